@@ -1,0 +1,120 @@
+"""Record types that steps hand to each other, and their public checkers."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from brujula.core.kind import Comparison
+
+NONE, DIFFERENT, UNSURE, SAME = 0, 1, 2, 3
+VERDICTS = ("none", "different", "unsure", "same")
+"""`none`: nothing speaks for the pair; it neither links nor forbids."""
+
+
+@dataclass(frozen=True)
+class Pairs:
+    """Pairs of records that at least one pass brought together.
+
+    left, right : int32[n], record numbers (an incoming row on the left, or on both sides)
+    passes      : uint32[n], one bit per pass that found the pair
+    """
+
+    left: NDArray[np.int32]
+    right: NDArray[np.int32]
+    passes: NDArray[np.uint32]
+
+    def __len__(self) -> int:
+        return len(self.left)
+
+    def take(self, keep: NDArray[Any]) -> Pairs:
+        """Only the pairs of an index or mask."""
+        return Pairs(self.left[keep], self.right[keep], self.passes[keep])
+
+
+@dataclass(frozen=True)
+class Graded:
+    """Pairs with the level of every comparison.
+
+    levels : int8[n_pairs, n_comparisons], -1 = a side is blank
+    common : float32[n_pairs, n_comparisons], share of records with the agreed value, 0 = not known
+    """
+
+    pairs: Pairs
+    comparisons: tuple[Comparison, ...]
+    levels: NDArray[np.int8]
+    common: NDArray[np.float32]
+
+    def take(self, keep: NDArray[Any]) -> Graded:
+        """Only the pairs of an index or mask."""
+        return Graded(self.pairs.take(keep), self.comparisons, self.levels[keep], self.common[keep])
+
+    def grades(self) -> NDArray[np.int8]:
+        """Rank in `kind.GRADES` per pair and comparison (0 = blank)."""
+        out = np.zeros(self.levels.shape, np.int8)
+        for f, comparison in enumerate(self.comparisons):
+            out[:, f] = comparison.grade_ranks[self.levels[:, f]]
+        return out
+
+    def column(self, name: str) -> int:
+        """The position of a comparison by its field name."""
+        return next(i for i, c in enumerate(self.comparisons) if c.field == name)
+
+
+def join(parts: Sequence[Graded]) -> Graded:
+    """Several tables of graded pairs as one."""
+    first = parts[0]
+    pairs = Pairs(*(np.concatenate([getattr(p.pairs, name) for p in parts]) for name in ("left", "right", "passes")))
+    return Graded(pairs, first.comparisons, np.concatenate([p.levels for p in parts]), np.concatenate([p.common for p in parts]))
+
+
+@dataclass(frozen=True)
+class Judged:
+    """Graded pairs with their evidence and verdict.
+
+    bits        : float64[n_pairs, n_comparisons], weight of evidence per comparison
+    total       : float64[n_pairs], their sum after caps
+    probability : float64[n_pairs], calibrated
+    rule        : int32[n_pairs], index of the rule that spoke, -1 = none
+    verdict     : int8[n_pairs], NONE, DIFFERENT, UNSURE or SAME
+    """
+
+    graded: Graded
+    bits: NDArray[np.float64]
+    total: NDArray[np.float64]
+    probability: NDArray[np.float64]
+    rule: NDArray[np.int32]
+    verdict: NDArray[np.int8]
+
+    def take(self, keep: NDArray[Any]) -> Judged:
+        """Only the pairs of an index or mask."""
+        return Judged(self.graded.take(keep), self.bits[keep], self.total[keep], self.probability[keep], self.rule[keep], self.verdict[keep])
+
+
+@dataclass(frozen=True)
+class PassReport:
+    """What each pass did: records with a key, groups that were too large and were narrowed, pairs left out."""
+
+    names: tuple[str, ...]
+    keyed: tuple[int, ...]
+    narrowed: tuple[int, ...]
+    left_out: tuple[int, ...]
+    pairs: dict[str, int] = field(default_factory=dict)
+    alone: dict[str, int] = field(default_factory=dict)
+
+    def as_dict(self) -> list[Mapping[str, object]]:
+        """One mapping a pass, for summary.json."""
+        return [{"pass": n, "records": k, "narrowed": w, "left_out": o, "pairs": self.pairs.get(n, 0), "pairs_no_other_pass_found": self.alone.get(n, 0)}
+                for n, k, w, o in zip(self.names, self.keyed, self.narrowed, self.left_out, strict=True)]
+
+
+def check_groups(groups: NDArray[np.int32], n_records: int) -> None:
+    """Each record in one group, numbered densely in order of first member; AssertionError otherwise."""
+    assert len(groups) == n_records, f"{len(groups)} group numbers for {n_records} records"
+    if n_records:
+        _, first = np.unique(groups, return_index=True)
+        assert bool(np.all(np.diff(first) > 0)) and int(groups.max()) + 1 == len(first), "groups are not numbered by their first member"

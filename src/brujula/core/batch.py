@@ -1,0 +1,114 @@
+"""A table of records as columns of distinct values and codes: cost follows distinct values, not rows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+Codes = NDArray[np.int32]
+Keys = NDArray[np.uint64]
+
+
+@dataclass(frozen=True)
+class Texts:
+    """n texts as Arrow lays them out: offsets int64[n + 1] into UTF-8 bytes uint8."""
+
+    offsets: NDArray[np.int64]
+    data: NDArray[np.uint8]
+
+    def __len__(self) -> int:
+        return len(self.offsets) - 1
+
+    @classmethod
+    def of(cls, values: pa.Array | Iterable[str]) -> Texts:
+        """From an Arrow string array without nulls (no copy of the bytes) or any strings."""
+        array = values if isinstance(values, pa.Array) else pa.array(list(values), pa.large_string())
+        array = array.cast(pa.large_string())
+        _, offsets, data = array.buffers()
+        if len(array) == 0 or offsets is None:
+            return cls(np.zeros(1, np.int64), np.zeros(0, np.uint8))
+        starts = np.frombuffer(offsets, np.int64)[array.offset : array.offset + len(array) + 1]
+        raw = np.frombuffer(data, np.uint8) if data is not None else np.zeros(0, np.uint8)
+        return cls(starts, raw)
+
+    def arrow(self) -> pa.LargeStringArray:
+        """The same texts as an Arrow array (no copy)."""
+        return pa.LargeStringArray.from_buffers(len(self), pa.py_buffer(self.offsets), pa.py_buffer(self.data))
+
+
+@dataclass(frozen=True)
+class Column:
+    """One field of all records: its distinct values, and per record the index of its value (-1 = blank)."""
+
+    values: Texts
+    codes: Codes
+
+    def __len__(self) -> int:
+        return len(self.codes)
+
+    @property
+    def filled(self) -> NDArray[np.bool_]:
+        """Which records have a value."""
+        return self.codes >= 0
+
+    def counts(self) -> NDArray[np.int64]:
+        """How many records carry each distinct value."""
+        return np.bincount(self.codes[self.codes >= 0], minlength=len(self.values))
+
+    def where(self, keep: NDArray[np.bool_]) -> Column:
+        """The same column with the distinct values not kept made blank."""
+        codes = self.codes.copy()
+        full = codes >= 0
+        codes[full] = np.where(keep[codes[full]], codes[full], -1)
+        return Column(self.values, codes)
+
+    @classmethod
+    def of(cls, values: pa.Array | pa.ChunkedArray) -> Column:
+        """From an Arrow string array; null, and text of white space only, is blank. Spaces at the ends go."""
+        if isinstance(values, pa.ChunkedArray):
+            values = values.combine_chunks()
+        if isinstance(values, pa.ChunkedArray):
+            values = pa.concat_arrays(values.chunks) if values.num_chunks else pa.array([], pa.large_string())
+        coded = values.cast(pa.large_string()).dictionary_encode()
+        first = coded.indices.fill_null(-1).to_numpy(zero_copy_only=False).astype(np.int32)
+        trimmed = pc.utf8_trim_whitespace(coded.dictionary).dictionary_encode()
+        text = trimmed.dictionary
+        again = trimmed.indices.to_numpy(zero_copy_only=False).astype(np.int32)
+        empty = pc.equal(text, "").to_numpy(zero_copy_only=False) if len(text) else np.zeros(0, bool)
+        again = np.where(empty[again], -1, again).astype(np.int32) if len(again) else again
+        codes = np.full(len(first), -1, np.int32)
+        full = first >= 0
+        codes[full] = again[first[full]]
+        return cls(Texts.of(text), codes)
+
+
+def blank_column(n: int) -> Column:
+    """A column in which every one of n records is blank."""
+    return Column(Texts.of([]), np.full(n, -1, np.int32))
+
+
+@dataclass(frozen=True)
+class Batch:
+    """Records of one entity: the existing ones first, then the incoming rows."""
+
+    entity: str
+    n_existing: int
+    n_incoming: int
+    columns: Mapping[str, Column]
+
+    def __len__(self) -> int:
+        return self.n_existing + self.n_incoming
+
+    def column(self, field: str) -> Column:
+        """The field's column; all blank when neither list has it."""
+        return self.columns.get(field) or blank_column(len(self))
+
+    def has(self, field: str) -> bool:
+        """Whether any record carries the field."""
+        column = self.columns.get(field)
+        return column is not None and bool(column.filled.any())

@@ -1,0 +1,149 @@
+"""Deciding: what becomes of every incoming row."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from brujula.core.arrays import NONE, SAME, UNSURE, Judged
+from brujula.core.group import Groups
+from brujula.core.kernels import cluster
+
+OUTCOMES = ("create", "update", "unchanged", "merge", "review", "skip", "reject")
+CREATE, UPDATE, UNCHANGED, MERGE, REVIEW, SKIP, REJECT = range(7)
+_LEAD = 3.0  # bits by which the best candidate must lead one outside its group
+
+
+@dataclass(frozen=True)
+class Decided:
+    """Outcomes of n incoming rows.
+
+    outcome    : int8[n]
+    confidence : float64[n], 0..1: of the link, or of there being none
+    because    : int8[n], index in BECAUSE
+    cause      : int64[n], the judged pair that decided, -1 = none
+    group      : int32[n_existing + n], group of every record and row
+    open_row, open_record, open_pair : candidates of rows under review, the likeliest first
+    """
+
+    outcome: NDArray[np.int8]
+    confidence: NDArray[np.float64]
+    because: NDArray[np.int8]
+    cause: NDArray[np.int64]
+    group: NDArray[np.int32]
+    open_row: NDArray[np.int32]
+    open_record: NDArray[np.int32]
+    open_pair: NDArray[np.int64]
+
+
+BECAUSE = ("nobody like it", "one record is meant", "several records are the same", "it could be one of these", "two records claim it",
+           "records it links are not the same as each other", "the list may only update", "the list may only create", "unusable",
+           "unsure, and the policy says create", "unsure, and the policy says skip")
+B_NEW, B_ONE, B_SEVERAL, B_UNSURE, B_CLAIMED, B_SPLIT, B_UPDATE_ONLY, B_CREATE_ONLY, B_REJECT, B_UNSURE_CREATE, B_UNSURE_SKIP = range(11)
+
+
+def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, rejected: NDArray[np.bool_], mode: str, unsure: str,
+           duplicates: str) -> Decided:
+    """Outcome of every row from verdicts and groups.
+
+    rejected : bool[n_incoming], rows that cannot be used
+    mode     : create-and-update, create-only or update-only; unsure : review, create or skip; duplicates : merge or review
+    """
+    pairs, of = judged.graded.pairs, groups.of
+    row_group = of[n_existing:]
+    n_groups = int(of.max(initial=-1)) + 1
+    n_in_group = np.bincount(of[:n_existing], minlength=n_groups)
+    linked = n_in_group[row_group]
+    outcome = np.where(linked == 0, CREATE, np.where(linked == 1, UPDATE, MERGE)).astype(np.int8)
+    because = np.where(linked == 0, B_NEW, np.where(linked == 1, B_ONE, B_SEVERAL)).astype(np.int8)
+    split = _split_groups(judged, of, n_existing, n_groups)
+    torn = (outcome == MERGE) & split[row_group]
+    outcome[torn], because[torn] = REVIEW, B_SPLIT
+    if duplicates == "review":
+        outcome[outcome == MERGE] = REVIEW
+    left, right = pairs.left, pairs.right
+    across = np.flatnonzero((left >= n_existing) & (right < n_existing) & (judged.verdict != NONE))
+    row, record = left[across] - n_existing, right[across]
+    inside = of[left[across]] == of[record]
+    best, cause = _best(row[inside], judged.total[across][inside], across[inside], n_incoming)
+    open_now = ~inside & (judged.verdict[across] >= UNSURE)
+    refused = np.zeros(len(left), bool)
+    refused[groups.refused] = True
+    rival = open_now & (judged.total[across] > best[row] - _LEAD) & ((judged.verdict[across] == SAME) | refused[across])
+    claimed = np.zeros(n_incoming, bool)
+    claimed[row[rival]] = True
+    claimed &= linked > 0
+    outcome[claimed], because[claimed] = REVIEW, B_CLAIMED
+    # A row without a record takes the open candidates of every row in its group.
+    doubtful = np.zeros(n_groups, bool)
+    doubtful[of[left[across]][open_now]] = True
+    held = (linked == 0) & doubtful[row_group]
+    outcome[held], because[held] = REVIEW, B_UNSURE
+    _, unsure_cause = _best(row[open_now], judged.total[across][open_now], across[open_now], n_incoming)
+    if unsure != "review":
+        outcome[held] = CREATE if unsure == "create" else SKIP
+        because[held] = B_UNSURE_CREATE if unsure == "create" else B_UNSURE_SKIP
+    if mode == "update-only":
+        stop = outcome == CREATE
+        outcome[stop], because[stop] = SKIP, B_UPDATE_ONLY
+    elif mode == "create-only":
+        stop = (outcome == UPDATE) | (outcome == MERGE)
+        outcome[stop], because[stop] = SKIP, B_CREATE_ONLY
+    outcome[rejected], because[rejected] = REJECT, B_REJECT
+    cause = np.where(cause >= 0, cause, unsure_cause)
+    p = np.append(judged.probability, 0.0)[cause]
+    likeliest = np.zeros(n_incoming)
+    np.maximum.at(likeliest, row, np.where(judged.verdict[across] >= UNSURE, judged.probability[across], 0.0))
+    confidence = np.where(outcome == CREATE, 1.0 - likeliest, np.where(linked > 0, np.maximum(p, 0.5), p))
+    open_row, open_record, open_pair = _open(outcome, row, record, across, open_now | inside, of, n_existing, row_group, judged)
+    return Decided(outcome, np.round(np.where(outcome == REJECT, 1.0, confidence), 4), because, cause, of, open_row, open_record, open_pair)
+
+
+def _split_groups(judged: Judged, of: NDArray[np.int32], n_existing: int, n_groups: int) -> NDArray[np.bool_]:
+    """Groups whose existing records are not held together by links among themselves."""
+    pairs = judged.graded.pairs
+    among = np.flatnonzero((judged.verdict == SAME) & (pairs.left < n_existing) & (pairs.right < n_existing) & (of[pairs.left] == of[pairs.right]))
+    parent, refused = np.empty(n_existing, np.int32), np.zeros(len(among), bool)
+    none = np.zeros(0, np.int32)
+    cluster.unite(pairs.left[among], pairs.right[among], none, none, n_existing, 1 << 30, parent, refused)
+    pieces = np.bincount(of[:n_existing][parent == np.arange(n_existing)], minlength=n_groups)
+    return np.asarray(pieces > 1, bool)
+
+
+def _best(row: NDArray[np.int32], total: NDArray[np.float64], pair: NDArray[np.int64], n: int) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+    """Highest evidence per row, and the pair that has it (-inf and -1 where there is none)."""
+    best, cause = np.full(n, -np.inf), np.full(n, -1, np.int64)
+    order = np.argsort(total, kind="stable")
+    best[row[order]] = total[order]
+    cause[row[order]] = pair[order]
+    return best, cause
+
+
+def _open(outcome: NDArray[np.int8], row: NDArray[np.int32], record: NDArray[np.int32], pair: NDArray[np.int64], wanted: NDArray[np.bool_],
+          of: NDArray[np.int32], n_existing: int, row_group: NDArray[np.int32], judged: Judged
+          ) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int64]]:
+    """Candidates of the rows under review: their own, or for want of any, those of the rows in their group."""
+    take = wanted & (judged.verdict[pair] >= UNSURE)
+    row, record, pair = row[take], record[take], pair[take]
+    review = np.flatnonzero(outcome == REVIEW).astype(np.int32)
+    own = np.zeros(len(outcome), bool)
+    own[row] = True
+    poor = review[~own[review]]
+    if len(poor):
+        by_group = np.argsort(row_group[row], kind="stable")
+        sorted_groups = row_group[row][by_group]
+        low, high = np.searchsorted(sorted_groups, row_group[poor], "left"), np.searchsorted(sorted_groups, row_group[poor], "right")
+        counts = high - low
+        at = by_group[np.repeat(low, counts) + np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)]
+        row, record, pair = (np.concatenate([row, np.repeat(poor, counts).astype(np.int32)]), np.concatenate([record, record[at]]),
+                             np.concatenate([pair, pair[at]]))
+    keep = outcome[row] == REVIEW
+    row, record, pair = row[keep], record[keep], pair[keep]
+    order = np.lexsort((-judged.total[pair], record, row))
+    row, record, pair = row[order], record[order], pair[order]
+    fresh = np.append(True, (row[1:] != row[:-1]) | (record[1:] != record[:-1])) if len(row) else np.zeros(0, bool)
+    row, record, pair = row[fresh], record[fresh], pair[fresh]
+    order = np.lexsort((record, -np.round(judged.total[pair], 6), row))
+    return row[order], record[order], pair[order]

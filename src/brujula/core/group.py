@@ -1,0 +1,49 @@
+"""Groups: records and rows taken to be one person or one organisation."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from brujula.core.arrays import DIFFERENT, SAME, Judged, check_groups
+from brujula.core.batch import Keys
+from brujula.core.kernels import cluster as kernel
+
+MOST = 60
+"""Most members of a group; links that would make a larger one are refused and reported."""
+
+
+class Groups(NamedTuple):
+    """Group number per record (dense, by first member), and the pairs whose link was refused."""
+
+    of: NDArray[np.int32]
+    refused: NDArray[np.int64]
+
+
+def group(judged: Judged, n_records: int, content: Keys) -> Groups:
+    """Join pairs judged same, the strongest first, never two groups with a pair judged different between them.
+
+    content : uint64[n_records], ties are broken by content, so that the order of records changes nothing
+    Greedy additive correlation clustering with must-not links (Bansal, Blum, Chawla 2004). O(links log links).
+    """
+    pairs = judged.graded.pairs
+    same = np.flatnonzero(judged.verdict == SAME)
+    apart = np.flatnonzero(judged.verdict == DIFFERENT)
+    low = np.minimum(content[pairs.left[same]], content[pairs.right[same]])
+    high = np.maximum(content[pairs.left[same]], content[pairs.right[same]])
+    strongest = same[np.lexsort((high, low, -np.round(judged.total[same], 6), -(judged.rule[same] >= 0).astype(np.int8)))]
+    parent, refused = np.empty(n_records, np.int32), np.zeros(len(strongest), bool)
+    kernel.unite(pairs.left[strongest], pairs.right[strongest], pairs.left[apart], pairs.right[apart], n_records, MOST, parent, refused)
+    roots = np.array(parent)
+    while True:
+        up = roots[roots]
+        if np.array_equal(up, roots):
+            break
+        roots = up
+    _, first, number = np.unique(roots, return_index=True, return_inverse=True)
+    order = np.argsort(np.argsort(first))
+    of = order[number].astype(np.int32)
+    check_groups(of, n_records)
+    return Groups(of, strongest[refused])

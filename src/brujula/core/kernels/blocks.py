@@ -1,0 +1,157 @@
+"""Grouping records by key and collecting each row's candidates."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+
+@njit("int64(uint64[::1], boolean[::1], int32[::1])", cache=True, nogil=True)
+def number_keys(keys, probe, group):
+    """Number the keys that occur among the probing entries; group[i] = number of entry i's key, -1 if none probes for it.
+
+    Returns how many groups there are. Open addressing, linear probing; 0 is no key.
+    """
+    n = keys.size
+    wanted = 0
+    for i in range(n):
+        if probe[i] and keys[i] != 0:
+            wanted += 1
+    size = 16
+    while size < 2 * wanted:
+        size *= 2
+    mask = np.uint64(size - 1)
+    slot_key = np.zeros(size, np.uint64)
+    slot_group = np.empty(size, np.int32)
+    found = 0
+    for i in range(n):
+        if probe[i] and keys[i] != 0:
+            k = keys[i]
+            s = (k ^ (k >> np.uint64(32))) & mask
+            while slot_key[s] != 0 and slot_key[s] != k:
+                s = (s + np.uint64(1)) & mask
+            if slot_key[s] == 0:
+                slot_key[s] = k
+                slot_group[s] = found
+                found += 1
+    for i in range(n):
+        group[i] = -1
+        k = keys[i]
+        if k == 0:
+            continue
+        s = (k ^ (k >> np.uint64(32))) & mask
+        while slot_key[s] != 0 and slot_key[s] != k:
+            s = (s + np.uint64(1)) & mask
+        if slot_key[s] == k:
+            group[i] = slot_group[s]
+    return found
+
+
+@njit("void(int32[::1], int64[::1], int32[::1])", cache=True, nogil=True)
+def list_members(group, starts, members):
+    """Entries of each group in order: members[starts[g] : starts[g + 1]]. starts must hold the cumulated counts."""
+    at = starts[:-1].copy()
+    for i in range(group.size):
+        g = group[i]
+        if g >= 0:
+            members[at[g]] = i
+            at[g] += 1
+
+
+@njit("int64(int32[::1], int64, int64[::1], int64[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int64, int32[::1], int32[::1], int32[::1], "
+      "int32[::1], uint32[::1], int64[::1])", cache=True, nogil=True)
+def collect(rows, n_existing, pass_of, places, base, members, records_of, n_ranks, window, cap, stamp, slot, left, right, mask, left_out):
+    """Candidates of each probing record, each once, with the passes that found it.
+
+    rows       : ranks of the probing records (rank: existing first, each part ordered by content)
+    pass_of    : pass number of each key column
+    places     : int64[n_columns, n_ranks], group of the entry within its column's member list, or -1
+    base       : unused groups boundaries are absolute: starts of group g are members of `records_of`
+    window     : most members a row takes from one group on either side; the rest is counted in left_out per pass
+    cap        : most candidates a row keeps; those found by most passes stay
+    stamp, slot: int32[n_ranks] scratch, stamp filled with -1
+    Returns the number of pairs written to left, right (ranks) and mask.
+    """
+    n = 0
+    for at in range(rows.size):
+        r = rows[at]
+        first = n
+        for c in range(places.shape[0]):
+            g = places[c, r]
+            if g < 0:
+                continue
+            start, end = base[g], base[g + 1]
+            bit = np.uint32(1) << np.uint32(pass_of[c])
+            # Members stand in rank order: existing records, then incoming ones.
+            low, high = start, end
+            while low < high:
+                mid = (low + high) // 2
+                if members[mid] < n_existing:
+                    low = mid + 1
+                else:
+                    high = mid
+            split = low
+            low, high = split, end
+            while low < high:
+                mid = (low + high) // 2
+                if members[mid] < r:
+                    low = mid + 1
+                else:
+                    high = mid
+            before = low
+            took = 0
+            existing = split - start
+            skip = 0
+            if existing > window:
+                skip = (np.int64(records_of[r]) & 0x7FFFFFFF) % existing
+                left_out[pass_of[c]] += existing - window
+                existing = window
+            for k in range(existing + min(before - split, window)):
+                if k < existing:
+                    o = members[start + (skip + k) % (split - start)]
+                else:
+                    o = members[before - 1 - (k - existing)]
+                if o == r:
+                    continue
+                if stamp[o] == r:
+                    mask[slot[o]] |= bit
+                    continue
+                if n >= left.size:
+                    return -1
+                stamp[o] = r
+                slot[o] = n
+                left[n], right[n], mask[n] = r, o, bit
+                n += 1
+                took += 1
+            if before - split > window:
+                left_out[pass_of[c]] += before - split - window
+        if n - first > cap:
+            # Keep what most passes found; among equals the first in rank order of their discovery.
+            counts = np.zeros(33, np.int64)
+            for k in range(first, n):
+                bits = 0
+                m = mask[k]
+                while m:
+                    bits += 1
+                    m &= m - np.uint32(1)
+                counts[bits] += 1
+            floor, room = 32, cap
+            while floor > 0 and counts[floor] <= room:
+                room -= counts[floor]
+                floor -= 1
+            w = first
+            for k in range(first, n):
+                bits = 0
+                m = mask[k]
+                while m:
+                    bits += 1
+                    m &= m - np.uint32(1)
+                if bits > floor or (bits == floor and room > 0):
+                    if bits == floor:
+                        room -= 1
+                    left[w], right[w], mask[w] = left[k], right[k], mask[k]
+                    w += 1
+                else:
+                    left_out[left_out.size - 1] += 1
+            n = w
+    return n

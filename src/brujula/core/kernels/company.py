@@ -1,0 +1,22 @@
+"""Loops over firm names."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from brujula.core.kernels.hashing import hash_range
+
+
+@njit("void(int64[::1], int32[::1], int64[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+def first_letters(off, ids, voc_off, voc, out):
+    """Hash of the first five letters of each text's words run together (0 for fewer)."""
+    buf = np.empty(5, np.uint8)
+    for t in range(off.size - 1):
+        n = 0
+        for k in range(off[t], off[t + 1]):
+            for i in range(voc_off[ids[k]], voc_off[ids[k] + 1]):
+                if n < 5:
+                    buf[n] = voc[i]
+                    n += 1
+        out[t] = hash_range(buf, 0, 5) if n == 5 else np.uint64(0)

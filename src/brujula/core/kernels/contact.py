@@ -1,0 +1,174 @@
+"""Loops over mailboxes and phone numbers."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from brujula.core.kernels.edits import osa
+
+# Country calling codes of one and two digits; all others have three (ITU-T E.164).
+_TWO = np.zeros(100, np.bool_)
+for _c in (20, 27, 28, 30, 31, 32, 33, 34, 36, 39, 40, 41, 43, 44, 45, 46, 47, 48, 49, 51, 52, 53, 54, 55, 56, 57, 58, 60, 61, 62, 63, 64, 65, 66, 81,
+           82, 84, 86, 90, 91, 92, 93, 94, 95, 98):
+    _TWO[_c] = True
+
+
+@njit("void(int64[::1], uint8[::1], int32[::1], boolean, int64[::1], uint8[::1], int64[::1])", cache=True, nogil=True)
+def text_distances(offsets, data, pairs, digits_fixed, right_codes, out, left_codes):
+    """Edit distance (capped at 9) of texts left_codes[i], right_codes[i]; 9 where a side is blank.
+
+    digits_fixed : True gives 9 when the digits of the two differ: a number is not a slip of another
+    pairs        : int32, the positions to fill
+    """
+    pm = np.zeros(256, np.uint64)
+    for p in pairs:
+        x, y = left_codes[p], right_codes[p]
+        if x < 0 or y < 0:
+            out[p] = 9
+            continue
+        a0, a1, b0, b1 = offsets[x], offsets[x + 1], offsets[y], offsets[y + 1]
+        if abs((a1 - a0) - (b1 - b0)) > 3:
+            out[p] = 9
+            continue
+        if digits_fixed:
+            i, j = a0, b0
+            alike = True
+            while alike:
+                while i < a1 and not 48 <= data[i] <= 57:
+                    i += 1
+                while j < b1 and not 48 <= data[j] <= 57:
+                    j += 1
+                if i == a1 or j == b1:
+                    alike = i == a1 and j == b1
+                    break
+                alike = data[i] == data[j]
+                i += 1
+                j += 1
+            if not alike:
+                out[p] = 9
+                continue
+        out[p] = min(osa(data, a0, a1, data, b0, b1, pm), 9)
+
+
+@njit("void(int64[::1], uint8[::1], uint64[::1], int8[::1], int32[::1])", cache=True, nogil=True)
+def parse_phones(offsets, data, number, size, extension):
+    """National significant number of each text, as an integer, with its count of digits and its extension (-1 none).
+
+    A leading + or 00 makes the number international and its country code goes; so do the trunk zero and
+    the leading 1 of an 11-digit North American number. size 0 = not a number (under 6 or over 15 digits, or
+    one digit repeated, or counting up).
+    """
+    for t in range(offsets.size - 1):
+        n, value, ext = 0, np.uint64(0), -1
+        digits = np.zeros(24, np.uint8)
+        plus = False
+        i, end = offsets[t], offsets[t + 1]
+        in_ext = False
+        while i < end:
+            c = data[i]
+            if 48 <= c <= 57:
+                if in_ext:
+                    ext = (0 if ext < 0 else ext) * 10 + (c - 48)
+                    if ext > 999999:
+                        ext = ext // 10
+                elif n < 24:
+                    digits[n] = c - 48
+                    n += 1
+            elif c == 43 and n == 0:
+                plus = True
+            elif n >= 6 and (c == 120 or c == 88 or c == 35 or ((c == 101 or c == 69) and i + 1 < end and (data[i + 1] | 32) == 120)):
+                in_ext = True
+            elif n >= 6 and not in_ext and (c == 44 or c == 59 or c == 47) and i + 2 < end and n >= 9:
+                break  # a second number in the cell
+            i += 1
+        start = 0
+        if not plus and n > 9 and digits[0] == 0 and digits[1] == 0:
+            plus, start = True, 2
+        if plus and n - start >= 8:
+            if digits[start] == 1 or digits[start] == 7:
+                start += 1
+            elif _TWO[digits[start] * 10 + digits[start + 1]]:
+                start += 2
+            else:
+                start += 3
+        elif not plus and n == 11 and digits[0] == 1:
+            start = 1
+        while start < n and digits[start] == 0:
+            start += 1
+        length = n - start
+        one, up = True, True
+        for k in range(start, n):
+            value = value * np.uint64(10) + np.uint64(digits[k])
+            if k > start:
+                one = one and digits[k] == digits[k - 1]
+                up = up and digits[k] == (digits[k - 1] + 1) % 10
+        if length < 6 or length > 15 or one or up:
+            number[t], size[t], extension[t] = 0, 0, -1
+        else:
+            number[t], size[t], extension[t] = value, length, ext
+
+
+@njit("int64(uint64, int64, uint64, int64, uint8[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
+    """0 different, 1 same but for the last digits, 2 a slip, 3 the same number."""
+    if x == y:
+        return 3
+    if nx > ny:
+        x, nx, y, ny = y, ny, x, nx
+    if nx >= 7 and ny - nx <= 3:
+        mod = np.uint64(1)
+        for _ in range(nx):
+            mod *= np.uint64(10)
+        if y % mod == x:
+            return 3
+    if ny - nx > 1 or nx < 8:
+        return 0
+    a, b = x, y
+    for k in range(nx):
+        buf_a[nx - 1 - k] = a % np.uint64(10)
+        a //= np.uint64(10)
+    for k in range(ny):
+        buf_b[ny - 1 - k] = b % np.uint64(10)
+        b //= np.uint64(10)
+    d = osa(buf_a, 0, nx, buf_b, 0, ny, pm)
+    if d == 1:
+        return 2
+    if nx == ny and x // np.uint64(10000) == y // np.uint64(10000):
+        return 1
+    return 0
+
+
+P_DIFFERS, P_EXCHANGE, P_SHARED, P_SLIP, P_SAME = 0, 1, 2, 3, 4
+
+
+@njit("void(int32[::1], int32[::1], int32[:, ::1], uint64[::1], int8[::1], int32[::1], int32[::1], int8[::1], int32[::1])", cache=True, nogil=True)
+def compare_phones(left, right, codes, number, size, extension, owners, out, agreed):
+    """Best level over the numbers of both sides into out (-1 blank); agreed = text index of the shared number (-1 none).
+
+    codes  : int32[n_records, n_columns], text index, -1 blank
+    owners : int32 per text, how many different people or firms give the number
+    """
+    pm = np.zeros(256, np.uint64)
+    buf_a, buf_b = np.zeros(20, np.uint8), np.zeros(20, np.uint8)
+    for p in range(left.size):
+        best, at = -1, -1
+        for i in range(codes.shape[1]):
+            x = codes[left[p], i]
+            if x < 0 or size[x] == 0:
+                continue
+            for j in range(codes.shape[1]):
+                y = codes[right[p], j]
+                if y < 0 or size[y] == 0:
+                    continue
+                level = _number_level(number[x], size[x], number[y], size[y], buf_a, buf_b, pm)
+                if level == 3:
+                    same_ext = extension[x] >= 0 and extension[x] == extension[y]
+                    other_ext = extension[x] >= 0 and extension[y] >= 0 and extension[x] != extension[y]
+                    level = P_SHARED if other_ext or (max(owners[x], owners[y]) >= 3 and not same_ext) else P_SAME
+                elif level == 2:
+                    level = P_SLIP
+                if level > best:
+                    best, at = level, x
+        out[p] = best
+        agreed[p] = at if best >= P_SHARED else -1

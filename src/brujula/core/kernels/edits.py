@@ -1,0 +1,187 @@
+"""Edit distance and Jaro-Winkler over byte ranges of folded (ASCII) text.
+
+Every function takes (data, start, end) for each side and a scratch table `pm` of 256 uint64 zeros, which
+it leaves zeroed: no allocation per pair.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+_PAIR = "uint8[::1], int64, int64, uint8[::1], int64, int64"
+_SCRATCH = _PAIR + ", uint64[::1]"
+
+_ONE = np.uint64(1)
+_ALL = np.uint64(0xFFFFFFFFFFFFFFFF)
+_ZERO = np.uint64(0)
+
+
+@njit(f"boolean({_PAIR})", cache=True, nogil=True, error_model="numpy")
+def same_bytes(a, a0, a1, b, b0, b1):
+    """True when the two ranges hold the same bytes."""
+    if a1 - a0 != b1 - b0:
+        return False
+    for i in range(a1 - a0):
+        if a[a0 + i] != b[b0 + i]:
+            return False
+    return True
+
+
+@njit(f"int64({_PAIR})", cache=True, nogil=True, error_model="numpy")
+def _osa_rows(a, a0, a1, b, b0, b1):
+    """The same distance by dynamic programming, three rows kept, for texts over 64 bytes."""
+    m, n = a1 - a0, b1 - b0
+    before = np.empty(n + 1, np.int32)
+    last = np.arange(n + 1).astype(np.int32)
+    row = np.empty(n + 1, np.int32)
+    for i in range(1, m + 1):
+        row[0] = i
+        for j in range(1, n + 1):
+            cost = 0 if a[a0 + i - 1] == b[b0 + j - 1] else 1
+            best = min(last[j] + 1, row[j - 1] + 1, last[j - 1] + cost)
+            if i > 1 and j > 1 and a[a0 + i - 1] == b[b0 + j - 2] and a[a0 + i - 2] == b[b0 + j - 1]:
+                best = min(best, before[j - 2] + 1)
+            row[j] = best
+        before, last, row = last, row, before
+    return last[n]
+
+
+@njit(f"int64({_SCRATCH})", cache=True, nogil=True, error_model="numpy")
+def osa(a, a0, a1, b, b0, b1, pm):
+    """Optimal string alignment distance: insert, delete, replace, swap neighbours, each at cost 1.
+
+    Source: Hyyrö 2003, bit-parallel with transpositions; O(length of b) for up to 64 bytes in a.
+    """
+    m, n = a1 - a0, b1 - b0
+    if m == 0:
+        return n
+    if n == 0:
+        return m
+    if m > 64:
+        if n > 64:
+            return _osa_rows(a, a0, a1, b, b0, b1)
+        a, a0, a1, b, b0, b1 = b, b0, b1, a, a0, a1
+        m, n = n, m
+    for i in range(m):
+        pm[a[a0 + i]] |= _ONE << np.uint64(i)
+    vp, vn, d0, old = _ALL, _ZERO, _ZERO, _ZERO
+    dist = m
+    top = _ONE << np.uint64(m - 1)
+    for j in range(n):
+        here = pm[b[b0 + j]]
+        swap = (((~d0) & here) << _ONE) & old
+        d0 = (((here & vp) + vp) ^ vp) | here | vn | swap
+        hp = vn | ~(d0 | vp)
+        hn = d0 & vp
+        if hp & top:
+            dist += 1
+        if hn & top:
+            dist -= 1
+        hp = (hp << _ONE) | _ONE
+        hn = hn << _ONE
+        vp = hn | ~(d0 | hp)
+        vn = hp & d0
+        old = here
+    for i in range(m):
+        pm[a[a0 + i]] = _ZERO
+    return dist
+
+
+@njit(f"float64({_SCRATCH})", cache=True, nogil=True, error_model="numpy")
+def jaro_winkler(a, a0, a1, b, b0, b1, pm):
+    """Jaro similarity with Winkler's common-prefix bonus (0.1 a letter, up to 4): 0..1.
+
+    Source: Jaro 1989, Winkler 1990. Ranges are read up to 64 bytes; longer ones are cut there.
+    """
+    m, n = min(a1 - a0, 64), min(b1 - b0, 64)
+    if m == 0 or n == 0:
+        return 0.0
+    reach = max(max(m, n) // 2 - 1, 0)
+    for i in range(m):
+        pm[a[a0 + i]] |= _ONE << np.uint64(i)
+    taken, hit = _ZERO, _ZERO
+    common = 0
+    for j in range(n):
+        low, high = max(j - reach, 0), min(j + reach, m - 1)
+        if low > high:
+            continue
+        span = high - low + 1
+        window = (_ALL if span == 64 else ((_ONE << np.uint64(span)) - _ONE)) << np.uint64(low)
+        free = pm[b[b0 + j]] & window & ~taken
+        if free:
+            taken |= free & (~free + _ONE)
+            hit |= _ONE << np.uint64(j)
+            common += 1
+    for i in range(m):
+        pm[a[a0 + i]] = _ZERO
+    if common == 0:
+        return 0.0
+    i, moved = 0, 0
+    for j in range(n):
+        if (hit >> np.uint64(j)) & _ONE:
+            while not (taken >> np.uint64(i)) & _ONE:
+                i += 1
+            if a[a0 + i] != b[b0 + j]:
+                moved += 1
+            i += 1
+    jaro = (common / m + common / n + (common - moved / 2) / common) / 3.0
+    prefix = 0
+    while prefix < min(4, m, n) and a[a0 + prefix] == b[b0 + prefix]:
+        prefix += 1
+    return jaro + prefix * 0.1 * (1.0 - jaro)
+
+
+@njit(f"int64({_SCRATCH})", cache=True, nogil=True, error_model="numpy")
+def slip(a, a0, a1, b, b0, b1, pm):
+    """How far two words are apart by typing: 0 equal, 1 a slip, 2 similar, 3 not.
+
+    A slip is one edit in a word of 4 or more, two in a word of 8 or more; the first letter weighs
+    most, so a change there needs a longer word.
+    """
+    la, lb = a1 - a0, b1 - b0
+    if same_bytes(a, a0, a1, b, b0, b1):
+        return 0
+    short = min(la, lb)
+    if abs(la - lb) > 3 or short < 3:
+        return 3
+    d = osa(a, a0, a1, b, b0, b1, pm)
+    first = a[a0] == b[b0]
+    if d == 1 and (short >= 5 or (short >= 4 and first)):
+        return 1
+    if d == 2 and short >= 8 and first:
+        return 1
+    if d == 1 and short >= 3:
+        return 2
+    if d <= 2 and short >= 5:
+        return 2
+    if d <= 3 and short >= 8 and first:
+        return 2
+    return 3
+
+
+@njit(f"boolean({_PAIR})", cache=True, nogil=True, error_model="numpy")
+def is_prefix(a, a0, a1, b, b0, b1):
+    """True when the first range begins the second."""
+    if a1 - a0 > b1 - b0:
+        return False
+    for i in range(a1 - a0):
+        if a[a0 + i] != b[b0 + i]:
+            return False
+    return True
+
+
+@njit(f"boolean({_PAIR})", cache=True, nogil=True, error_model="numpy")
+def is_skeleton(a, a0, a1, b, b0, b1):
+    """True when a's letters stand in b in order, beginning and ending alike: mfg in manufacturing, grp in group."""
+    la, lb = a1 - a0, b1 - b0
+    if la < 2 or la >= lb or a[a0] != b[b0]:
+        return False
+    j = b0
+    for i in range(a0, a1):
+        while j < b1 and b[j] != a[i]:
+            j += 1
+        if j == b1:
+            return False
+        j += 1
+    return True

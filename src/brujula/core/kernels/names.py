@@ -1,0 +1,293 @@
+"""Parsing and comparing personal names over word ids."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from brujula.core.kernels.edits import is_prefix, jaro_winkler, same_bytes, slip
+
+# Word classes, given by the kind's tables.
+NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR = 0, 1, 2, 3, 4
+GENERATION = 10  # 10 + n: Jr. = 11, Sr. = 12, II = 13 (as Jr.), III = 14 ...
+
+# Level codes; the kind's level tables stand in this order.
+G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME = 0, 1, 2, 3, 4, 5, 6
+F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME = 0, 1, 2, 3, 4, 5
+
+_G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
+_F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
+MAX_WORDS = 16
+
+
+@njit("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int32[::1], int64, int64, int64)", cache=True, nogil=True)
+def _take(ids, start, end, cls, words, n, lead, suffix):
+    """Append the name words of ids[start:end]; titles in front and credentials behind go, a generation is kept apart."""
+    real = lead
+    for k in range(start, end):
+        c = cls[ids[k]]
+        if c == CONNECTOR:
+            continue
+        if c == TITLE and real == 0 and end - start > 1:
+            continue
+        if real > 0 and c == CREDENTIAL:
+            continue
+        if real > 0 and c >= GENERATION:
+            suffix = c - GENERATION
+            continue
+        if n < MAX_WORDS:
+            words[n] = ids[k]
+            n += 1
+            if c != PARTICLE:
+                real += 1
+    return n, suffix
+
+
+@njit(cache=True, nogil=True)
+def parse_names(offsets, ids, cls, codes, out_off, out_ids, n_given, suffix, write):
+    """Split each record's name into given and family words.
+
+    offsets, ids : words of all distinct values
+    codes        : int32[n, 5]: given, middle, family, suffix, full name; index of the text, -1 blank
+    out_off      : int64[n + 1]: filled with counts when write is False, read as offsets when True
+    out_ids, n_given, suffix : words of each record (given first), how many are given, generation (0 none)
+    """
+    words = np.empty(MAX_WORDS, np.int32)
+    for r in range(codes.shape[0]):
+        n, gen = 0, 0
+        g, m, f, x, u = codes[r, 0], codes[r, 1], codes[r, 2], codes[r, 3], codes[r, 4]
+        if x >= 0:
+            for k in range(offsets[x], offsets[x + 1]):
+                if cls[ids[k]] >= GENERATION:
+                    gen = cls[ids[k]] - GENERATION
+        whole = -1
+        if g < 0 and f < 0:
+            whole = u
+        elif f < 0 and g >= 0 and m < 0 and offsets[g + 1] - offsets[g] > 1:
+            whole = g
+        elif g < 0 and f >= 0 and offsets[f + 1] - offsets[f] > 1:
+            whole = f
+        if whole >= 0:
+            n, gen = _take(ids, offsets[whole], offsets[whole + 1], cls, words, n, 0, gen)
+            k = n - 1
+            while k > 1 and cls[words[k - 1]] == PARTICLE:
+                k -= 1
+            given = max(k, 0)
+        else:
+            if g >= 0:
+                n, gen = _take(ids, offsets[g], offsets[g + 1], cls, words, n, 0, gen)
+            if m >= 0:
+                n, gen = _take(ids, offsets[m], offsets[m + 1], cls, words, n, 1, gen)
+            given = n
+            if f >= 0:
+                n, gen = _take(ids, offsets[f], offsets[f + 1], cls, words, n, 0, gen)
+        if write:
+            for k in range(n):
+                out_ids[out_off[r] + k] = words[k]
+            n_given[r] = given
+            suffix[r] = gen
+        else:
+            out_off[r] = n
+
+
+@njit("int64(int64, int64, int64[::1], int32[::1])", cache=True, nogil=True)
+def _nicknames(a, b, nick_off, nick_ids):
+    """2 = one is the formal name of the other, 1 = both are short for one formal name, 0 = neither."""
+    best = 0
+    for i in range(nick_off[a], nick_off[a + 1]):
+        for j in range(nick_off[b], nick_off[b + 1]):
+            if nick_ids[i] >> 1 == nick_ids[j] >> 1:
+                if nick_ids[i] & 1 or nick_ids[j] & 1:
+                    return 2
+                best = 1
+    return best
+
+
+@njit("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1])", cache=True, nogil=True)
+def _joined(ids, start, end, voc_off, voc, buf):
+    """The words of ids[start:end] run together into buf; the length."""
+    n = 0
+    for k in range(start, end):
+        for i in range(voc_off[ids[k]], voc_off[ids[k] + 1]):
+            if n < buf.size:
+                buf[n] = voc[i]
+                n += 1
+    return n
+
+
+@njit(cache=True, nogil=True)
+def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, counts, often, buf_a, buf_b, pm):
+    """Level of two lists of given words, and the count of the agreed word (0 unknown)."""
+    if a1 <= a0 or b1 <= b0:
+        return -1, 0
+    a, b = ids[a0], ids[b0]
+    if a == b:
+        return G_SAME, counts[a]
+    sa, ea, sb, eb = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
+    la, lb = ea - sa, eb - sb
+    top = max(counts[a], counts[b])
+    if a1 - a0 + b1 - b0 > 2:
+        na, nb = _joined(ids, a0, a1, voc_off, voc, buf_a), _joined(ids, b0, b1, voc_off, voc, buf_b)
+        if same_bytes(buf_a, 0, na, buf_b, 0, nb) or same_bytes(buf_a, 0, na, voc, sb, eb) or same_bytes(voc, sa, ea, buf_b, 0, nb):
+            return G_SAME, top
+    if la == 1 or lb == 1:
+        if voc[sa] == voc[sb]:
+            return G_INITIAL, top
+        for k in range(a0 + 1, a1):
+            if lb == 1 and voc[voc_off[ids[k]]] == voc[sb] and a1 - a0 > 1:
+                return G_SIMILAR, top
+        for k in range(b0 + 1, b1):
+            if la == 1 and voc[voc_off[ids[k]]] == voc[sa] and b1 - b0 > 1:
+                return G_SIMILAR, top
+        return G_DIFFERS, 0
+    nick = _nicknames(a, b, nick_off, nick_ids)
+    if nick == 2:
+        return G_NICKNAME, top
+    for k in range(a0 + 1, a1):
+        if ids[k] == b:
+            return G_MIDDLE, counts[b]
+    for k in range(b0 + 1, b1):
+        if ids[k] == a:
+            return G_MIDDLE, counts[a]
+    s = slip(voc, sa, ea, voc, sb, eb, pm)
+    if s == 1:
+        # Two names that both occur often are two names, however few letters apart (Maria, Mario).
+        if min(counts[a], counts[b]) >= often:
+            return G_SIMILAR, top
+        return G_TYPO, top
+    if min(la, lb) >= 3 and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
+        return (G_NICKNAME if min(counts[a], counts[b]) < often or abs(la - lb) > 1 else G_SIMILAR), top
+    if nick == 1 or s == 2:
+        if s == 2 and nick == 0 and min(counts[a], counts[b]) >= often and sounds[a] != sounds[b]:
+            return G_DIFFERS, 0
+        return G_SIMILAR, top
+    if sounds[a] == sounds[b] and sounds[a] != 0 and voc[sa] == voc[sb] and min(la, lb) >= 4:
+        return G_SIMILAR, top
+    if jaro_winkler(voc, sa, ea, voc, sb, eb, pm) >= 0.9 and min(counts[a], counts[b]) < often:
+        return G_SIMILAR, top
+    return G_DIFFERS, 0
+
+
+@njit(cache=True, nogil=True)
+def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, counts, often, buf_a, buf_b, pm):
+    """Level of two lists of family words, and the count of the agreed word (0 unknown)."""
+    if a1 <= a0 or b1 <= b0:
+        return -1, 0
+    na, nb = _joined(ids, a0, a1, voc_off, voc, buf_a), _joined(ids, b0, b1, voc_off, voc, buf_b)
+    # Particles are often dropped: they count only where nothing else stands.
+    fa, fb, ka, kb = -1, -1, 0, 0
+    shared, rarest = 0, 0
+    for k in range(a0, a1):
+        if cls[ids[k]] != PARTICLE:
+            fa = ids[k] if fa < 0 else fa
+            ka += 1
+            for j in range(b0, b1):
+                if ids[j] == ids[k]:
+                    shared += 1
+                    rarest = counts[ids[k]] if rarest == 0 else min(rarest, counts[ids[k]])
+                    break
+    for j in range(b0, b1):
+        if cls[ids[j]] != PARTICLE:
+            fb = ids[j] if fb < 0 else fb
+            kb += 1
+    fa = ids[a0] if fa < 0 else fa
+    fb = ids[b0] if fb < 0 else fb
+    top = max(counts[fa], counts[fb])
+    if (shared > 0 and shared == ka and shared == kb) or same_bytes(buf_a, 0, na, buf_b, 0, nb):
+        return F_SAME, (rarest if shared > 0 else top)
+    if shared > 0:
+        return (F_PART if shared == min(ka, kb) else F_SIMILAR), rarest
+    if na == 1 or nb == 1:
+        return (F_INITIAL if buf_a[0] == buf_b[0] else F_DIFFERS), top
+    s = slip(buf_a, 0, na, buf_b, 0, nb, pm)
+    if s > 0 and ka + kb > 2:
+        t = slip(voc, voc_off[fa], voc_off[fa + 1], voc, voc_off[fb], voc_off[fb + 1], pm)
+        if t == 0:
+            return F_PART, top
+        if t == 1 and s != 1:
+            return F_SIMILAR, top
+    if s == 0:
+        return F_SAME, top
+    rare = min(counts[fa], counts[fb]) < often
+    if s == 1:
+        return (F_TYPO if rare else F_SIMILAR), top
+    if sounds[fa] == sounds[fb] and sounds[fa] != 0 and jaro_winkler(buf_a, 0, na, buf_b, 0, nb, pm) >= 0.85:
+        return F_SIMILAR, top
+    if s == 2 and rare:
+        return F_SIMILAR, top
+    if min(na, nb) >= 4 and (is_prefix(buf_a, 0, na, buf_b, 0, nb) or is_prefix(buf_b, 0, nb, buf_a, 0, na)):
+        return F_SIMILAR, top
+    return F_DIFFERS, 0
+
+
+@njit(cache=True, nogil=True)
+def _middle_in_family(ids, g0, g1, f0, f1, cls):
+    """True when a family word of one side stands among the later given words of the other."""
+    for k in range(g0 + 1, g1):
+        for j in range(f0, f1):
+            if ids[k] == ids[j] and cls[ids[k]] != PARTICLE:
+                return True
+    return False
+
+
+@njit(cache=True, nogil=True)
+def compare_names(left, right, off, ids, n_given, suffix, cls, voc_off, voc, sounds, nick_off, nick_ids, given_counts, family_counts,
+                  often, out, common):
+    """Levels of each pair: out int8[n, 4] = given, family, middle, generation; common float32[n, 2] = counts.
+
+    The names are also laid crosswise (given against family); the better of the two readings counts.
+    """
+    buf_a, buf_b = np.empty(96, np.uint8), np.empty(96, np.uint8)
+    pm = np.zeros(256, np.uint64)
+    for p in range(left.size):
+        a, b = left[p], right[p]
+        a0, a2, b0, b2 = off[a], off[a + 1], off[b], off[b + 1]
+        a1, b1 = a0 + n_given[a], b0 + n_given[b]
+        g, gc = given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm)
+        f, fc = family_level(ids, a1, a2, b1, b2, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
+        if f == F_DIFFERS and (_middle_in_family(ids, a0, a1, b1, b2, cls) or _middle_in_family(ids, b0, b1, a1, a2, cls)):
+            f, fc = F_SIMILAR, 0
+        if (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and a2 > a0 and b2 > b0:
+            sg, sgc = given_level(ids, a0, a1, b1, b2, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm)
+            sf, sfc = family_level(ids, a1, a2, b0, b1, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
+            straight = (0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f])
+            crossed = (0 if sg < 0 else _G_WORTH[sg]) + (0 if sf < 0 else _F_WORTH[sf])
+            if crossed >= 8 and crossed > straight:
+                g, f, gc, fc = sg, sf, sgc, sfc
+        middle = -1
+        if g >= G_SIMILAR and g != G_MIDDLE and a1 - a0 > 1 and b1 - b0 > 1 and ids[a0] != ids[b0 + 1] and ids[b0] != ids[a0 + 1]:
+            x, y = ids[a0 + 1], ids[b0 + 1]
+            lx, ly = voc_off[x + 1] - voc_off[x], voc_off[y + 1] - voc_off[y]
+            if x == y or ((lx == 1 or ly == 1) and voc[voc_off[x]] == voc[voc_off[y]]):
+                middle = 1
+            elif slip(voc, voc_off[x], voc_off[x + 1], voc, voc_off[y], voc_off[y + 1], pm) <= 1:
+                middle = 1
+            else:
+                middle = 0
+        out[p, 0], out[p, 1], out[p, 2] = g, f, middle
+        out[p, 3] = -1 if suffix[a] == 0 or suffix[b] == 0 else (1 if suffix[a] == suffix[b] else 0)
+        common[p, 0], common[p, 1] = gc, fc
+
+
+@njit(cache=True, nogil=True)
+def count_words(off, ids, n_given, given_counts, family_counts):
+    """How many records carry each word as first given word, and as a family word."""
+    for r in range(off.size - 1):
+        if n_given[r] > 0:
+            given_counts[ids[off[r]]] += 1
+        for k in range(off[r] + n_given[r], off[r + 1]):
+            family_counts[ids[k]] += 1
+
+
+@njit(cache=True, nogil=True)
+def first_words(off, ids, n_given, cls, given, family, last):
+    """First given word, first and last family word (particles passed over) of each record; -1 if none."""
+    for r in range(off.size - 1):
+        g = off[r] + n_given[r]
+        given[r] = ids[off[r]] if n_given[r] > 0 else -1
+        family[r], last[r] = -1, -1
+        for k in range(g, off[r + 1]):
+            if cls[ids[k]] != PARTICLE or off[r + 1] - g == 1:
+                if family[r] < 0:
+                    family[r] = ids[k]
+                last[r] = ids[k]

@@ -1,0 +1,222 @@
+"""Comparing phrases (firms, streets, titles) word by word, each word weighed by how distinctive it is."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+from brujula.core.kernels.edits import is_prefix, is_skeleton, osa, same_bytes, slip
+
+# Word classes, given by the kind's tables.
+FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER = -1, 0, 1, 2, 3, 4, 5, 6
+# A FILLER (group, services) says little; a JOINER is a letter that joins words inside a name (y, e) and names a unit at its end.
+
+# Level codes; the kinds' level tables stand in this order.
+DIFFERS, APART, SHARES, ACRONYM, ADDED, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6
+MAX_WORDS = 24
+
+
+@njit("int64(int32[::1], int64[::1], int64[::1], int32[::1], int32[::1], boolean)", cache=True, nogil=True)
+def core_words(ids, offsets, out_off, cls, out_ids, write):
+    """Words of each text without articles and the legal form behind; all words when nothing else is left.
+
+    Fills out_off[t + 1] with the count when write is False; writes out_ids at out_off[t] when True.
+    """
+    for t in range(offsets.size - 1):
+        start, end = offsets[t], offsets[t + 1]
+        last = end
+        while last > start:
+            c = cls[ids[last - 1]]
+            letter = c == LETTER or c == JOINER
+            # A letter belongs to the legal form in "S. de R.L." and "Sp. z o.o.", to the name in "Branch E Inc.".
+            formal = letter and last - start > 1 and ((last < end and cls[ids[last]] == SKIP) or cls[ids[last - 2]] == LEGAL)
+            if c == LEGAL or (c == SKIP and last < end) or formal:
+                last -= 1
+            else:
+                break
+        if last <= start:
+            last = end
+        n = 0
+        for k in range(start, last):
+            if (cls[ids[k]] == SKIP and last - start > 1) or (cls[ids[k]] == JOINER and start < k < last - 1):
+                continue
+            if n < MAX_WORDS:
+                if write:
+                    out_ids[out_off[t] + n] = ids[k]
+                n += 1
+        if not write:
+            out_off[t + 1] = n
+    return 0
+
+
+@njit("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], boolean)", cache=True, nogil=True)
+def _run_together(ids, start, end, voc_off, voc, buf, initials):
+    """Words run together (or their initials) into buf; the length."""
+    n = 0
+    for k in range(start, end):
+        a, b = voc_off[ids[k]], voc_off[ids[k] + 1]
+        if initials:
+            b = min(b, a + 1)
+        for i in range(a, b):
+            if n < buf.size:
+                buf[n] = voc[i]
+                n += 1
+    return n
+
+
+@njit("int64(int64, int64, int64[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+def _word_distance(a, b, voc_off, voc, pm):
+    """0 equal, 1 a slip or an abbreviation of the other, 2 similar, 3 not."""
+    a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
+    s = slip(voc, a0, a1, voc, b0, b1, pm)
+    if s <= 1:
+        return s
+    if a1 - a0 > b1 - b0:
+        a0, a1, b0, b1 = b0, b1, a0, a1
+    short = a1 - a0
+    if short >= 3 and is_prefix(voc, a0, a1, voc, b0, b1):
+        return 1
+    if short >= 2 and short <= 6 and b1 - b0 >= short + 2 and (short >= 4 or voc[a1 - 1] == voc[b1 - 1]) and is_skeleton(voc, a0, a1, voc, b0, b1):
+        return 1
+    return s
+
+
+@njit("void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], int8[::1], float32[::1])",
+      cache=True, nogil=True)
+def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc, out, matched_weight):
+    """Level of each pair of texts (indices left, right; -1 blank) into out (-1 = blank).
+
+    off, ids : core words of each text;  cls, concepts, weights : per vocabulary word
+    matched_weight : float32[n], bits the shared words are worth together: the rarest in full, the others at 0.4 (0 = none)
+    """
+    buf_a, buf_b = np.empty(160, np.uint8), np.empty(160, np.uint8)
+    pm = np.zeros(256, np.uint64)
+    used_a, used_b = np.empty(MAX_WORDS, np.bool_), np.empty(MAX_WORDS, np.bool_)
+    for p in range(left.size):
+        x, y = left[p], right[p]
+        matched_weight[p] = 0.0
+        if x < 0 or y < 0 or off[x + 1] == off[x] or off[y + 1] == off[y]:
+            out[p] = -1
+            continue
+        a0, a1, b0, b1 = off[x], off[x + 1], off[y], off[y + 1]
+        na, nb = a1 - a0, b1 - b0
+        top, total = np.float32(0.0), np.float32(0.0)
+        for k in range(na):
+            top = max(top, weights[ids[a0 + k]])
+            total += weights[ids[a0 + k]]
+        top += np.float32(0.4) * (total - top)
+        if x == y:
+            out[p] = SAME
+            matched_weight[p] = top
+            continue
+        used_a[:na] = False
+        used_b[:nb] = False
+        matched, rarest, exact, in_order, hits, fuzzy = 0.0, np.float32(0.0), True, True, 0, 0
+        last = -1
+        for i in range(na):
+            a = ids[a0 + i]
+            for j in range(nb):
+                if not used_b[j] and concepts[a] == concepts[ids[b0 + j]]:
+                    used_a[i] = used_b[j] = True
+                    matched += weights[a]
+                    rarest = max(rarest, weights[a])
+                    in_order = in_order and j > last
+                    last = j
+                    hits += 1
+                    break
+        # Numbers, letters and directions are never fuzzy: one that stands on one side only sets apart.
+        lone_a, lone_b = 0, 0
+        for i in range(na):
+            if not used_a[i] and cls[ids[a0 + i]] >= NUMBER:
+                lone_a += 1
+        for j in range(nb):
+            if not used_b[j] and cls[ids[b0 + j]] >= NUMBER:
+                lone_b += 1
+        if hits < na or hits < nb:
+            for i in range(na):
+                if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
+                    continue
+                best, at = 2, -1
+                for j in range(nb):
+                    if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
+                        continue
+                    d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, pm)
+                    if d < best:
+                        best, at = d, j
+                if at >= 0:
+                    used_a[i] = used_b[at] = True
+                    exact = False
+                    fuzzy += 1
+                    w = min(weights[ids[a0 + i]], weights[ids[b0 + at]])
+                    matched += w
+                    rarest = max(rarest, w)
+        left_a, left_b, over_a, over_b, telling = 0, 0, 0.0, 0.0, 0
+        for i in range(na):
+            if not used_a[i]:
+                left_a += 1
+                over_a += weights[ids[a0 + i]]
+                telling += cls[ids[a0 + i]] != FILLER
+        for j in range(nb):
+            if not used_b[j]:
+                left_b += 1
+                over_b += weights[ids[b0 + j]]
+                telling += cls[ids[b0 + j]] != FILLER
+        matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
+        if left_a == 0 and left_b == 0:
+            out[p] = SAME if exact and in_order else CLOSE
+            continue
+        if lone_a > 0 and lone_b > 0:
+            out[p] = APART if matched > 0 else DIFFERS
+            continue
+        ja, jb = _run_together(ids, a0, a1, voc_off, voc, buf_a, False), _run_together(ids, b0, b1, voc_off, voc, buf_b, False)
+        if same_bytes(buf_a, 0, ja, buf_b, 0, jb):
+            out[p] = CLOSE
+            matched_weight[p] = top
+            continue
+        if lone_a == 0 and lone_b == 0:
+            d = osa(buf_a, 0, ja, buf_b, 0, jb, pm)
+            if (d <= 1 and min(ja, jb) >= 6) or (d == 2 and min(ja, jb) >= 14):
+                out[p] = CLOSE
+                matched_weight[p] = max(rarest, top * np.float32(0.5))
+                continue
+        if (na == 1) != (nb == 1) and lone_a == 0 and lone_b == 0:
+            if na == 1 and ja >= 2 and ja <= 6:
+                n = _run_together(ids, b0, b1, voc_off, voc, buf_b, True)
+                if (n >= 2 and ja - n <= 1 and is_prefix(buf_b, 0, n, buf_a, 0, ja)) or same_bytes(buf_a, 0, ja, buf_b, 0, n):
+                    out[p] = ACRONYM
+                    matched_weight[p] = min(top, np.float32(10.0))
+                    continue
+            if nb == 1 and jb >= 2 and jb <= 6:
+                n = _run_together(ids, a0, a1, voc_off, voc, buf_a, True)
+                if (n >= 2 and jb - n <= 1 and is_prefix(buf_a, 0, n, buf_b, 0, jb)) or same_bytes(buf_a, 0, n, buf_b, 0, jb):
+                    out[p] = ACRONYM
+                    matched_weight[p] = 10.0
+                    continue
+        if hits + fuzzy == 0:
+            out[p] = DIFFERS
+        elif lone_a > 0 or lone_b > 0:
+            out[p] = APART if (left_a == lone_a and left_b == lone_b) else (SHARES if matched > over_a + over_b else DIFFERS)
+        elif left_a == 0 or left_b == 0 or telling == 0:
+            out[p] = ADDED if matched >= 0.4 * (matched + over_a + over_b) else SHARES
+        elif matched >= 0.5 * (matched + max(over_a, over_b)):
+            out[p] = SHARES
+        else:
+            out[p] = DIFFERS
+
+
+@njit("void(int64[::1], int32[::1], uint64[::1], float32[::1], uint64[::1], uint64[::1], uint64[::1])", cache=True, nogil=True)
+def phrase_keys(off, ids, concepts, weights, whole, rare, second):
+    """Per text: a key of all its words in any order, of its rarest word, and of its second rarest."""
+    for t in range(off.size - 1):
+        total = np.uint64(0)
+        best, other = np.float32(-1.0), np.float32(-1.0)
+        rare[t], second[t] = 0, 0
+        for k in range(off[t], off[t + 1]):
+            w, c = weights[ids[k]], concepts[ids[k]]
+            total += c * np.uint64(0x9E3779B97F4A7C15)
+            if w > best or (w == best and c < rare[t]):
+                second[t], other = rare[t], best
+                rare[t], best = c, w
+            elif w > other:
+                second[t], other = c, w
+        whole[t] = total

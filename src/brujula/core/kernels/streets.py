@@ -1,0 +1,39 @@
+"""Taking street lines apart."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+STREET_WORD, UNIT_MARKER, NUMERAL, TYPE = 0, 1, 2, 3
+
+
+@njit("void(int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], uint64[::1], int64[::1], int32[::1], boolean)", cache=True, nogil=True)
+def parse_streets(offsets, ids, cls, hashes, number, unit, out_off, out_ids, write):
+    """House number, unit and name words of each text.
+
+    A numeral behind a unit marker (suite, apt, #) is the unit; of the others the first is the house number
+    and a later one the unit. number, unit : uint64 hash of the word, 0 = none.
+    """
+    for t in range(offsets.size - 1):
+        number[t], unit[t] = 0, 0
+        n = 0
+        marked = False
+        for k in range(offsets[t], offsets[t + 1]):
+            w = ids[k]
+            if cls[w] == UNIT_MARKER:
+                marked = True
+            elif marked:
+                unit[t] = hashes[w]
+                marked = False
+            elif cls[w] == NUMERAL:
+                if number[t] == 0:
+                    number[t] = hashes[w]
+                elif unit[t] == 0:
+                    unit[t] = hashes[w]
+            else:
+                if write:
+                    out_ids[out_off[t] + n] = w
+                n += 1
+        if not write:
+            out_off[t + 1] = n

@@ -1,0 +1,123 @@
+"""What a kind of field declares: headings, standard form, keys, grades with starting weights, joins, examples."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from brujula.core.batch import Batch, Column, Keys
+
+GRADES = ("blank", "differs", "partial", "close", "same")
+"""How well two values agree, from least to most telling."""
+
+
+@dataclass(frozen=True)
+class Level:
+    """One way two values of a field can stand to each other.
+
+    name  : shown in reasons ("nickname", "one letter off")
+    grade : the word it counts as in rules and in pairs.csv
+    m     : share of true matches expected at this level (starting value, refined from the data)
+    u     : share of random pairs at this level (starting value; refined from random pairs)
+    rare  : True when agreeing on a rare value weighs more than on a common one
+    unit  : True when the agreement speaks of a household or an employer, which others share: such
+            evidence is counted together, up to a cap (core/weigh)
+    """
+
+    name: str
+    grade: str
+    m: float
+    u: float
+    rare: bool = False
+    unit: bool = False
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """One compared aspect of a kind: its levels in the order of the kernel's codes (0.. ; -1 is blank).
+
+    field : the name in rules, reasons and pairs.csv
+    """
+
+    field: str
+    levels: tuple[Level, ...]
+
+    def code(self, level: str) -> int:
+        """The code of a level by name."""
+        return next(i for i, x in enumerate(self.levels) if x.name == level)
+
+    @property
+    def grade_ranks(self) -> NDArray[np.int8]:
+        """Rank in GRADES of each level code, with blank (-1) as the last entry."""
+        return np.array([GRADES.index(x.grade) for x in self.levels] + [0], np.int8)
+
+
+@dataclass(frozen=True)
+class Compared:
+    """Levels of many pairs on one comparison.
+
+    levels : int8[n_pairs], -1 = a side is blank
+    common : float32[n_pairs], share of records that carry the agreed value (0 = not known)
+    """
+
+    levels: NDArray[np.int8]
+    common: NDArray[np.float32]
+
+
+@dataclass(frozen=True)
+class Example:
+    """Two values of a kind and the grade each comparison gives them; read by people and by tests."""
+
+    left: Mapping[str, str]
+    right: Mapping[str, str]
+    grades: Mapping[str, str]
+
+
+class Kind:
+    """A kind of field. Subclass in one file under `fields/`; every attribute is part of the contract.
+
+    parts       : fields it spans; they are cleaned, compared and replaced as a block
+    headings    : per part, the headings it is known by, folded to lower-case words
+    comparisons : what is graded
+    survivorship: default rule for which value stays
+    identity    : the name of the key that says who a record is, for the kind that does; else ""
+    """
+
+    name: ClassVar[str]
+    parts: ClassVar[tuple[str, ...]] = ()
+    headings: ClassVar[Mapping[str, tuple[str, ...]]] = {}
+    comparisons: ClassVar[tuple[Comparison, ...]] = ()
+    survivorship: ClassVar[str] = "fill"
+    identity: ClassVar[str] = ""
+    examples: ClassVar[Sequence[Example]] = ()
+
+    def clean(self, column: Column) -> Column:
+        """The column with this kind's placeholders and unusable values made blank."""
+        raise NotImplementedError
+
+    def standardise(self, batch: Batch, identity: Keys) -> Any:
+        """Standard forms of all records, for this kind's `keys` and `compare`.
+
+        identity : a key per record of who it is by name, from the kind that `identifies`; zeros for that kind itself
+        """
+        raise NotImplementedError
+
+    def keys(self, standard: Any) -> dict[str, Keys]:
+        """Named keys per record (uint64, 0 = no key) from which passes are made."""
+        return {}
+
+    def compare(self, standard: Any, left: NDArray[np.int32], right: NDArray[np.int32]) -> dict[str, Compared]:
+        """Levels of each pair (left[i], right[i]) per comparison, named by its field."""
+        return {}
+
+
+@dataclass(frozen=True)
+class Standards:
+    """Standard forms of a batch, kind by kind."""
+
+    of: Mapping[str, Any]
+    keys: Mapping[str, Keys] = field(default_factory=dict)

@@ -1,0 +1,1 @@
+"""Parts that kinds are made of: text, names, addresses, digits."""

@@ -1,0 +1,117 @@
+"""Personal names in standard form: given and family words, generation, nicknames, how common each word is."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.batch import Column, Keys, Texts
+from brujula.core.kernels import names as kernel
+from brujula.core.steps.parallel import in_chunks
+from brujula.core.steps.text import Words, fold, join_keys
+
+_FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
+_AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds|rn)\.?\s*$"
+
+
+class Names(NamedTuple):
+    """Names of n records: words ids[off[r] : off[r + 1]], the first n_given[r] of them given names."""
+
+    words: Words
+    off: NDArray[np.int64]
+    ids: NDArray[np.int32]
+    n_given: NDArray[np.int32]
+    suffix: NDArray[np.int8]
+    cls: NDArray[np.int32]
+    nick_off: NDArray[np.int64]
+    nick_ids: NDArray[np.int32]
+    given_counts: NDArray[np.int64]
+    family_counts: NDArray[np.int64]
+
+
+def _family_first(column: Column) -> Column:
+    """`Family, Given` turned round; `Name, Jr.` left as it is."""
+    if len(column.values) == 0:
+        return column
+    text = column.values.arrow()
+    turn = pc.and_(pc.match_substring(text, ","), pc.invert(pc.match_substring_regex(text, _AFTER_COMMA)))
+    turned = pc.if_else(turn, pc.replace_substring_regex(text, _FAMILY_FIRST, r"\2 \1"), text)
+    return Column(Texts.of(turned), column.codes)
+
+
+def _nickname_lists(words: Words, groups: Sequence[Sequence[str]]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+    """Per word the groups it belongs to, as 2 * group + (1 if it is the formal name)."""
+    word = [w for group in groups for w in group]
+    member = np.array([2 * g + (k == 0) for g, group in enumerate(groups) for k in range(len(group))], np.int32)
+    index = words.vocabulary.arrow()
+    at = pc.index_in(pa.array(word, pa.large_string()), value_set=index) if len(index) else pa.nulls(len(word), pa.int32())
+    where = at.fill_null(-1).to_numpy(zero_copy_only=False)
+    used = where >= 0
+    order = np.lexsort((member[used], where[used]))
+    counts = np.bincount(where[used], minlength=len(words.vocabulary))
+    return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), member[used][order]
+
+
+def parse(given: Column, middle: Column, family: Column, suffix: Column, full: Column, classes: Mapping[str, int],
+          nicknames: Sequence[Sequence[str]]) -> Names:
+    """Names of all records from their columns.
+
+    classes   : folded word to word class (`kernels.names`)
+    nicknames : groups of given names for one another, the formal one first
+    """
+    full, given = _family_first(full), _family_first(given)
+    columns = [given, middle, family, suffix, full]
+    starts = np.cumsum([0] + [len(c.values) for c in columns])
+    words = fold(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])))
+    codes = np.stack([np.where(c.codes >= 0, c.codes + s, -1) for c, s in zip(columns, starts, strict=False)], axis=1).astype(np.int32)
+    cls = words.lookup(classes)
+    n = len(codes)
+    n_given, gen = np.zeros(n, np.int32), np.zeros(n, np.int8)
+    sizes = np.zeros(n, np.int64)
+    none = np.zeros(1, np.int32)
+    kernel.parse_names(words.offsets, words.ids, cls, codes, sizes, none, n_given, gen, False)
+    off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
+    ids = np.zeros(int(off[-1]), np.int32)
+    kernel.parse_names(words.offsets, words.ids, cls, codes, off, ids, n_given, gen, True)
+    given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
+    kernel.count_words(off, ids, n_given, given_counts, family_counts)
+    nick_off, nick_ids = _nickname_lists(words, nicknames)
+    return Names(words, off, ids, n_given, gen, cls, nick_off, nick_ids, given_counts, family_counts)
+
+
+def keys(names: Names) -> dict[str, Keys]:
+    """Keys of each record: family, its sound, given, initial, and both together in either order."""
+    n = len(names.n_given)
+    given, family, last = np.empty(n, np.int32), np.empty(n, np.int32), np.empty(n, np.int32)
+    kernel.first_words(names.off, names.ids, names.n_given, names.cls, given, family, last)
+    hashes, sounds = np.append(names.words.hashes, np.uint64(0)), np.append(names.words.sounds, np.uint64(0))
+    voc = names.words.vocabulary
+    starts = np.append(voc.data[voc.offsets[:-1]] if len(voc) else np.zeros(0, np.uint8), np.uint8(0)).astype(np.uint64)
+    low, high = np.minimum(hashes[given], hashes[family]), np.maximum(hashes[given], hashes[family])
+    low_sound, high_sound = np.minimum(sounds[given], sounds[family]), np.maximum(sounds[given], sounds[family])
+    return {
+        "family": hashes[family], "family_sound": sounds[family], "family_last": np.where(last == family, np.uint64(0), hashes[last]),
+        "given": hashes[given], "given_sound": sounds[given], "initial": starts[given],
+        "name": join_keys(low, high), "name_sound": join_keys(low_sound, high_sound),
+    }
+
+
+def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
+    """Levels int8[n_pairs, 4] (given, family, middle, generation) and shares float32[n_pairs, 2] (given, family)."""
+    n = max(len(names.n_given), 1)
+    levels, common = np.full((len(left), 4), -1, np.int8), np.zeros((len(left), 2), np.float32)
+    often = max(3.0, n * 2e-4)
+    voc = names.words.vocabulary
+
+    def part(a: int, b: int) -> None:
+        kernel.compare_names(left[a:b], right[a:b], names.off, names.ids, names.n_given, names.suffix, names.cls, voc.offsets, voc.data,
+                             names.words.sounds, names.nick_off, names.nick_ids, names.given_counts, names.family_counts, often,
+                             levels[a:b], common[a:b])
+
+    in_chunks(part, len(left))
+    return levels, common / np.float32(n)

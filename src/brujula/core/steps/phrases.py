@@ -1,0 +1,100 @@
+"""Phrases in standard form: core words with class, concept and weight, for firms, streets and titles."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.batch import Codes, Column, Keys, Texts
+from brujula.core.kernels import phrases as kernel
+from brujula.core.steps.parallel import in_chunks
+from brujula.core.steps.text import Words, fold, hash_values, of_records
+
+
+class Phrases(NamedTuple):
+    """Phrases of n records: code per record, core words per distinct text."""
+
+    codes: Codes
+    words: Words
+    off: NDArray[np.int64]
+    ids: NDArray[np.int32]
+    cls: NDArray[np.int32]
+    concepts: Keys
+    weights: NDArray[np.float32]
+    n_records: int
+
+
+def concept_of(words: Words, synonyms: Mapping[str, str], suffix: str = "", to: str = "") -> Keys:
+    """Key per vocabulary word of what it means: its canonical word's hash, or its own.
+
+    suffix, to : a pattern at the end of words and what stands for it (`strasse|str` for `str`)
+    """
+    if len(words.vocabulary) == 0:
+        return words.hashes
+    text = words.vocabulary.arrow()
+    if suffix:
+        text = pc.replace_substring_regex(text, f"({suffix})$", to)
+    heads = pa.array(list(synonyms.values()), pa.large_string())
+    at = pc.index_in(text, value_set=pa.array(list(synonyms), pa.large_string()))
+    meant = pc.if_else(pc.is_valid(at), heads.take(at), text) if len(heads) else text
+    return hash_values(Texts.of(meant))
+
+
+def parse(column: Column, classes: Mapping[str, int], synonyms: Mapping[str, str], dotted: str = "") -> Phrases:
+    """Core words of a column's texts. classes: folded word to class; words of digits (12, 3rd, b2) are NUMBER, single letters LETTER.
+
+    dotted : punctuation that joins single letters as a dot does (S/A)
+    """
+    words = fold(column.values, dotted)
+    cls = words.lookup(classes, kernel.WORD)
+    if len(words.vocabulary):
+        text = words.vocabulary.arrow()
+        digits = pc.match_substring_regex(text, "^[0-9]+[a-z]{0,2}$|^[a-z]{1,2}[0-9]+$").to_numpy(zero_copy_only=False)
+        single = pc.match_substring_regex(text, "^[a-z]$").to_numpy(zero_copy_only=False)
+        cls = np.where(digits, kernel.NUMBER, np.where(single & (cls == kernel.WORD), kernel.LETTER, cls))
+        cls = np.where(single & (cls == kernel.SKIP), kernel.JOINER, cls).astype(np.int32)
+    n = len(column.values)
+    off = np.zeros(n + 1, np.int64)
+    kernel.core_words(words.ids, words.offsets, off, cls, np.zeros(1, np.int32), False)
+    off = np.cumsum(off)
+    ids = np.zeros(int(off[-1]), np.int32)
+    kernel.core_words(words.ids, words.offsets, off, cls, ids, True)
+    concepts = concept_of(words, synonyms)
+    return Phrases(column.codes, words, off, ids, cls, concepts, _weights(column, off, ids, concepts), max(len(column), 1))
+
+
+def _weights(column: Column, off: NDArray[np.int64], ids: NDArray[np.int32], concepts: Keys) -> NDArray[np.float32]:
+    """Bits each word is worth: log2 of records over records that carry its concept."""
+    _, group = np.unique(concepts, return_inverse=True)
+    per_text = np.repeat(column.counts(), np.diff(off))
+    carried = np.bincount(group[ids], weights=per_text, minlength=int(group.max(initial=-1)) + 1)
+    total = max(int(column.filled.sum()), 1)
+    return np.log2((total + 1.0) / np.maximum(carried[group], 1.0)).astype(np.float32) if len(group) else np.zeros(0, np.float32)
+
+
+def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
+    """Level of each pair of records (codes of `kernels.phrases`, -1 blank) and bits the shared words are worth."""
+    out, bits = np.empty(len(left), np.int8), np.zeros(len(left), np.float32)
+    a, b = phrases.codes[left], phrases.codes[right]
+    voc = phrases.words.vocabulary
+
+    def part(s: int, e: int) -> None:
+        kernel.compare_phrases(a[s:e], b[s:e], phrases.off, phrases.ids, phrases.cls, phrases.concepts, phrases.weights, voc.offsets,
+                               voc.data, out[s:e], bits[s:e])
+
+    in_chunks(part, len(left))
+    return out, bits
+
+
+def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:
+    """Keys per record: all words in any order, the rarest word, the second rarest (0 = none)."""
+    n = len(phrases.off) - 1
+    whole, rare, second = np.zeros(n, np.uint64), np.zeros(n, np.uint64), np.zeros(n, np.uint64)
+    kernel.phrase_keys(phrases.off, phrases.ids, phrases.concepts, phrases.weights, whole, rare, second)
+    column = Column(Texts.of([]), phrases.codes)
+    return of_records(whole, column), of_records(rare, column), of_records(second, column)

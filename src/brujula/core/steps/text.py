@@ -1,0 +1,137 @@
+"""Texts to folded words: lower case, no marks, every script written in Latin letters, for comparing only."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from anyascii import anyascii
+from numpy.typing import NDArray
+
+from brujula.core.batch import Column, Keys, Texts
+from brujula.core.kernels import hashing, text as kernel
+
+_N_CODE_POINTS = 0x30000
+_APOSTROPHES = "’‘ʼ`´ʻ′"
+
+
+@dataclass(frozen=True)
+class Words:
+    """Folded words of n texts: text t has the words ids[offsets[t] : offsets[t + 1]] of the vocabulary."""
+
+    offsets: NDArray[np.int64]
+    ids: NDArray[np.int32]
+    vocabulary: Texts
+    hashes: Keys
+    sounds: Keys
+
+    def __len__(self) -> int:
+        return len(self.offsets) - 1
+
+    def lookup(self, table: Mapping[str, int], default: int = 0) -> NDArray[np.int32]:
+        """Per word of the vocabulary the number a table gives it."""
+        if not table or len(self.vocabulary) == 0:
+            return np.full(len(self.vocabulary), default, np.int32)
+        keys = pa.array(list(table), pa.large_string())
+        found = pc.index_in(self.vocabulary.arrow(), value_set=keys).fill_null(-1).to_numpy(zero_copy_only=False)
+        values = np.append(np.fromiter(table.values(), np.int32, len(table)), np.int32(default))
+        return values[found]
+
+    def id_of(self, word: str) -> int:
+        """The vocabulary's number for a word, -1 if it does not occur."""
+        if len(self.vocabulary) == 0:
+            return -1
+        return int(pc.index(self.vocabulary.arrow(), word).as_py())
+
+
+def _ascii_classes(dotted: str) -> NDArray[np.int8]:
+    """What each ASCII character does to the word being built; dotted characters join single letters as a dot does."""
+    classes = np.full(128, kernel.BREAK, np.int8)
+    for c in range(128):
+        if chr(c).isalpha():
+            classes[c] = kernel.LETTER
+        elif chr(c).isdigit():
+            classes[c] = kernel.DIGIT
+    classes[ord("'")] = classes[ord("`")] = kernel.DROP
+    classes[ord(".")] = kernel.DOT
+    classes[ord("&")] = kernel.AND
+    classes[ord("#")] = kernel.HASH
+    for c in dotted:
+        classes[ord(c)] = kernel.DOT
+    return classes
+
+
+def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.uint8]]:
+    """ASCII spelling of every non-ASCII code point that occurs in data."""
+    seen = np.zeros(_N_CODE_POINTS, np.uint8)
+    kernel.mark_code_points(data, seen)
+    start, end = np.full(_N_CODE_POINTS, -1, np.int32), np.full(_N_CODE_POINTS, -1, np.int32)
+    spelled = bytearray()
+    for c in np.flatnonzero(seen):
+        char = chr(c)
+        plain = "" if char in _APOSTROPHES else "".join(x for x in anyascii(char).lower() if x.isascii() and x.isalnum())
+        if not plain and (char in _APOSTROPHES or 0x300 <= c < 0x370 or c == 0xAD or 0x200B <= c <= 0x200F or c == 0xFEFF):
+            continue  # marks that combine, soft hyphens and zero-width characters vanish
+        start[c] = len(spelled)
+        spelled += plain.encode()
+        end[c] = len(spelled)
+    return start, end, np.frombuffer(bytes(spelled) or b"\0", np.uint8)
+
+
+def fold(texts: Texts, dotted: str = "") -> Words:
+    """Split texts into folded words.
+
+    texts : n texts
+    dotted : ASCII punctuation that joins single letters as a dot does (S/A)
+    Returns Words of n texts. Cost linear in bytes; each distinct word stands once in the vocabulary.
+    """
+    n = len(texts)
+    classes = _ascii_classes(dotted)
+    start, end, spelled = _replacements(texts.data)
+    n_bytes, n_words = np.zeros(n, np.int64), np.zeros(n, np.int64)
+    nothing, none = np.zeros(1, np.uint8), np.zeros(1, np.int64)
+    kernel.fold_words(texts.offsets, texts.data, classes, start, end, spelled, False, n_bytes, n_words, nothing, none)
+    first_byte, offsets = np.concatenate([[0], np.cumsum(n_bytes)]), np.concatenate([[0], np.cumsum(n_words)])
+    out, ends = np.zeros(max(int(first_byte[-1]), 1), np.uint8), np.zeros(int(offsets[-1]) + 1, np.int64)
+    kernel.fold_words(texts.offsets, texts.data, classes, start, end, spelled, True, first_byte[:-1].copy(), offsets[:-1].copy(), out, ends[1:])
+    coded = Texts(ends, out).arrow().dictionary_encode()
+    vocabulary = Texts.of(coded.dictionary)
+    hashes, sounds = np.zeros(len(vocabulary), np.uint64), np.zeros(len(vocabulary), np.uint64)
+    hashing.hash_texts(vocabulary.offsets, vocabulary.data, hashes)
+    kernel.sound_hashes(vocabulary.offsets, vocabulary.data, sounds)
+    return Words(offsets, coded.indices.to_numpy().astype(np.int32), vocabulary, hashes, sounds)
+
+
+def hash_values(texts: Texts) -> Keys:
+    """A 64-bit key per text; 0 for an empty one."""
+    out = np.zeros(len(texts), np.uint64)
+    hashing.hash_texts(texts.offsets, texts.data, out)
+    return out
+
+
+def join_keys(first: Keys, *others: Keys) -> Keys:
+    """Keys of several parts as one; a record lacking any part gets 0, no key."""
+    for other in others:
+        out = np.zeros(len(first), np.uint64)
+        hashing.join_keys(first, other, out)
+        first = out
+    return first
+
+
+def of_records(keys: Keys, column: Column) -> Keys:
+    """Keys of distinct values as keys of records; blank records get 0."""
+    return np.append(keys, np.uint64(0))[column.codes]
+
+
+def without(column: Column, blank: Collection[str], pattern: str) -> Column:
+    """The column with placeholders made blank: values that equal a listed one, or match a pattern (RE2)."""
+    if len(column.values) == 0:
+        return column
+    lowered = pc.utf8_lower(column.values.arrow())
+    listed = pc.is_in(lowered, value_set=pa.array(sorted(blank), pa.large_string()))
+    hollow = pc.match_substring_regex(lowered, pattern)
+    keep = ~np.asarray(pc.or_(listed, hollow).to_numpy(zero_copy_only=False), bool)
+    return column.where(keep)

@@ -1,0 +1,31 @@
+"""Exceptions for the caller, each with the exit code of the command line."""
+
+from __future__ import annotations
+
+
+class BrujulaError(Exception):
+    """Something the caller can act on; the message names the thing, the value, what is allowed and the next step."""
+
+    exit_code = 2
+
+
+class InputError(BrujulaError):
+    """A list cannot be read."""
+
+
+class PolicyError(BrujulaError):
+    """A policy cannot be used; the message lists every mistake."""
+
+
+class PlanError(BrujulaError):
+    """A plan folder is missing, damaged or belongs to another store."""
+
+
+class UsageError(BrujulaError):
+    """The call itself is wrong."""
+
+
+class StoreError(BrujulaError):
+    """The store failed or refused."""
+
+    exit_code = 3

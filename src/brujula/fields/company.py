@@ -1,0 +1,158 @@
+"""A firm's name: legal form, abbreviations, acronyms, distinctive words; numbers and directions are never fuzzy."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any, NamedTuple
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula import tables
+from brujula.core.batch import Batch, Column, Keys, Texts
+from brujula.core.kernels.company import first_letters
+from brujula.core.kernels.phrases import APART, DIRECTION, FILLER, LEGAL, SHARES, SKIP
+from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.steps import phrases
+from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.sharing import shares
+from brujula.core.steps.text import of_records, without
+
+_NONE = {"self", "self employed", "self-employed", "selfemployed", "private", "privat", "retired", "freelance", "freelancer", "individual", "company",
+         "no company", "student", "home", "personal", "selbstständig", "autónomo", "particulier", "particular", "sans", "unemployed", "household"}
+
+
+_CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER}
+_TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|trading as|doing business as|operating as)[\s:]+(?P<trading>[^)]+)\)?$"
+
+
+class Companies(NamedTuple):
+    """Firm names of n records: the name, and the trading name behind `dba` where one stands (code -1 elsewhere)."""
+
+    phrases: phrases.Phrases
+    trading: NDArray[np.int32]
+    latin: NDArray[np.bool_]
+    whole: Keys
+    rare: Keys
+    second: Keys
+    shares: NDArray[np.float32]
+
+
+@cache
+def _tables() -> tuple[dict[str, int], dict[str, str]]:
+    """Class per word, and canonical word per synonym."""
+    classes: dict[str, int] = {}
+    synonyms: dict[str, str] = {}
+    for head, *members in tables.groups("company_words"):
+        if head in _CLASSES:
+            classes |= dict.fromkeys(members, _CLASSES[head])
+        elif head == "direction":
+            for word, to in (m.split(":") for m in members):
+                classes[word], synonyms[word] = DIRECTION, f"direction {to}"
+        else:
+            synonyms |= {m: head for m in members}
+            if classes.get(head) == FILLER:
+                classes |= {m: FILLER for m in members if m not in classes}
+    return classes, synonyms
+
+
+class Company(Kind):
+    """Legal forms and articles do not count; each word counts by how distinctive it is."""
+
+    name = "company"
+    identity = "whole"
+    parts = ("account", "name")
+    headings = {
+        "account": ("account", "company", "organisation", "organization", "employer", "firm", "account name", "company name", "business",
+                    "organisation name", "organization name", "school", "institution", "workshop", "firma", "empresa", "societe", "entreprise", "azienda",
+                    "unternehmen", "organisatie", "bedrijf", "organizacja", "compania", "organizacion", "school name", "band", "agency",
+                    "business name", "nome empresa", "nom de la societe", "ragione sociale", "where you play"),
+        "name": ("name", "account name", "company name", "organisation", "organization", "company", "firm", "institution", "school", "organisation name",
+                 "organization name", "business name", "legal name", "trading name", "firma", "empresa", "societe", "entreprise", "azienda", "nome",
+                 "nombre", "nom", "unternehmen", "bedrijf", "organizacja", "school name", "account", "band name", "workshop", "nazwa", "razon social",
+                 "raison sociale", "ragione sociale", "organisatie", "supplier", "customer", "client"),
+    }
+    comparisons = (Comparison("company", (
+        Level("different", "differs", 0.10, 0.985), Level("numbered apart", "differs", 0.004, 0.003),
+        Level("some words differ", "partial", 0.035, 0.010, rare=True, unit=True),
+        Level("acronym", "partial", 0.015, 0.0006, unit=True), Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
+        Level("spelled differently", "close", 0.11, 0.0002, rare=True, unit=True), Level("same", "same", 0.68, 0.0003, rare=True, unit=True))),)
+    examples = (
+        Example({"account": "Harrow Ltd t/a The Red Reed"}, {"account": "The Red Reed"}, {"company": "same"}),
+        Example({"account": "Harrow Branch E Inc."}, {"account": "Harrow Branch A Inc."}, {"company": "differs"}),
+        Example({"account": "Harrow Sp. z o.o."}, {"account": "Harrow"}, {"company": "same"}),
+        Example({"account": "Harrow Reed Works, Inc."}, {"account": "The Harrow Reed Works LLC"}, {"company": "same"}),
+        Example({"account": "Harrow Intl. Svcs"}, {"account": "Harrow International Services"}, {"company": "same"}),
+        Example({"account": "HarrowReedWorks"}, {"account": "Harrow Reed Works"}, {"company": "close"}),
+        Example({"account": "Harrow Brass Branch 2"}, {"account": "Harrow Brass Branch 12"}, {"company": "differs"}),
+        Example({"account": "North Harrow Brass"}, {"account": "South Harrow Brass"}, {"company": "differs"}),
+        Example({"account": "Harrow Brass"}, {"account": "Harrow Brass Repairs"}, {"company": "close"}),
+        Example({"account": "Self"}, {"account": "Self"}, {"company": "blank"}),
+    )
+
+    def clean(self, column: Column) -> Column:
+        """Placeholders, and what says there is no firm, are blank."""
+        return without(column, PLACEHOLDERS | _NONE, r"^[^\pL\d]*$")
+
+    def standardise(self, batch: Batch, identity: Keys) -> Companies:
+        """Core words, keys of all of them and of the most distinctive ones."""
+        column = batch.column("name" if batch.entity == "account" else "account")
+        column, trading = _trading_names(column)
+        spoken = phrases.parse(column, *_tables(), dotted="/")
+        latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
+        whole, rare, second = phrases.keys(spoken)
+        return Companies(spoken, trading, np.append(latin, True)[column.codes], whole, rare, second, shares(whole))
+
+    def keys(self, standard: Companies) -> dict[str, Keys]:
+        """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
+        `start`: how the name begins; `trading`: the name and the trading name, shape (2, n)."""
+        first, sound = _first_letters(standard.phrases)
+        other = standard.phrases._replace(codes=standard.trading)
+        return {"whole": standard.whole, "word": np.stack([standard.rare, standard.second]), "rare": standard.rare, "start": first, "sound": sound,
+                "trading": np.stack([standard.whole, phrases.keys(other)[0]])}
+
+    def compare(self, standard: Companies, left: Any, right: Any) -> dict[str, Compared]:
+        """One comparison, company. Names in different scripts cannot be compared: blank."""
+        out, bits = phrases.compare(standard.phrases, left, right)
+        # A trading name may be the other side's only name: the best of all readings counts.
+        named = np.flatnonzero((standard.trading[left] >= 0) | (standard.trading[right] >= 0))
+        for a, b in ((True, False), (False, True), (True, True)) if len(named) else ():
+            codes = standard.phrases.codes
+            both = standard.phrases._replace(codes=np.concatenate([standard.trading if a else codes, standard.trading if b else codes]))
+            level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
+            better = level > out[named]
+            out[named[better]], bits[named[better]] = level[better], worth[better]
+        foreign = (standard.latin[left] != standard.latin[right]) & (out <= SHARES) & (out != APART)
+        out[foreign] = -1
+        common = np.where(out > SHARES, np.exp2(-bits), 0).astype(np.float32)
+        # Beyond the pair itself, how often the whole name stands in the lists is the better estimate where it is the higher.
+        same = (standard.whole[left] == standard.whole[right]) & (out > SHARES)
+        n = max(len(standard.whole), 1)
+        common = np.where(same & (standard.shares[left] * n > 2.5), np.maximum(standard.shares[left], common), common)
+        return {"company": Compared(out, common.astype(np.float32))}
+
+
+def _trading_names(column: Column) -> tuple[Column, NDArray[np.int32]]:
+    """The column with `X dba Y` cut to X, all texts in one list, and the code of Y per record (-1 = none)."""
+    text = column.values.arrow()
+    parts = pc.extract_regex(text, _TRADING_AS)
+    legal, trading = pc.struct_field(parts, "legal"), pc.struct_field(parts, "trading")
+    cut = pc.coalesce(legal, text)
+    has = trading.is_valid().to_numpy(zero_copy_only=False)
+    at = np.where(has, np.cumsum(has) - 1 + len(text), -1).astype(np.int32)
+    texts = Texts.of(pa.concat_arrays([cut, trading.drop_null()]))
+    return Column(texts, column.codes), np.append(at, np.int32(-1))[column.codes]
+
+
+def _first_letters(spoken: phrases.Phrases) -> tuple[Keys, Keys]:
+    """Key of the first five letters of the core words run together, and of how the first core word sounds."""
+    vocabulary = spoken.words.vocabulary
+    out = np.zeros(len(spoken.off) - 1, np.uint64)
+    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, out)
+    column = Column(Texts.of([]), spoken.codes)
+    full = spoken.off[1:] > spoken.off[:-1]
+    sound = np.zeros(len(full), np.uint64)
+    sound[full] = spoken.words.sounds[spoken.ids[spoken.off[:-1][full]]]
+    return of_records(out, column), of_records(sound, column)

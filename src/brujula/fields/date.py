@@ -1,0 +1,78 @@
+"""A date: a birth date as evidence; dates of records for saying which is newer."""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from brujula.core.batch import Batch, Column, Keys, Texts
+from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.sharing import shares
+from brujula.core.steps.text import hash_values, of_records, without
+
+
+class Days(NamedTuple):
+    """Birth dates of n records as text keys: whole, and with day and month in order of size."""
+
+    key: Keys
+    loose: Keys
+    shares: Any
+
+
+def iso(texts: Texts) -> pa.Array:
+    """ISO 8601 date of each text; null where it is none. Day before month, unless only month first is possible or / is used."""
+    text = pc.replace_substring_regex(texts.arrow(), r"[T ]\d.*$", "")
+    ymd = pc.replace_substring_regex(text, r"^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$", r"\1-0\2-0\3")
+    mdy = pc.replace_substring_regex(ymd, r"^(0?[1-9]|1[0-2])/(\d{1,2})/(\d{4})$", r"\3-0\1-0\2")
+    dmy = pc.replace_substring_regex(mdy, r"^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$", r"\3-0\2-0\1")
+    padded = pc.replace_substring_regex(dmy, r"^(\d{4})-0?(\d\d)-0?(\d\d)$", r"\1-\2-\3")
+    real = pc.match_substring_regex(padded, r"^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")
+    return pc.if_else(real, padded, pa.scalar(None, padded.type))
+
+
+class Date(Kind):
+    """ISO dates, and the common orders of day and month."""
+
+    name = "date"
+    parts = ("birth_date", "created_at", "updated_at")
+    survivorship = "fill"
+    headings = {
+        "birth_date": ("birth date", "date of birth", "dob", "birthday", "geburtsdatum", "fecha de nacimiento", "date de naissance", "data di nascita",
+                       "geboortedatum", "data urodzenia", "data de nascimento"),
+        "created_at": ("created at", "created", "created on", "created date", "date created", "creation date", "erstellt", "added", "date added"),
+        "updated_at": ("updated at", "updated", "updated on", "last modified", "modified", "last update", "date modified", "last changed", "last contacted"),
+    }
+    comparisons = (Comparison("birth_date", (
+        Level("different", "differs", 0.03, 0.9995), Level("day and month changed over", "close", 0.01, 0.00001), Level("same", "same", 0.96, 0.0001))),)
+    examples = (
+        Example({"birth_date": "1984-03-02"}, {"birth_date": "2.3.1984"}, {"birth_date": "same"}),
+        Example({"birth_date": "1984-03-02"}, {"birth_date": "1984-02-03"}, {"birth_date": "close"}),
+    )
+
+    def clean(self, column: Column) -> Column:
+        """Placeholders and what is no date are blank."""
+        column = without(column, PLACEHOLDERS, r"^\D*$|^0000|^1900-01-01|^9999")
+        return column.where(iso(column.values).is_valid().to_numpy(zero_copy_only=False)) if len(column.values) else column
+
+    def standardise(self, batch: Batch, identity: Keys) -> Days:
+        """Birth dates as keys."""
+        column = batch.column("birth_date")
+        day = pc.fill_null(iso(column.values), "")
+        turned = pc.replace_substring_regex(day, r"^(\d{4})-(\d\d)-(\d\d)$", r"\1-\3-\2")
+        loose = pc.if_else(pc.less(day, turned), day, turned)
+        key = of_records(hash_values(Texts.of(day)), column)
+        return Days(key, of_records(hash_values(Texts.of(loose)), column), shares(key))
+
+    def keys(self, standard: Days) -> dict[str, Keys]:
+        """`birth`."""
+        return {"birth": standard.key}
+
+    def compare(self, standard: Days, left: Any, right: Any) -> dict[str, Compared]:
+        """One comparison, birth_date."""
+        a, b = standard.key[left], standard.key[right]
+        out = np.where((a == 0) | (b == 0), -1, np.where(a == b, 2, standard.loose[left] == standard.loose[right])).astype(np.int8)
+        return {"birth_date": Compared(out, np.zeros(len(left), np.float32))}

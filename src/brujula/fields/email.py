@@ -1,0 +1,138 @@
+"""An e-mail address: mailbox, domain, and whether one person or many read it."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any, NamedTuple
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula import tables
+from brujula.core.batch import Batch, Column, Keys, Texts
+from brujula.core.kernels.contact import text_distances
+from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.sharing import owners, shares
+from brujula.core.steps.text import hash_values, of_records, without
+
+_SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
+_DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME = range(7)
+
+
+@cache
+def mail_words(head: str) -> frozenset[str]:
+    """The words of one line of the mail table: free, role or placeholder."""
+    return next(frozenset(group[1:]) for group in tables.groups("mail_words") if group[0] == head)
+
+
+class Mailboxes(NamedTuple):
+    """Mail addresses of n records; keys are 0 where blank."""
+
+    codes: NDArray[np.int32]
+    texts: Texts
+    full: Keys
+    local: Keys
+    domain: Keys
+    free: NDArray[np.bool_]
+    role: NDArray[np.bool_]
+    numbered: NDArray[np.bool_]
+    owners: NDArray[np.int32]
+    shares: NDArray[np.float32]
+    local_shares: NDArray[np.float32]
+    domain_shares: NDArray[np.float32]
+
+
+def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
+    """Local part and domain of each text in standard form; null where it is no address."""
+    lowered = pc.utf8_lower(texts.arrow())
+    parts = pc.extract_regex(pc.replace_substring_regex(lowered, r"^\s*mailto:", ""), _SHAPE)
+    local, domain = pc.struct_field(parts, "local"), pc.struct_field(parts, "domain")
+    domain = pc.if_else(pc.equal(domain, "googlemail.com"), "gmail.com", domain)
+    local = pc.replace_substring_regex(local, r"(.)\+.*$", r"\1")
+    local = pc.if_else(pc.equal(domain, "gmail.com"), pc.replace_substring(local, ".", ""), local)
+    return local, domain
+
+
+class Email(Kind):
+    """Plus-tags, dots that do not count, role mailboxes, free-mail domains, slips of the finger."""
+
+    name = "email"
+    parts = ("email",)
+    headings = {"email": ("email", "e mail", "mail", "email address", "e mail address", "mail address", "mailadresse", "e mail adresse", "correo",
+                          "correo electronico", "courriel", "adresse email", "adresse e mail", "indirizzo email", "posta elettronica", "emailadres",
+                          "e mailadres", "adres email", "adres e mail", "work email", "business email", "primary email", "contact email", "your email",
+                          "email work", "email 1", "endereco de email", "electronic mail")}
+    comparisons = (Comparison("email", (
+        Level("different", "differs", 0.22, 0.985), Level("same domain", "partial", 0.06, 0.0003, rare=True, unit=True),
+        Level("same shared mailbox", "partial", 0.03, 0.0002, rare=True, unit=True),
+        Level("same name before the @", "partial", 0.03, 0.0004, rare=True),
+        Level("same numbered name before the @", "close", 0.02, 0.00002, rare=True),
+        Level("misspelled", "close", 0.04, 0.000004), Level("same", "same", 0.61, 0.00003, rare=True))),)
+    examples = (
+        Example({"email": "Ada.Quist+crm@gmail.com"}, {"email": "adaquist@googlemail.com"}, {"email": "same"}),
+        Example({"email": "mailto:Ada Quist <ada@quist.example>"}, {"email": "ADA@QUIST.EXAMPLE"}, {"email": "same"}),
+        Example({"email": "ada.quist@shop.exmaple"}, {"email": "ada.quist@shop.example"}, {"email": "close"}),
+        Example({"email": "ada1@quist.example"}, {"email": "ada2@quist.example"}, {"email": "partial"}),
+        Example({"email": "office@quist.example"}, {"email": "office@quist.example"}, {"email": "partial"}),
+        Example({"email": "test@test.com"}, {"email": "test@test.com"}, {"email": "blank"}),
+    )
+
+    def clean(self, column: Column) -> Column:
+        """Placeholders and what is no mail address are blank."""
+        column = without(column, PLACEHOLDERS | mail_words("placeholder"), r"^[^@]*$|^@|@$")
+        if len(column.values) == 0:
+            return column
+        local, domain = split(column.values)
+        good = pc.and_kleene(pc.is_valid(domain), pc.match_substring(domain, ".")).fill_null(False).to_numpy(zero_copy_only=False)
+        same = pc.equal(local, pc.replace_substring_regex(domain, r"\..*$", "")).fill_null(False)
+        hollow = pc.and_(same, pc.is_in(local, value_set=pa.array(["test", "none", "noemail", "nomail", "no", "na", "unknown", "x", "xx", "xxx", "email",
+                                                                   "mail", "abc", "asdf", "null", "a", "noreply", "nobody", "fake", "dummy"])))
+        return column.where(good & ~hollow.to_numpy(zero_copy_only=False))
+
+    def standardise(self, batch: Batch, identity: Keys) -> Mailboxes:
+        """Mailbox, local part and domain keys, with how many people share each."""
+        column = batch.column("email")
+        local, domain = split(column.values)
+        local, domain = pc.fill_null(local, ""), pc.fill_null(domain, "")
+        plain = Texts.of(pc.binary_join_element_wise(local, domain, pa.scalar("@", pa.large_string())))
+        free = pc.is_in(domain, value_set=pa.array(sorted(mail_words("free")), pa.large_string())).to_numpy(zero_copy_only=False)
+        role = pc.is_in(local, value_set=pa.array(sorted(mail_words("role")), pa.large_string())).to_numpy(zero_copy_only=False)
+        numbered = pc.match_substring_regex(local, r"\d\d").to_numpy(zero_copy_only=False)
+        full = of_records(hash_values(plain), column)
+        local_key, domain_key = of_records(hash_values(Texts.of(local)), column), of_records(hash_values(Texts.of(domain)), column)
+        at = column.codes
+        return Mailboxes(at, plain, full, local_key, domain_key, np.append(free, False)[at], np.append(role & ~free, False)[at], np.append(numbered, False)[at],
+                         owners(full, identity), shares(full), shares(local_key), shares(domain_key))
+
+    def keys(self, standard: Mailboxes) -> dict[str, Keys]:
+        """`mailbox` and `local` of one person's mailboxes, `role` of shared ones, `domain` where it names an employer."""
+        zero = np.uint64(0)
+        return {"mailbox": np.where(standard.role, zero, standard.full), "local": np.where(standard.role, zero, standard.local),
+                "role": np.where(standard.role, standard.full, zero), "domain": np.where(standard.free, zero, standard.domain)}
+
+    def compare(self, standard: Mailboxes, left: Any, right: Any) -> dict[str, Compared]:
+        """One comparison, email."""
+        s = standard
+        out = np.where((s.full[left] != 0) & (s.full[right] != 0), _DIFFERS, -1).astype(np.int8)
+        common = np.zeros(len(left), np.float32)
+        same = (out == 0) & (s.full[left] == s.full[right])
+        many = s.role[left] | (s.owners[left] >= 3)
+        out[same] = np.where(many[same], _SHARED, _SAME)
+        common[same] = s.shares[left[same]]
+        rest = np.flatnonzero(out == 0).astype(np.int32)
+        distance = np.full(len(left), 9, np.uint8)
+        text_distances(s.texts.offsets, s.texts.data, rest, True, s.codes[right].astype(np.int64), distance, s.codes[left].astype(np.int64))
+        lengths = np.append(np.diff(s.texts.offsets), 0)
+        long = np.minimum(lengths[s.codes[left]], lengths[s.codes[right]]) >= 10
+        other = out == 0
+        local = other & (s.local[left] == s.local[right]) & ~s.role[left]
+        domain = other & (s.domain[left] == s.domain[right]) & ~s.free[left]
+        typo = other & long & ((distance <= 1) | ((distance <= 2) & (local | (s.domain[left] == s.domain[right])) & (np.minimum(
+            lengths[s.codes[left]], lengths[s.codes[right]]) >= 16))) & ~s.role[left] & ~s.role[right]
+        out[domain], common[domain] = _DOMAIN, s.domain_shares[left[domain]]
+        out[local], common[local] = np.where(s.numbered[left[local]], _NUMBERED, _LOCAL), np.maximum(s.local_shares[left[local]], s.local_shares[right[local]])
+        out[typo], common[typo] = _TYPO, 0
+        return {"email": Compared(out, common)}

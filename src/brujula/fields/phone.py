@@ -1,0 +1,110 @@
+"""A phone number, land line or mobile: country code, trunk zero, extension, shared lines."""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple
+
+import numpy as np
+import pyarrow as pa
+from numpy.typing import NDArray
+
+from brujula.core.batch import Batch, Column, Keys, Texts
+from brujula.core.kernels import contact as kernel
+from brujula.core.kernels.hashing import join_keys as mix_keys
+from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.steps.parallel import in_chunks
+from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.sharing import owners
+from brujula.core.steps.text import without
+
+
+class Phones(NamedTuple):
+    """Numbers of n records: codes int32[n, 2] into the distinct texts, -1 where there is no usable number."""
+
+    codes: NDArray[np.int32]
+    number: NDArray[np.uint64]
+    size: NDArray[np.int8]
+    extension: NDArray[np.int32]
+    owners: NDArray[np.int32]
+    shares: NDArray[np.float32]
+
+
+def parse(texts: Texts) -> tuple[NDArray[np.uint64], NDArray[np.int8], NDArray[np.int32]]:
+    """National number, its size in digits (0 = no number) and extension of each text."""
+    n = len(texts)
+    number, size, extension = np.zeros(n, np.uint64), np.zeros(n, np.int8), np.zeros(n, np.int32)
+    kernel.parse_phones(texts.offsets, texts.data, number, size, extension)
+    return number, size, extension
+
+
+def _key(number: NDArray[np.uint64], size: NDArray[np.int8]) -> Keys:
+    """The last seven digits, hashed: what every way of writing a number keeps."""
+    last = np.where(size > 0, number % np.uint64(10_000_000) + np.uint64(1), np.uint64(0))
+    out = np.zeros(len(last), np.uint64)
+    mix_keys(last, last, out)
+    return out
+
+
+class Phone(Kind):
+    """One number in any spelling; a slip of a digit; a line that several people share."""
+
+    name = "phone"
+    parts = ("phone", "mobile")
+    headings = {
+        "phone": ("phone", "telephone", "tel", "phone number", "telephone number", "tel no", "phone no", "work phone", "business phone", "office phone",
+                  "telefon", "telefonnummer", "telefono", "numero de telefono", "telefone", "numero de telephone", "telefoon", "telefoonnummer",
+                  "numer telefonu", "landline", "direct line", "day phone", "main phone", "phone 1", "contact number", "home phone", "call",
+                  "festnetz", "fijo", "fixe", "telefono fijo", "numero di telefono"),
+        "mobile": ("mobile", "mobile phone", "cell", "cell phone", "cellphone", "handy", "mobil", "mobiltelefon", "movil", "celular", "portable",
+                   "cellulare", "telemovel", "mobiel", "komorka", "mobile number", "telefono movil", "mobilnummer", "gsm"),
+    }
+    comparisons = (Comparison("phone", (
+        Level("different", "differs", 0.30, 0.996), Level("same but for the last digits", "partial", 0.04, 0.0004, unit=True),
+        Level("shared line", "partial", 0.07, 0.0001, rare=True, unit=True),
+        Level("a digit off", "close", 0.03, 0.000012), Level("same", "same", 0.56, 0.00005, rare=True))),)
+    examples = (
+        Example({"phone": "+1 (212) 555-0147"}, {"phone": "2125550147"}, {"phone": "same"}),
+        Example({"phone": "0044 1632 960 123"}, {"phone": "01632 960123"}, {"phone": "same"}),
+        Example({"phone": "(212) 555-0147"}, {"mobile": "212.555.0147"}, {"phone": "same"}),
+        Example({"phone": "212-555-0147 x12"}, {"phone": "212-555-0147 ext. 31"}, {"phone": "partial"}),
+        Example({"phone": "212-555-0174"}, {"phone": "212-555-0147"}, {"phone": "close"}),
+        Example({"phone": "000-0000"}, {"phone": "000-0000"}, {"phone": "blank"}),
+    )
+
+    def clean(self, column: Column) -> Column:
+        """Placeholders and what has fewer than six digits are blank."""
+        column = without(column, PLACEHOLDERS, r"^\D*(\d\D*){0,5}$")
+        return column.where(parse(column.values)[1] > 0)
+
+    def standardise(self, batch: Batch, identity: Keys) -> Phones:
+        """National numbers of both columns, with how many people give each."""
+        columns = [batch.column(p) for p in self.parts]
+        texts = Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))
+        codes = np.stack([columns[0].codes, np.where(columns[1].codes >= 0, columns[1].codes + len(columns[0].values), -1)], axis=1)
+        number, size, extension = parse(texts)
+        last = _key(number, size)
+        both = np.append(last, np.uint64(0))[codes]
+        giving = owners(both.T.reshape(-1), np.tile(identity, 2))
+        per_text, share = np.zeros(len(texts), np.int32), np.zeros(len(texts), np.float32)
+        flat = codes.T.reshape(-1)
+        per_text[flat[flat >= 0]] = giving[flat >= 0]
+        _, group = np.unique(last, return_inverse=True)
+        count = np.bincount(group, weights=np.bincount(flat[flat >= 0], minlength=len(texts)), minlength=1)
+        share[:] = count[group] / max(len(batch), 1)
+        return Phones(np.ascontiguousarray(codes.astype(np.int32)), number, size, extension, per_text, share)
+
+    def keys(self, standard: Phones) -> dict[str, Keys]:
+        """`number`: the last seven digits of each of a record's numbers, shape (2, n)."""
+        key = np.append(_key(standard.number, standard.size), np.uint64(0))
+        return {"number": key[standard.codes.T]}
+
+    def compare(self, standard: Phones, left: Any, right: Any) -> dict[str, Compared]:
+        """One comparison, phone: the best over all numbers of both sides."""
+        out, agreed = np.empty(len(left), np.int8), np.empty(len(left), np.int32)
+        s = standard
+
+        def part(a: int, b: int) -> None:
+            kernel.compare_phones(left[a:b], right[a:b], s.codes, s.number, s.size, s.extension, s.owners, out[a:b], agreed[a:b])
+
+        in_chunks(part, len(left))
+        return {"phone": Compared(out, np.append(s.shares, np.float32(0))[agreed])}

@@ -1,0 +1,243 @@
+"""A postal address, street to country, cleaned, compared and replaced as a block."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any, NamedTuple
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+import pycountry
+from numpy.typing import NDArray
+
+from brujula import tables
+from brujula.core.batch import Batch, Column, Keys, Texts
+from brujula.core.kernels import phrases as kernel
+from brujula.core.kernels.contact import text_distances
+from brujula.core.kernels.streets import NUMERAL, TYPE, UNIT_MARKER, parse_streets
+from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.steps import phrases
+from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.sharing import shares
+from brujula.core.steps.text import fold, hash_values, join_keys, of_records, without
+
+_UNITS = "suite ste apt apartment unit room rm floor fl flat dept bldg building no nr num numero int interior piso apto ap lok wohnung whg bus bte".split()
+_S_DIFFERS, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME = range(6)
+_P_COUNTRY, _P_DIFFERS, _P_LAND, _P_NEAR, _P_CITY, _P_CODE, _P_BOTH = range(7)
+
+
+class Addresses(NamedTuple):
+    """Addresses of n records; keys are 0 where blank."""
+
+    street: phrases.Phrases
+    number: Keys
+    unit: Keys
+    city_codes: NDArray[np.int32]
+    city_texts: Texts
+    city: Keys
+    postal: Keys
+    postal_area: Keys
+    region: Keys
+    country: Keys
+    street_key: Keys
+    street_shares: NDArray[np.float32]
+    city_shares: NDArray[np.float32]
+    postal_shares: NDArray[np.float32]
+
+
+@cache
+def _countries() -> dict[str, str]:
+    """Folded country names and codes to the ISO 3166 two-letter code."""
+    found: dict[str, str] = {}
+    for country in pycountry.countries:
+        for value in (country.name, country.alpha_2, country.alpha_3, getattr(country, "common_name", ""), getattr(country, "official_name", "")):
+            if value:
+                found[value.lower().replace(" ", "").replace(",", "")] = country.alpha_2
+    for code, names in {"US": "usa unitedstates unitedstatesofamerica america eeuu estadosunidos etatsunis", "GB": "uk england scotland wales "
+                        "northernireland greatbritain britain unitedkingdom", "DE": "deutschland alemania allemagne ger", "ES": "espana spanien",
+                        "FR": "frankreich francia", "IT": "italia", "NL": "ned holland thenetherlands nederland", "PL": "polska", "BR": "brasil",
+                        "MX": "mexico mejico", "CH": "sui schweiz suisse svizzera", "AT": "osterreich", "BE": "belgie belgique", "CZ": "czechrepublic",
+                        "SE": "sverige", "DK": "danmark den", "NO": "norge", "FI": "suomi", "PT": "portugal por", "TR": "turkey turkiye", "RU": "russia",
+                        "KR": "southkorea korea", "VN": "vietnam", "IR": "iran", "TW": "taiwan", "BO": "bolivia", "VE": "venezuela", "SY": "syria",
+                        "TZ": "tanzania", "MD": "moldova", "LA": "laos", "IN": "bharat", "CA": "kanada", "CN": "prc chinaprc"}.items():
+        found |= dict.fromkeys(names.split(), code)
+    return found
+
+
+@cache
+def _regions() -> dict[str, str]:
+    """Folded names and codes of regions to one code; a code used in several countries stays one."""
+    found: dict[str, str] = {}
+    for region in pycountry.subdivisions:
+        code = region.code.split("-")[1].lower()
+        found.setdefault(code, code)
+        if region.country_code in ("US", "CA", "AU", "DE", "MX", "BR", "IT", "ES", "IN"):
+            plain = fold(Texts.of([region.name]))
+            name = "".join(pc.take(plain.vocabulary.arrow(), pa.array(plain.ids)).to_pylist())
+            found[name] = code
+    found |= {"bayern": "by", "bavaria": "by", "cdmx": "cmx", "ciudaddemexico": "cmx", "ny": "ny", "newyorkstate": "ny"}
+    return found
+
+
+def _joined(texts: Texts) -> pa.Array:
+    """Each text's folded words run together."""
+    words = fold(texts)
+    if len(words.vocabulary) == 0:
+        return texts.arrow()
+    spelled = words.vocabulary.arrow().take(pa.array(words.ids))
+    return pc.binary_join(pa.LargeListArray.from_arrays(pa.array(words.offsets), spelled), pa.scalar("", pa.large_string()))
+
+
+def _mapped(column: Column, table: dict[str, str], known_only: bool = False) -> tuple[Texts, Keys]:
+    """Standard texts of a column's values, through a table of synonyms, and their keys per record.
+
+    known_only : what the table does not know gets no key
+    """
+    plain = _joined(column.values)
+    at = pc.index_in(plain, value_set=pa.array(list(table), pa.large_string()))
+    meant = pa.array(list(table.values()), pa.large_string()).take(at) if len(plain) else plain
+    texts = Texts.of(pc.fill_null(meant, "") if known_only else pc.coalesce(meant, plain))
+    return texts, of_records(hash_values(texts), column)
+
+
+@cache
+def _street_synonyms() -> dict[str, str]:
+    return {w: head for head, *members in tables.groups("street_words") for w in members}
+
+
+@cache
+def _cities() -> dict[str, str]:
+    return {w: head for head, *members in tables.groups("place_words") for w in members}
+
+
+class PostalAddress(Kind):
+    """Street words in several languages, house number, unit, city by any of its names, postal code, region, country."""
+
+    name = "postal_address"
+    parts = ("street", "city", "region", "postal_code", "country")
+    headings = {
+        "street": ("street", "address", "address line 1", "street address", "address 1", "addr", "addr1", "mailing address", "strasse", "strasse nr",
+                   "strasse und hausnummer", "adresse", "anschrift", "calle", "direccion", "domicilio", "rue", "adresse 1", "rua", "endereco", "logradouro",
+                   "via", "indirizzo", "straat", "adres", "ulica", "billing street", "mailing street", "street line", "street 1", "business address",
+                   "address street", "street and number"),
+        "city": ("city", "town", "locality", "place", "ort", "stadt", "ciudad", "localidad", "poblacion", "municipio", "ville", "commune", "cidade",
+                 "citta", "comune", "plaats", "stad", "woonplaats", "miasto", "miejscowosc", "city town", "billing city", "mailing city", "wohnort", "suburb"),
+        "region": ("state", "region", "province", "county", "state province", "county state", "state region", "prov", "bundesland", "land kreis", "estado",
+                   "provincia", "comunidad", "departement", "uf", "regione", "provincie", "wojewodztwo", "st", "mailing state", "kanton", "department"),
+        "postal_code": ("postal code", "postcode", "zip", "zip code", "zipcode", "zip postcode", "zip postal code", "postal", "plz", "postleitzahl", "codigo postal",
+                        "cp", "c p", "code postal", "cep", "cap", "postcode plaats", "kod pocztowy", "mailing zip", "post code", "eircode"),
+        "country": ("country", "country code", "nation", "land", "pais", "pays", "paese", "kraj", "country region", "staat", "country name"),
+    }
+    comparisons = (
+        Comparison("street", (
+            Level("different", "differs", 0.13, 0.9955), Level("other number", "partial", 0.02, 0.002, unit=True),
+            Level("similar street", "partial", 0.03, 0.0004, unit=True), Level("other unit", "close", 0.02, 0.0002, rare=True, unit=True),
+            Level("spelled differently", "close", 0.11, 0.00008, rare=True, unit=True), Level("same", "same", 0.69, 0.00015, rare=True, unit=True))),
+        Comparison("place", (
+            Level("another country", "differs", 0.002, 0.35), Level("another place", "differs", 0.03, 0.58),
+            Level("same country", "partial", 0.03, 0.10, unit=True), Level("same region", "partial", 0.03, 0.045, unit=True), Level("same city", "close", 0.40, 0.02, rare=True, unit=True),
+            Level("same postal code", "close", 0.02, 0.0005, rare=True, unit=True),
+            Level("same place", "same", 0.52, 0.0015, rare=True, unit=True))),
+    )
+    examples = (
+        Example({"street": "12 North Mill Street, Suite 40", "city": "Saint Paul"}, {"street": "12 N. Mill St #40", "city": "St. Paul"},
+                {"street": "same", "place": "close"}),
+        Example({"street": "Weststraße 113"}, {"street": "Weststr. 113"}, {"street": "same"}),
+        Example({"street": "12 Mill St"}, {"street": "14 Mill St"}, {"street": "partial"}),
+        Example({"street": "Calle Larios, 18"}, {"street": "C/ Larios 18"}, {"street": "same"}),
+        Example({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, {"place": "close"}),
+        Example({"postal_code": "55101-2201"}, {"postal_code": "55101"}, {"place": "close"}),
+    )
+
+    def clean(self, column: Column) -> Column:
+        """Placeholders are blank."""
+        return without(column, PLACEHOLDERS, r"^[^\pL\d]*$|^0+$")
+
+    def standardise(self, batch: Batch, identity: Keys) -> Addresses:
+        """Street taken apart; city, postal code, region and country as keys."""
+        street = batch.column("street")
+        classes = dict.fromkeys(_UNITS, UNIT_MARKER) | {"#": UNIT_MARKER} | dict.fromkeys(_street_synonyms().values(), TYPE)
+        words = fold(street.values)
+        text = words.vocabulary.arrow()
+        cls = words.lookup(classes)
+        if len(words.vocabulary):
+            digits = pc.match_substring_regex(text, r"^[0-9]+[a-z]?$").to_numpy(zero_copy_only=False)
+            cls = np.where(digits, NUMERAL, cls).astype(np.int32)
+        n = len(street.values)
+        number, unit, off = np.zeros(n, np.uint64), np.zeros(n, np.uint64), np.zeros(n + 1, np.int64)
+        parse_streets(words.offsets, words.ids, cls, words.hashes, number, unit, off, np.zeros(1, np.int32), False)
+        off = np.cumsum(off)
+        ids = np.zeros(int(off[-1]), np.int32)
+        parse_streets(words.offsets, words.ids, cls, words.hashes, number, unit, off, ids, True)
+        # Westring and Westringstrasse differ; Weststraße, Weststr. and Weststrasse do not.
+        concepts = phrases.concept_of(words, _street_synonyms(), "strasse|straat|str", "st")
+        weights = np.where(np.isin(concepts, np.unique(hash_values(Texts.of(sorted(set(_street_synonyms().values())))))), 0.5, 6.0).astype(np.float32)
+        spoken = phrases.Phrases(street.codes, words, off, ids, np.zeros(len(cls), np.int32), concepts, weights, len(batch))
+        whole = phrases.keys(spoken)[0]
+        number, unit = of_records(number, street), of_records(unit, street)
+        street_key = join_keys(whole, number)
+        city_texts, city = _mapped(batch.column("city"), _cities())
+        postal_column = batch.column("postal_code")
+        code = pc.replace_substring_regex(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
+        code = pc.replace_substring_regex(code, r"^([0-9]{5})[0-9]{4}$", r"\1")
+        area = pc.utf8_slice_codeunits(code, 0, 3)
+        postal = of_records(hash_values(Texts.of(code)), postal_column)
+        return Addresses(
+            spoken, number, unit, batch.column("city").codes, city_texts, city, postal, of_records(hash_values(Texts.of(area)), postal_column),
+            _mapped(batch.column("region"), _regions())[1], _mapped(batch.column("country"), _countries(), known_only=True)[1], street_key,
+            shares(street_key), shares(city), shares(postal))
+
+    def keys(self, standard: Addresses) -> dict[str, Keys]:
+        """`street` (name and number), `house` (number alone), `city`, `postal`."""
+        return {"street": standard.street_key, "house": standard.number, "city": standard.city, "postal": standard.postal}
+
+    def compare(self, standard: Addresses, left: Any, right: Any) -> dict[str, Compared]:
+        """Two comparisons: street, and place (city, postal code, region, country together, for each implies the next)."""
+        return {"street": _compare_street(standard, left, right), "place": _compare_place(standard, left, right)}
+
+
+def _compare_street(s: Addresses, left: Any, right: Any) -> Compared:
+    names, _ = phrases.compare(s.street, left, right)
+    x, y = s.number[left], s.number[right]
+    numbered, alike = (x != 0) & (y != 0), x == y
+    u, v = s.unit[left], s.unit[right]
+    other_unit = (u != 0) & (v != 0) & (u != v)
+    out = np.where(names < 0, -1, _S_DIFFERS).astype(np.int8)
+    near, same = names >= kernel.SHARES, names >= kernel.CLOSE
+    out[same & numbered & ~alike] = _S_STREET
+    out[near & numbered & alike] = _S_NEAR
+    out[((names >= kernel.ADDED) & numbered & alike) | (same & ~numbered)] = _S_CLOSE
+    out[(names == kernel.SAME) & (alike | ~numbered)] = _S_SAME
+    out[(out >= _S_CLOSE) & other_unit] = _S_UNIT
+    common = np.where(out >= _S_UNIT, np.maximum(s.street_shares[left], s.street_shares[right]), 0).astype(np.float32)
+    return Compared(out, common)
+
+
+def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
+    def equal(key: Keys) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+        a, b = key[left], key[right]
+        both = (a != 0) & (b != 0)
+        return both & (a == b), both & (a != b)
+
+    (city, other_city), (code, other_code) = equal(s.city), equal(s.postal)
+    (area, _), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
+    distance = np.full(len(left), 9, np.uint8)
+    check = np.flatnonzero(other_city).astype(np.int32)
+    text_distances(s.city_texts.offsets, s.city_texts.data, check, True, s.city_codes[right].astype(np.int64), distance, s.city_codes[left].astype(np.int64))
+    lengths = np.append(np.diff(s.city_texts.offsets), 0)
+    short = np.minimum(lengths[s.city_codes[left]], lengths[s.city_codes[right]])
+    near = other_city & (((distance <= 1) & (short >= 4)) | ((distance <= 2) & (short >= 8)))
+    city, other_city = city | near, other_city & ~near
+    out = np.full(len(left), -1, np.int8)
+    out[other_city | (other_code & ~city)] = _P_DIFFERS
+    out[(out == _P_DIFFERS) & (area | region) & ~other_city] = _P_NEAR
+    out[(out == -1) & region] = _P_NEAR
+    out[(out == -1) & country] = _P_LAND
+    out[city] = _P_CITY
+    out[code & ~city] = _P_CODE
+    out[code & city] = _P_BOTH
+    out[other_country & (out < _P_CODE)] = _P_COUNTRY
+    common = np.select([out == _P_CITY, out == _P_CODE, out == _P_BOTH], [s.city_shares[left], s.postal_shares[left], np.minimum(
+        s.city_shares[left], s.postal_shares[left])], 0).astype(np.float32)
+    return Compared(out, common)

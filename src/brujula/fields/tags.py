@@ -1,0 +1,29 @@
+"""Tags: a set of words, split at semicolons and commas."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from brujula.core.batch import Batch, Column, Keys
+from brujula.core.kind import Kind
+from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.text import without
+
+
+class Tags(Kind):
+    """Values of several records are united."""
+
+    name = "tags"
+    parts = ("tags",)
+    survivorship = "union"
+    headings = {
+        "tags": ("tags", "tag", "labels", "keywords", "categories", "groups", "etiquetas",),
+    }
+
+    def clean(self, column: Column) -> Column:
+        """Placeholders are blank."""
+        return without(column, PLACEHOLDERS, r"^[^\pL\d]*$")
+
+    def standardise(self, batch: Batch, identity: Keys) -> Any:
+        """Not compared: nothing to prepare."""
+        return None

@@ -1,0 +1,28 @@
+"""Free text: notes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from brujula.core.batch import Batch, Column, Keys
+from brujula.core.kind import Kind
+from brujula.core.steps.text import without
+
+
+class Text(Kind):
+    """Appended, never compared."""
+
+    name = "text"
+    parts = ("notes",)
+    survivorship = "append"
+    headings = {
+        "notes": ("notes", "note", "comments", "comment", "remarks", "remark", "description", "bemerkung", "notizen", "notas", "observaciones", "remarques", "anything else", "message",),
+    }
+
+    def clean(self, column: Column) -> Column:
+        """Only white space is blank."""
+        return without(column, set(), r"^\s*$")
+
+    def standardise(self, batch: Batch, identity: Keys) -> Any:
+        """Not compared: nothing to prepare."""
+        return None

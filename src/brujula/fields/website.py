@@ -1,0 +1,108 @@
+"""A website: the registrable domain is what counts."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any, NamedTuple
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.batch import Batch, Column, Keys, Texts
+from brujula.core.kernels.contact import text_distances
+from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.sharing import owners, shares
+from brujula.core.steps.text import hash_values, of_records, without
+
+_HOLLOW = {"www.none.com", "none.com", "www.na.com", "www.test.com", "test.com", "example.com", "www.example.com", "http://", "https://", "www.",
+           "www.website.com", "no website", "nowebsite", "http://none", "http://na", "noweb", "www.unknown.com", "www.noweb.com", "facebook.com",
+           "www.facebook.com", "linkedin.com", "instagram.com", "google.com", "gmail.com"}
+_DIFFERS, _SHARED, _LABEL, _TYPO, _SAME = range(5)
+
+
+class Sites(NamedTuple):
+    """Domains of n records; key 0 where blank."""
+
+    codes: NDArray[np.int32]
+    texts: Texts
+    domain: Keys
+    label: Keys
+    shares: NDArray[np.float32]
+    owners: NDArray[np.int32]
+
+
+@cache
+def _suffixes() -> pa.Array:
+    """Public suffixes of two and more labels, from the list that ships with tldextract; nothing is fetched."""
+    import tldextract
+
+    extract = tldextract.TLDExtract(suffix_list_urls=(), cache_dir=None)
+    return pa.array(sorted(x for x in extract.tlds if "." in x), pa.large_string())
+
+
+def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
+    """Registrable domain of each text, and its first label; "" where there is none."""
+    host = pc.replace_substring_regex(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+.-]*:)?/*([^/@]*@)?", "")
+    host = pc.replace_substring_regex(host, r"[/?#:\s].*$", "")
+    host = pc.replace_substring_regex(host, r"\.+$", "")
+    parts = pc.extract_regex(host, r"^(?:.*\.)?(?P<third>[^.]+)\.(?P<second>[^.]+)\.(?P<top>[^.]+)$")
+    second = pc.binary_join_element_wise(pc.struct_field(parts, "second"), pc.struct_field(parts, "top"), pa.scalar(".", pa.large_string()))
+    wide = pc.is_in(second, value_set=_suffixes())
+    three = pc.binary_join_element_wise(pc.struct_field(parts, "third"), second, pa.scalar(".", pa.large_string()))
+    domain = pc.coalesce(pc.if_else(wide, three, second), host)
+    return domain, pc.replace_substring_regex(domain, r"\..*$", "")
+
+
+class Website(Kind):
+    """Scheme, www, path and subdomains do not count; a close spelling or another ending is close."""
+
+    name = "website"
+    parts = ("website",)
+    headings = {"website": ("website", "web", "url", "homepage", "web site", "site", "web address", "www", "domain", "internet", "webseite", "pagina web",
+                            "sitio web", "site web", "site internet", "sito", "sito web", "strona", "strona www", "company website", "webadresse", "online")}
+    comparisons = (Comparison("website", (
+        Level("different", "differs", 0.12, 0.9988), Level("shared domain", "partial", 0.05, 0.0003, rare=True),
+        Level("other ending", "partial", 0.03, 0.0002), Level("misspelled", "close", 0.03, 0.00003),
+        Level("same", "same", 0.77, 0.00012, rare=True))),)
+    examples = (
+        Example({"website": "https://www.harrow-reed.example/about"}, {"website": "harrow-reed.example"}, {"website": "same"}),
+        Example({"website": "shop.harrow.co.uk"}, {"website": "http://harrow.co.uk/"}, {"website": "same"}),
+        Example({"website": "harrowreed.example"}, {"website": "harowreed.example"}, {"website": "close"}),
+        Example({"website": "n/a"}, {"website": "www.none.com"}, {"website": "blank"}),
+    )
+
+    def clean(self, column: Column) -> Column:
+        """Placeholders, and what has no dot, are blank."""
+        return without(column, PLACEHOLDERS | _HOLLOW, r"^[^.]*$")
+
+    def standardise(self, batch: Batch, identity: Keys) -> Sites:
+        """Domain and label keys."""
+        column = batch.column("website")
+        domain, label = registrable(column.values)
+        texts = Texts.of(domain)
+        key = of_records(hash_values(texts), column)
+        return Sites(column.codes, texts, key, of_records(hash_values(Texts.of(label)), column), shares(key), owners(key, identity))
+
+    def keys(self, standard: Sites) -> dict[str, Keys]:
+        """`domain`, and its first label, `site`."""
+        return {"domain": standard.domain, "site": standard.label}
+
+    def compare(self, standard: Sites, left: Any, right: Any) -> dict[str, Compared]:
+        """One comparison, website."""
+        s = standard
+        out = np.where((s.domain[left] != 0) & (s.domain[right] != 0), _DIFFERS, -1).astype(np.int8)
+        same = (out == 0) & (s.domain[left] == s.domain[right])
+        rest = (out == 0) & ~same
+        distance = np.full(len(left), 9, np.uint8)
+        text_distances(s.texts.offsets, s.texts.data, np.flatnonzero(rest).astype(np.int32), True, s.codes[right].astype(np.int64), distance,
+                       s.codes[left].astype(np.int64))
+        lengths = np.append(np.diff(s.texts.offsets), 0)
+        short = np.minimum(lengths[s.codes[left]], lengths[s.codes[right]])
+        out[rest & (s.label[left] == s.label[right])] = _LABEL
+        out[rest & (((distance <= 1) & (short >= 8)) | ((distance <= 2) & (short >= 14)))] = _TYPO
+        out[same] = _SAME
+        common = np.where(same, s.shares[left], 0).astype(np.float32)
+        return {"website": Compared(out, common)}

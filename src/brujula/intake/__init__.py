@@ -1,0 +1,1 @@
+"""Lists in and out: formats, headings, mapping, profile."""

@@ -1,0 +1,158 @@
+"""Which column is which field: by its heading, in several languages, and by what it holds."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from brujula.core.batch import Texts
+from brujula.core.steps.text import fold
+from brujula.errors import PolicyError
+from brujula.fields import kinds
+from brujula.policy.entities import ENTITIES, kind_of
+
+_SAMPLE = 2_000
+_CONTENT = {
+    "email": r"^[^@\s]+@[^@\s]+\.[^@\s]+$",
+    "website": r"(?i)^(https?://|www\.)[^@\s]+$|^[a-z0-9-]+(\.[a-z0-9-]+)*\.(com|org|net|example|de|fr|es|uk|io|edu)$",
+    "phone": r"^\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
+    "date": r"^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$",
+}
+_TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "date": 0.7}
+
+
+@dataclass(frozen=True)
+class Suggestion:
+    """One column's field ("" = left out), how sure, why, and three sample values."""
+
+    column: str
+    field: str
+    confidence: float
+    why: str
+    samples: tuple[str, ...]
+
+
+def folded(heading: str) -> str:
+    """A heading as plain lower-case words: `FirstName`, `first_name` and `First name` are one."""
+    spaced = re.sub(r"([a-z])([A-Z])", r"\1 \2", heading)
+    words = fold(Texts.of([spaced]))
+    if len(words.vocabulary) == 0:
+        return ""
+    return " ".join(words.vocabulary.arrow().take(pa.array(words.ids)).to_pylist())
+
+
+def _by_heading(heading: str, entity: str) -> dict[str, float]:
+    """Fields a heading may mean, each with a confidence."""
+    plain = folded(heading)
+    found: dict[str, float] = {}
+    for field in ENTITIES[entity].fields:
+        wordings = (*kinds()[kind_of(entity)[field]].headings.get(field, ()), field.replace("_", " "))
+        for rank, wording in enumerate(wordings):
+            if plain == wording:
+                score = 0.97 if rank < 12 or rank == len(wordings) - 1 else 0.95
+            elif f" {wording} " in f" {plain} ":
+                score = 0.5 + 0.35 * len(wording.split()) / len(plain.split())
+            else:
+                continue
+            found[field] = max(found.get(field, 0.0), score)
+    return found
+
+
+def content_of(values: pa.Array) -> dict[str, float]:
+    """Share of filled sample values that look like a mail, website, phone or date."""
+    text = pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    if len(text) == 0:
+        return {}
+    shares = {}
+    for kind, pattern in _CONTENT.items():
+        shares[kind] = float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py())
+    return shares
+
+
+def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
+    """A field for each column; each field is given once, to the column that is surest."""
+    options: list[tuple[float, int, str, str]] = []
+    field_kind = kind_of(entity)
+    for i, column in enumerate(table.column_names):
+        values = table.column(i).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
+        content = content_of(values)
+        telling = {k: s for k, s in content.items() if s >= _TELLING[k]}
+        strongest = max(telling, key=lambda k: telling[k]) if telling else ""
+        headed = _by_heading(column, entity)
+        for field, score in headed.items():
+            kind = field_kind[field]
+            why = f'heading "{column}"'
+            if kind == strongest:
+                score = min(score + 0.02, 0.99)
+                why += " and content"
+            elif strongest and strongest != "phone" and kind != "text":
+                score *= 0.3
+                why += f", though it holds {strongest} values"
+            elif kind in ("email", "website", "phone") and content and content[kind] < 0.2 and not (kind == "phone" and strongest == ""):
+                score *= 0.4
+            options.append((score, i, field, why))
+        if strongest in ("email", "website", "phone") and strongest in {field_kind[f] for f in ENTITIES[entity].fields}:
+            for field in kinds()[strongest].parts:
+                if field in ENTITIES[entity].fields and field not in headed:
+                    options.append((0.6 if strongest != "phone" else 0.45, i, field, f"holds {strongest} values"))
+    taken_field: set[str] = set()
+    chosen: dict[int, tuple[str, float, str]] = {}
+    for score, i, field, why in sorted(options, key=lambda o: (-o[0], o[1], ENTITIES[entity].fields.index(o[2]))):
+        if i not in chosen and field not in taken_field and score >= 0.4:
+            chosen[i] = (field, score, why)
+            taken_field.add(field)
+    out = []
+    for i, column in enumerate(table.column_names):
+        field, score, why = chosen.get(i, ("", 0.0, "no field fits"))
+        text = pc.unique(table.column(i).slice(0, _SAMPLE)).to_pylist()
+        out.append(Suggestion(column, field, round(score, 2), why, tuple([t for t in text if t and t.strip()][:3])))
+    return out
+
+
+def entity_of(table: pa.Table) -> str:
+    """contact if the columns name people, account otherwise."""
+    for column in table.column_names:
+        if {"given_name", "family_name"} & {f for f, s in _by_heading(column, "contact").items() if s >= 0.9}:
+            return "contact"
+    plain = [folded(c) for c in table.column_names]
+    if any("full name" in c or "contact" in c.split() or c in ("player", "teacher", "technician") for c in plain):
+        return "contact"
+    organisation = any({"account"} & {f for f, s in _by_heading(c, "contact").items() if s >= 0.9} for c in table.column_names)
+    named = any(c in ("name", "nombre", "nom", "nome") for c in plain)
+    return "contact" if organisation and named else "account"
+
+
+def apply_mapping(table: pa.Table, suggestions: list[Suggestion], told: Mapping[str, str], name: str) -> dict[str, str]:
+    """Field to column: what the policy says, then what was suggested. Raises PolicyError for a column the list lacks or a field used twice."""
+    out: dict[str, str] = {}
+    for column, field in told.items():
+        if column not in table.column_names:
+            near = _nearest(column, table.column_names)
+            raise PolicyError(f'{name}: the policy maps the column "{column}", which the list lacks' + (f'; did you mean "{near}"?' if near else ""))
+        if field and field in out:
+            raise PolicyError(f'{name}: the policy maps both "{out[field]}" and "{column}" to {field}; a field is used once')
+        if field:
+            out[field] = column
+    for s in suggestions:
+        if s.field and s.column not in told and s.field not in out:
+            out[s.field] = s.column
+    return out
+
+
+def _nearest(name: str, known: list[str]) -> str:
+    from difflib import get_close_matches
+
+    return next(iter(get_close_matches(name, known, 1, 0.5)), "")
+
+
+def fill_rate(values: pa.ChunkedArray) -> float:
+    """Share of cells that hold more than white space."""
+    if len(values) == 0:
+        return 0.0
+    return float(np.mean(pc.not_equal(pc.utf8_trim_whitespace(values), "").to_numpy()))

@@ -1,0 +1,154 @@
+"""The matching steps in order: standard forms, candidate pairs, grades, evidence, verdicts, groups."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from brujula.core import arrays, candidates, compare, group, judge, standardise, weigh
+from brujula.core.arrays import Graded, Judged, Pairs, PassReport
+from brujula.core.batch import Batch, Keys
+from brujula.core.kind import Comparison, Kind, Standards
+from brujula.core.rules import Rule
+from brujula.fields import kinds
+from brujula.policy.entities import ENTITIES
+from brujula.policy.model import Policy
+
+_RANDOM = 200_000
+_KEEP_FROM = -14.0  # bits of posterior odds under which a candidate is not kept
+OnStep = Callable[[str], None]
+
+
+@dataclass(frozen=True)
+class Matched:
+    """All that matching found out."""
+
+    judged: Judged
+    groups: group.Groups
+    content: Keys
+    model: weigh.Model
+    rules: tuple[Rule, ...]
+    report: PassReport
+    n_candidates: int
+    seconds: dict[str, float]
+
+
+def quiet(_: str) -> None:
+    """No progress shown."""
+
+
+def rules_of(policy: Policy) -> tuple[Rule, ...]:
+    """The policy's rules, the steward's own first."""
+    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why) for r in policy.rule)
+
+
+def compared(policy: Policy, batch: Batch) -> tuple[Comparison, ...]:
+    """Comparisons the policy asks for, in its order."""
+    known = {c.field: c for kind in kinds().values() for c in kind.comparisons}
+    return tuple(known[f] for f in policy.match.compare)
+
+
+def match(batch: Batch, policy: Policy, on_step: OnStep = quiet) -> Matched:
+    """Bring together, grade, weigh, judge and group the records of a cleaned batch.
+
+    With no incoming rows the existing records are matched with one another.
+    """
+    seconds: dict[str, float] = {}
+    clock = time.perf_counter
+
+    def timed(step: str, since: float) -> float:
+        seconds[step] = round(seconds.get(step, 0.0) + clock() - since, 3)
+        return clock()
+
+    known: dict[str, Kind] = dict(kinds())
+    wanted = compared(policy, batch)
+    rules = rules_of(policy)
+    now = clock()
+    on_step("standard forms")
+    standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
+    content = candidates.content_keys(batch)
+    now = timed("standardise", now)
+    on_step("candidate pairs")
+    passes = [candidates.Pass(tuple(x.strip() for x in p.split("+")), policy.match.narrow) for p in policy.match.passes]
+    found = candidates.index(batch, standards.keys, passes, content)
+    now = timed("candidates", now)
+    random = compare.compare(_random_pairs(batch, content), standards, known, wanted)
+    n = len(batch)
+    possible = float(batch.n_incoming) * batch.n_existing + 0.5 * batch.n_incoming**2 if batch.n_incoming else 0.5 * float(batch.n_existing) ** 2
+    possible = max(possible, 1.0)
+    prior = float(np.log2(max(min(batch.n_incoming or batch.n_existing, batch.n_existing) * 0.3, 0.5) / possible))
+    cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
+    bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing))
+    parts: list[Graded] = []
+    n_candidates = 0
+    model = None
+    on_step("comparing")
+    for pairs in candidates.collect(found):
+        now = timed("candidates", now)
+        n_candidates += len(pairs)
+        graded = compare.compare(pairs, standards, known, wanted)
+        model = model or weigh.starting(wanted, random, graded, n, prior, *bounds)
+        _, total = weigh.evidence(model, graded)
+        parts.append(graded.take(total + model.prior > _KEEP_FROM))
+        now = timed("compare", now)
+    graded = arrays.join(parts) if parts else compare.compare(Pairs(*(np.zeros(0, t) for t in (np.int32, np.int32, np.uint32))), standards, known, wanted)
+    model = weigh.starting(wanted, random, graded, n, prior, *bounds)
+    on_step("evidence")
+    model = weigh.fit(model, graded, judge.barred(graded, rules), possible, _made_by(wanted, passes, known))
+    judged = judge.judge(graded, model, rules, policy.match.same_from, policy.match.unsure_from)
+    more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else None
+    if more is not None and len(more):
+        extra = compare.compare(more, standards, known, wanted)
+        judged = judge.judge(arrays.join([graded, extra]), model, rules, policy.match.same_from, policy.match.unsure_from)
+    now = timed("weigh", now)
+    on_step("groups")
+    groups = group.group(judged, n, content)
+    timed("group", now)
+    return Matched(judged, groups, content, model, rules, found.report, n_candidates, seconds)
+
+
+def _random_pairs(batch: Batch, content: Keys) -> Pairs:
+    """Pairs taken at random, the same for any order of the records."""
+    n = len(batch)
+    if n < 2:
+        return Pairs(*(np.zeros(0, t) for t in (np.int32, np.int32, np.uint32)))
+    order = np.argsort(content, kind="stable").astype(np.int32)
+    count = min(_RANDOM, n * (n - 1) // 2)
+    at = np.arange(count, dtype=np.int64)
+    step = 1 + (at // n * 7919 + n // 3) % (n - 1)  # neighbours in content order may be copies of each other
+    left, right = order[at % n], order[(at + step) % n]
+    return Pairs(left, right, np.zeros(count, np.uint32))
+
+
+def _made_by(wanted: tuple[Comparison, ...], passes: list[candidates.Pass], known: dict[str, Kind]) -> NDArray[np.uint32]:
+    """Per comparison, the passes that use its kind."""
+    kind_of = {c.field: name for name, kind in known.items() for c in kind.comparisons}
+    out = np.zeros(len(wanted), np.uint32)
+    for f, comparison in enumerate(wanted):
+        for number, one in enumerate(passes):
+            if any(part.split(".")[0] == kind_of[comparison.field] for part in one.parts):
+                out[f] |= np.uint32(1 << number)
+    return out
+
+
+def _existing_pairs(judged: Judged, n_existing: int) -> Pairs:
+    """Pairs of existing records that one row is taken to be the same as."""
+    pairs = judged.graded.pairs
+    take = np.flatnonzero((judged.verdict == arrays.SAME) & (pairs.left >= n_existing) & (pairs.right < n_existing))
+    order = take[np.lexsort((pairs.right[take], pairs.left[take]))]
+    row, record = pairs.left[order], pairs.right[order]
+    lefts, rights = [], []
+    for apart in range(1, 13):  # the n-th next record of the same row
+        if len(row) <= apart:
+            break
+        same = row[apart:] == row[:-apart]
+        lefts.append(record[:-apart][same])
+        rights.append(record[apart:][same])
+    if not lefts:
+        return Pairs(*(np.zeros(0, t) for t in (np.int32, np.int32, np.uint32)))
+    both = np.unique(np.stack([np.concatenate(lefts), np.concatenate(rights)], axis=1).astype(np.int32), axis=0)
+    return Pairs(np.ascontiguousarray(both[:, 0]), np.ascontiguousarray(both[:, 1]), np.zeros(len(both), np.uint32))

@@ -1,0 +1,88 @@
+"""The policy: what the steward decides, checked wholly, then frozen."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class ListPolicy(_Part):
+    """How the incoming list is read; unset means: find out."""
+
+    delimiter: str | None = None
+    encoding: str | None = None
+    header_row: int | None = Field(default=None, ge=1)
+    label: str = ""
+
+
+class MatchPolicy(_Part):
+    """Passes, compared fields and the risk the steward will bear."""
+
+    compare: tuple[str, ...] = ()
+    passes: tuple[str, ...] = ()
+    narrow: str = ""
+    cap: float | Literal["auto"] = 0.0
+    floor: float = 0.0
+    changing: tuple[str, ...] = ()
+    temper: float = Field(default=1.0, gt=0, le=1)
+    same_from: float = Field(default=0.95, gt=0, lt=1)
+    unsure_from: float = Field(default=0.35, gt=0, lt=1)
+
+
+class RulePolicy(_Part):
+    """A named condition on grades and its verdict."""
+
+    name: str
+    verdict: Literal["same", "unsure", "different", "none"]
+    all: tuple[str, ...]
+    unless: tuple[str, ...] = ()
+    why: str = ""
+
+
+class OutcomesPolicy(_Part):
+    """What becomes of rows."""
+
+    mode: Literal["create-and-update", "create-only", "update-only"] = "create-and-update"
+    unsure: Literal["review", "create", "skip"] = "review"
+    duplicates: Literal["merge", "review"] = "merge"
+
+
+Survivorship = Literal["fill", "replace", "keep", "append", "union", "strictest", "longest"]
+
+
+class Policy(_Part):
+    """Everything the steward decides about a list. Read one with `Policy.read`, or start from `Policy.default`.
+
+    columns  : column heading to field; "" leaves the column out
+    rule     : the steward's own rules, asked before the default ones
+    update   : field to survivorship rule
+    required : fields without which a row is rejected
+    """
+
+    entity: Literal["contact", "account"] = "contact"
+    list: ListPolicy = ListPolicy()
+    columns: dict[str, str] = Field(default_factory=dict)
+    match: MatchPolicy = MatchPolicy()
+    rule: tuple[RulePolicy, ...] = ()
+    outcomes: OutcomesPolicy = OutcomesPolicy()
+    update: dict[str, Survivorship] = Field(default_factory=dict)
+    required: tuple[str, ...] = ()
+
+    @classmethod
+    def default(cls, entity: str) -> Policy:
+        """The policy that ships for an entity."""
+        from brujula.policy.read import default_policy
+
+        return default_policy(entity)
+
+    @classmethod
+    def read(cls, path: Any, entity: str | None = None) -> Policy:
+        """A policy file laid over the default one. Raises PolicyError with every mistake in one list."""
+        from brujula.policy.read import read_policy
+
+        return read_policy(path, entity)

@@ -1,0 +1,95 @@
+"""Policies from TOML: a file is laid over the entity's default; all its mistakes are told at once."""
+
+from __future__ import annotations
+
+import tomllib
+from difflib import get_close_matches
+from functools import cache
+from importlib.resources import files
+from pathlib import Path
+from typing import Any, get_args
+
+from pydantic import BaseModel, ValidationError
+
+from brujula.errors import PolicyError
+from brujula.policy.entities import ENTITIES
+from brujula.policy.model import Policy
+
+
+@cache
+def _default(entity: str) -> dict[str, Any]:
+    return tomllib.loads((files("brujula.policy") / f"{entity}.toml").read_text("utf-8"))
+
+
+@cache
+def default_policy(entity: str) -> Policy:
+    """The policy that ships for an entity."""
+    return Policy.model_validate(_default(entity))
+
+
+def read_policy(path: str | Path, entity: str | None = None) -> Policy:
+    """Read a policy file. entity : what the call says the rows are; a file that says otherwise is an error.
+
+    Raises PolicyError naming file, key, value, and the nearest known key.
+    """
+    path = Path(path)
+    try:
+        given = tomllib.loads(path.read_text("utf-8"))
+    except FileNotFoundError:
+        raise PolicyError(f"{path}: no such policy file") from None
+    except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
+        raise PolicyError(f"{path}: not a TOML 1.0 file: {error}") from None
+    named = given.get("entity")
+    if entity and named and named != entity:
+        raise PolicyError(f'{path}, entity: the policy is for "{named}", the call says "{entity}"')
+    base = _default(entity or (named if named in ENTITIES else "contact"))
+    laid = base | {k: v for k, v in given.items() if k != "rule"}
+    for section in ("match", "outcomes"):
+        if isinstance(given.get(section), dict):
+            laid[section] = base.get(section, {}) | given[section]
+    laid["rule"] = [*given.get("rule", ()), *base["rule"]] if isinstance(given.get("rule", []), list) else given["rule"]
+    try:
+        policy = Policy.model_validate(laid)
+    except ValidationError as error:
+        raise PolicyError("\n".join(f"{path}, {_mistake(e)}" for e in error.errors())) from None
+    wrong = [_unknown(f'columns."{column}"', field, policy.entity) for column, field in policy.columns.items() if field]
+    wrong += [_unknown("update", field, policy.entity) for field in policy.update] + [_unknown("required", field, policy.entity) for field in policy.required]
+    if found := [w for w in wrong if w]:
+        raise PolicyError("\n".join(f"{path}, {w}" for w in found))
+    return policy
+
+
+def _unknown(where: str, field: str, entity: str) -> str:
+    """The mistake of a field that does not exist, or ""."""
+    known = ENTITIES[entity].fields
+    if field in known:
+        return ""
+    near = get_close_matches(field, known, 1)
+    return f'{where}: no field "{field}"' + (f'; did you mean "{near[0]}"?' if near else f"; fields of {entity}: {', '.join(known)}")
+
+
+def _mistake(error: Any) -> str:
+    """One of pydantic's findings in our words."""
+    loc = [str(x) for x in error["loc"]]
+    where = ".".join(loc)
+    if error["type"] == "extra_forbidden":
+        known = list(_model_at(loc[:-1]).model_fields)
+        near = get_close_matches(loc[-1], known, 1)
+        return f'{where}: unknown key "{loc[-1]}"' + (f'; did you mean "{near[0]}"?' if near else f"; known here: {', '.join(known)}")
+    value = error.get("input")
+    shown = f' "{value}"' if isinstance(value, (str, int, float, bool)) else ""
+    return f"{where}:{shown} {error['msg'].replace('Input should be', 'should be')}"
+
+
+def _model_at(path: list[str]) -> type[BaseModel]:
+    """The model that stands at a path of keys."""
+    model: type[BaseModel] = Policy
+    for key in path:
+        if key.isdigit():
+            continue
+        annotation = model.model_fields[key].annotation
+        inner = next((a for a in (annotation, *get_args(annotation)) if isinstance(a, type) and issubclass(a, BaseModel)), None)
+        if inner is None:
+            return model
+        model = inner
+    return model
