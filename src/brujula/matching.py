@@ -52,10 +52,22 @@ def compared(policy: Policy, batch: Batch) -> tuple[Comparison, ...]:
     return tuple(known[f] for f in policy.match.compare)
 
 
-def match(batch: Batch, policy: Policy, on_step: OnStep = quiet) -> Matched:
+@dataclass(frozen=True)
+class Known:
+    """Rows whose record is known beforehand, because they were loaded into the store before: record numbers, row by row."""
+
+    row: NDArray[np.int32]
+    record: NDArray[np.int32]
+
+
+LOADED = Rule("loaded before", "same", (), (), "this very row was loaded into this record before")
+
+
+def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Known | None = None) -> Matched:
     """Bring together, grade, weigh, judge and group the records of a cleaned batch.
 
     With no incoming rows the existing records are matched with one another.
+    known_rows : rows that need no matching with the existing records
     """
     seconds: dict[str, float] = {}
     clock = time.perf_counter
@@ -66,7 +78,7 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet) -> Matched:
 
     known: dict[str, Kind] = dict(kinds())
     wanted = compared(policy, batch)
-    rules = rules_of(policy)
+    rules = (*rules_of(policy), LOADED)
     now = clock()
     on_step("standard forms")
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
@@ -98,17 +110,28 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet) -> Matched:
     graded = arrays.join(parts) if parts else compare.compare(Pairs(*(np.zeros(0, t) for t in (np.int32, np.int32, np.uint32))), standards, known, wanted)
     model = weigh.starting(wanted, random, graded, n, prior, *bounds)
     on_step("evidence")
-    model = weigh.fit(model, graded, judge.barred(graded, rules), possible, _made_by(wanted, passes, known))
-    judged = judge.judge(graded, model, rules, policy.match.same_from, policy.match.unsure_from)
+    model = weigh.fit(model, graded, judge.barred(graded, rules[:-1]), possible, _made_by(wanted, passes, known))
+    judged = judge.judge(graded, model, rules[:-1], policy.match.same_from, policy.match.unsure_from)
+    if known_rows is not None and len(known_rows.row):
+        given = compare.compare(Pairs(known_rows.row, known_rows.record, np.zeros(len(known_rows.row), np.uint32)), standards, known, wanted)
+        graded = arrays.join([graded.take(~np.isin(graded.pairs.left, known_rows.row) | (graded.pairs.right >= batch.n_existing)), given])
+        judged = _loaded_before(judge.judge(graded, model, rules[:-1], policy.match.same_from, policy.match.unsure_from), len(known_rows.row), len(rules) - 1)
     more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else None
     if more is not None and len(more):
         extra = compare.compare(more, standards, known, wanted)
-        judged = judge.judge(arrays.join([graded, extra]), model, rules, policy.match.same_from, policy.match.unsure_from)
+        judged = arrays.join_judged(judged, judge.judge(extra, model, rules[:-1], policy.match.same_from, policy.match.unsure_from))
     now = timed("weigh", now)
     on_step("groups")
     groups = group.group(judged, n, content)
     timed("group", now)
     return Matched(judged, groups, content, model, rules, found.report, n_candidates, seconds)
+
+
+def _loaded_before(judged: Judged, n_known: int, rule: int) -> Judged:
+    """The last n_known pairs made same by the rule `loaded before`."""
+    spoke, verdict = judged.rule.copy(), judged.verdict.copy()
+    spoke[len(spoke) - n_known :], verdict[len(verdict) - n_known :] = rule, arrays.SAME
+    return Judged(judged.graded, judged.bits, judged.total, judged.probability, spoke, verdict)
 
 
 def _random_pairs(batch: Batch, content: Keys) -> Pairs:

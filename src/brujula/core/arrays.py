@@ -95,6 +95,12 @@ class Judged:
         return Judged(self.graded.take(keep), self.bits[keep], self.total[keep], self.probability[keep], self.rule[keep], self.verdict[keep])
 
 
+def join_judged(first: Judged, second: Judged) -> Judged:
+    """Two tables of judged pairs as one."""
+    return Judged(join([first.graded, second.graded]), *(np.concatenate([getattr(first, n), getattr(second, n)])
+                                                         for n in ("bits", "total", "probability", "rule", "verdict")))
+
+
 @dataclass(frozen=True)
 class PassReport:
     """What each pass did: records with a key, groups that were too large and were narrowed, pairs left out."""

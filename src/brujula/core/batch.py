@@ -34,7 +34,8 @@ class Texts:
             return cls(np.zeros(1, np.int64), np.zeros(0, np.uint8))
         starts = np.frombuffer(offsets, np.int64)[array.offset : array.offset + len(array) + 1]
         raw = np.frombuffer(data, np.uint8) if data is not None else np.zeros(0, np.uint8)
-        return cls(starts, raw)
+        # Kernels are compiled for writable arrays only; a buffer Arrow may not hand out for writing is copied.
+        return cls(*(a if a.flags.writeable else a.copy() for a in (starts, raw)))
 
     def arrow(self) -> pa.LargeStringArray:
         """The same texts as an Arrow array (no copy)."""

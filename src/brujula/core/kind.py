@@ -9,7 +9,7 @@ from typing import Any, ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula.core.batch import Batch, Column, Keys
+from brujula.core.batch import Batch, Column, Keys, Texts
 
 GRADES = ("blank", "differs", "partial", "close", "same")
 """How well two values agree, from least to most telling."""
@@ -105,6 +105,14 @@ class Kind:
         identity : a key per record of who it is by name, from the kind that `identifies`; zeros for that kind itself
         """
         raise NotImplementedError
+
+    def join(self, first: str, second: str) -> str:
+        """Two values as one, for kinds whose values are united or appended; `first` comes back when it holds the other already."""
+        return first or second
+
+    def strict(self, values: Texts) -> NDArray[np.bool_]:
+        """Per text, whether it is the strict answer (an opt-out), for kinds that survive by the strictest."""
+        return np.zeros(len(values), bool)
 
     def keys(self, standard: Any) -> dict[str, Keys]:
         """Named keys per record (uint64, 0 = no key) from which passes are made."""

@@ -4,9 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from brujula.core.batch import Batch, Column, Keys
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Kind
 from brujula.core.steps.text import without
+
+
+_FREE = {"false", "no", "n", "f", "0", "opted in", "opt in", "opt-in", "subscribed", "nein", "non", "falsch", "faux", "falso", "nee", "nie", "off", "0.0"}
 
 
 class Consent(Kind):
@@ -23,6 +31,11 @@ class Consent(Kind):
     def clean(self, column: Column) -> Column:
         """Only what says nothing at all is blank."""
         return without(column, {"n/a", "na", "unknown", "-", "null", "none"}, r"^[^\pL\d]*$")
+
+    def strict(self, values: Texts) -> NDArray[np.bool_]:
+        """Everything but a clear "no opt-out" is an opt-out."""
+        plain = pc.utf8_lower(pc.utf8_trim_whitespace(values.arrow()))
+        return ~np.asarray(pc.is_in(plain, value_set=pa.array(sorted(_FREE), pa.large_string())).to_numpy(zero_copy_only=False), bool)
 
     def standardise(self, batch: Batch, identity: Keys) -> Any:
         """Not compared: nothing to prepare."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from brujula.core.batch import Batch, Column, Keys
@@ -23,6 +24,14 @@ class Tags(Kind):
     def clean(self, column: Column) -> Column:
         """Placeholders are blank."""
         return without(column, PLACEHOLDERS, r"^[^\pL\d]*$")
+
+    def join(self, first: str, second: str) -> str:
+        """All words of both, each once, in the order met."""
+        sep = "," if "," in first and ";" not in first else ";"
+        have = [x.strip() for x in re.split("[;,]", first) if x.strip()]
+        known = {x.casefold() for x in have}
+        more = list(dict.fromkeys(x.strip() for x in re.split("[;,]", second) if x.strip() and x.strip().casefold() not in known))
+        return f"{sep} ".join(have + more) if more else first
 
     def standardise(self, batch: Batch, identity: Keys) -> Any:
         """Not compared: nothing to prepare."""

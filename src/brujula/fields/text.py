@@ -23,6 +23,10 @@ class Text(Kind):
         """Only white space is blank."""
         return without(column, set(), r"^\s*$")
 
+    def join(self, first: str, second: str) -> str:
+        """The second behind the first, unless it stands there already."""
+        return first if second in first else f"{first}\n{second}" if first else second
+
     def standardise(self, batch: Batch, identity: Keys) -> Any:
         """Not compared: nothing to prepare."""
         return None

@@ -43,7 +43,7 @@ def _take(ids, start, end, cls, words, n, lead, suffix):
     return n, suffix
 
 
-@njit(cache=True, nogil=True)
+@njit("void(int64[::1], int32[::1], int32[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int8[::1], boolean)", cache=True, nogil=True)
 def parse_names(offsets, ids, cls, codes, out_off, out_ids, n_given, suffix, write):
     """Split each record's name into given and family words.
 
@@ -115,7 +115,8 @@ def _joined(ids, start, end, voc_off, voc, buf):
     return n
 
 
-@njit(cache=True, nogil=True)
+@njit("UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], int64[::1], int32[::1], int64[::1], float64, "
+      "uint8[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
 def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, counts, often, buf_a, buf_b, pm):
     """Level of two lists of given words, and the count of the agreed word (0 unknown)."""
     if a1 <= a0 or b1 <= b0:
@@ -168,7 +169,8 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, c
     return G_DIFFERS, 0
 
 
-@njit(cache=True, nogil=True)
+@njit("UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int32[::1], int64[::1], uint8[::1], uint64[::1], int64[::1], float64, "
+      "uint8[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
 def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, counts, often, buf_a, buf_b, pm):
     """Level of two lists of family words, and the count of the agreed word (0 unknown)."""
     if a1 <= a0 or b1 <= b0:
@@ -220,7 +222,7 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, counts, often, 
     return F_DIFFERS, 0
 
 
-@njit(cache=True, nogil=True)
+@njit("boolean(int32[::1], int64, int64, int64, int64, int32[::1])", cache=True, nogil=True)
 def _middle_in_family(ids, g0, g1, f0, f1, cls):
     """True when a family word of one side stands among the later given words of the other."""
     for k in range(g0 + 1, g1):
@@ -230,7 +232,8 @@ def _middle_in_family(ids, g0, g1, f0, f1, cls):
     return False
 
 
-@njit(cache=True, nogil=True)
+@njit("void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], int64[::1], "
+      "int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1])", cache=True, nogil=True)
 def compare_names(left, right, off, ids, n_given, suffix, cls, voc_off, voc, sounds, nick_off, nick_ids, given_counts, family_counts,
                   often, out, common):
     """Levels of each pair: out int8[n, 4] = given, family, middle, generation; common float32[n, 2] = counts.
@@ -269,7 +272,7 @@ def compare_names(left, right, off, ids, n_given, suffix, cls, voc_off, voc, sou
         common[p, 0], common[p, 1] = gc, fc
 
 
-@njit(cache=True, nogil=True)
+@njit("void(int64[::1], int32[::1], int32[::1], int64[::1], int64[::1])", cache=True, nogil=True)
 def count_words(off, ids, n_given, given_counts, family_counts):
     """How many records carry each word as first given word, and as a family word."""
     for r in range(off.size - 1):
@@ -279,7 +282,7 @@ def count_words(off, ids, n_given, given_counts, family_counts):
             family_counts[ids[k]] += 1
 
 
-@njit(cache=True, nogil=True)
+@njit("void(int64[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1])", cache=True, nogil=True)
 def first_words(off, ids, n_given, cls, given, family, last):
     """First given word, first and last family word (particles passed over) of each record; -1 if none."""
     for r in range(off.size - 1):

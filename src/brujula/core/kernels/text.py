@@ -30,7 +30,7 @@ def decode(data, i, end):
     return value, i + 1 + need
 
 
-@njit(cache=True, nogil=True)
+@njit("void(uint8[::1], uint8[::1])", cache=True, nogil=True)
 def mark_code_points(data, seen):
     """Mark in seen (uint8, one per code point) which code points over 127 occur."""
     i, n = 0, data.size
@@ -42,7 +42,8 @@ def mark_code_points(data, seen):
         seen[min(c, seen.size - 1)] = 1
 
 
-@njit(cache=True, nogil=True)
+@njit("void(int64[::1], uint8[::1], int8[::1], int32[::1], int32[::1], uint8[::1], boolean, int64[::1], int64[::1], uint8[::1], int64[::1])",
+      cache=True, nogil=True)
 def fold_words(offsets, data, ascii_class, rep_start, rep_end, rep_bytes, write, n_bytes, n_words, out, ends):
     """Split every text into folded words.
 
@@ -195,7 +196,7 @@ def sound_hash(data, start, end):
     return h if h != np.uint64(0) else np.uint64(1)
 
 
-@njit(cache=True, nogil=True)
+@njit("void(int64[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
 def sound_hashes(offsets, data, out):
     """`sound_hash` of each word into out (uint64)."""
     for i in range(out.size):

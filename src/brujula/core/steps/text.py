@@ -78,7 +78,7 @@ def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[n
         start[c] = len(spelled)
         spelled += plain.encode()
         end[c] = len(spelled)
-    return start, end, np.frombuffer(bytes(spelled) or b"\0", np.uint8)
+    return start, end, np.frombuffer(spelled or bytearray(1), np.uint8)
 
 
 def fold(texts: Texts, dotted: str = "") -> Words:

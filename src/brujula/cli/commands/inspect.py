@@ -1,0 +1,41 @@
+"""`brujula inspect`."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Annotated
+
+import typer
+from rich.markup import escape
+
+from brujula.cli import options, show
+
+
+def inspect(
+    source: Annotated[str, typer.Argument(metavar="LIST", help="A list: a file, or a store's URL.")],
+    as_entity: options.AsEntity = None,
+    json: options.Json = False,
+) -> None:
+    """What is in a list: columns, fill, distinct values, the field each would be taken for, and what could serve as a key."""
+    from brujula.core.kernels.ready import compile_kernels
+
+    entity = options.entity(as_entity)
+    compile_kernels(show.notice)
+    from brujula.intake.profile import inspect as look
+
+    found = look(source, entity)
+    if json:
+        show.as_json(asdict(found))
+        return
+    out = show.console()
+    out.print(f"[bold]{escape(found.name)}[/bold]: {found.rows:,} rows, read as {found.entity}s; {escape('; '.join(found.notes))}")
+    rows = [(c.column, f"{c.fill:.0%}", f"{c.distinct:,}", f"{c.placeholders:,}" if c.placeholders else "", c.field or "-",
+             f"{c.confidence:.0%}" if c.field else "", " | ".join(s[:28] for s in c.samples)) for c in found.columns]
+    out.print(show.table(("column", "filled", "distinct", "placeholders", "field", "sure", "for example"), rows, right=(1, 2, 3, 5), wide=6))
+    out.print("\n[bold]As a key[/bold]")
+    for key in found.keys:
+        out.print(f"  {key.field}: {escape(key.verdict)}")
+    if found.repeated_rows:
+        out.print(f"[yellow]{found.repeated_rows:,} rows stand more than once, word for word[/yellow]")
+    for code, count, example in found.problems:
+        out.print(f"[yellow]{count:,} × {code}[/yellow]: {escape(example)}")

@@ -1,0 +1,35 @@
+"""`brujula load`."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Annotated
+
+import typer
+from rich.markup import escape
+
+from brujula.cli import options, show
+
+
+def load(
+    plan: Annotated[str, typer.Argument(metavar="DIR", help="A plan folder; or a list of records, to fill an empty store with.")],
+    into: options.Into,
+    json: options.Json = False,
+) -> None:
+    """Carry a plan out: in one transaction, with a journal that `undo` takes back."""
+    from brujula.loading.apply import load as carry_out
+
+    done = carry_out(plan, into)
+    if json:
+        show.as_json(asdict(done))
+    else:
+        out = show.console()
+        out.print(f"[bold]{done.id}[/bold]: {done.created:,} created, {done.updated:,} updated, {done.merged:,} merged; {done.fields:,} values written to "
+                  f"{escape(into)}")
+        for action, why in done.reasons[:20]:
+            out.print(f"[yellow]held {action}[/yellow]: {escape(why)}")
+        if done.held:
+            out.print(f"{done.held:,} actions were held, because the store changed since the plan was made; plan the list again for them.")
+        out.print(f"[dim]`brujula undo {done.id} --into {escape(into)}` takes it back.[/dim]")
+    if done.held:
+        raise typer.Exit(1)

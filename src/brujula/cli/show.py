@@ -1,0 +1,98 @@
+"""Showing results on a terminal: summaries, tables, progress."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
+from typing import Any
+
+from rich.console import Console
+from rich.markup import escape
+from rich.table import Table
+
+MEANING = {
+    "create": "nobody like them exists: new records",
+    "update": "one existing record is meant, and something changes",
+    "unchanged": "one existing record is meant, and nothing would change",
+    "merge": "existing records are duplicates of each other: they become one",
+    "review": "left open for a person: nothing is written for them",
+    "skip": "left out, because the policy says so",
+    "reject": "cannot be used: see rejects.csv",
+}
+COLOURS = {"create": "green", "update": "cyan", "merge": "magenta", "review": "yellow", "reject": "red"}
+
+
+def console() -> Console:
+    """Standard output; plain text when it is no terminal."""
+    return Console(highlight=False, soft_wrap=not sys.stdout.isatty())
+
+
+def notice(text: str) -> None:
+    """A line for the person, on standard error, out of the way of --json."""
+    Console(stderr=True, highlight=False).print(escape(text), style="dim")
+
+
+def as_json(value: Any) -> None:
+    """A value for machines on standard output."""
+    sys.stdout.write(json.dumps(value, indent=2, ensure_ascii=False, default=str) + "\n")
+
+
+@contextmanager
+def steps() -> Iterator[Callable[[str], None]]:
+    """A function that shows the step at work, on a terminal only."""
+    err = Console(stderr=True)
+    if not err.is_terminal:
+        yield lambda _: None
+        return
+    with err.status("starting") as status:
+        yield lambda step: status.update(step)
+
+
+def table(headings: Sequence[str], rows: Sequence[Sequence[Any]], right: Sequence[int] = (), wide: int | None = None) -> Table:
+    """A table with plain cells: text of the lists is data, never markup."""
+    made = Table(box=None, pad_edge=False, header_style="bold", show_edge=False, padding=(0, 2, 0, 0))
+    for i, heading in enumerate(headings):
+        made.add_column(heading, justify="right" if i in right else "left", overflow="fold", no_wrap=i != wide, ratio=1 if i == wide else None)
+    for row in rows:
+        made.add_row(*(escape(str(cell)) for cell in row))
+    return made
+
+
+def summary(found: Mapping[str, Any], folder: str) -> None:
+    """What a plan will do, for a person to act on."""
+    out = console()
+    entity = found["entity"]
+    out.print(f"[bold]{found['rows']:,} rows[/bold] of {escape(found['incoming']['name'])} against [bold]{found['existing_records']:,} "
+              f"existing {entity}s[/bold] of {escape(found['existing']['name'])}")
+    for side in ("incoming", "existing"):
+        taken = ", ".join(f"{column} = {field}" if column != field else field for field, column in found[side]["fields"].items())
+        out.print(f"[dim]{side}: {escape('; '.join(found[side]['taken_as']))}; {escape(taken)}[/dim]")
+    if found["incoming"]["left_out"]:
+        out.print(f"[yellow]no field found for: {escape(', '.join(found['incoming']['left_out']))}[/yellow]; kept in incoming_with_ids.csv only")
+    out.print()
+    made = Table(box=None, pad_edge=False, show_header=False, padding=(0, 2, 0, 0))
+    for name, count in found["outcomes"].items():
+        if count or name in ("create", "update", "unchanged", "review", "reject"):
+            style = COLOURS.get(name, "") if count else "dim"
+            made.add_row(f"[{style}]{count:>8,}[/]" if style else f"{count:>8,}", f"[{style}]{name}[/]" if style else name, f"[dim]{MEANING[name]}[/dim]")
+    out.print(made)
+    acts = found["actions"]
+    out.print(f"\nA load would create {acts['create']:,}, update {acts['update']:,} and merge {acts['merge']:,} records, writing {found['fields_written']:,} values. "
+              f"Expected wrong matches among the automatic ones: {found['expected_wrong_matches']:.1f}.")
+    problems(out, found)
+    out.print(f"Plan in [bold]{escape(folder)}[/bold]: report.html to read, outcomes.csv for every row"
+              + (", review.csv for what is open" if found["outcomes"]["review"] else "") + ("" if not found["outcomes"]["reject"] else ", rejects.csv to mend") + ".")
+
+
+def problems(out: Console, found: Mapping[str, Any]) -> None:
+    """What is wrong with the list, and what was left out."""
+    from brujula.problems import CATALOGUE
+
+    for code, count in found["problems"].items():
+        out.print(f"[yellow]{count:,} × {CATALOGUE[code][0]}[/yellow]; accepted: {CATALOGUE[code][1]}")
+    for one in found["passes"]:
+        if one["narrowed"]:
+            out.print(f"[dim]pass {one['pass']}: {one['narrowed']:,} keys are shared by too many records and were narrowed; {one['left_out']:,} comparisons "
+                      "left out[/dim]")

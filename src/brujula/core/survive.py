@@ -1,0 +1,209 @@
+"""Survivorship: which value stays, field by field, when rows update a record and records are merged."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from brujula.core.batch import Column, Keys
+from brujula.core.decide import CREATE, MERGE, UPDATE
+from brujula.core.kernels import members as kernel
+
+WHY = ("the record had none", "the policy says the list replaces it", "the opt-out stays", "what the others add is joined", "new record",
+       "completes the block it belongs to")
+W_FILL, W_REPLACE, W_STRICT, W_JOIN, W_NEW, W_BLOCK = range(6)
+
+
+@dataclass(frozen=True)
+class Actions:
+    """Things to do to the store.
+
+    kind    : int8[n], decide.CREATE, UPDATE or MERGE
+    off, members : members of each action in order: the survivor (or, for create, the most complete row), then the other
+              existing records, then the rows
+    """
+
+    kind: NDArray[np.int8]
+    off: NDArray[np.int64]
+    members: NDArray[np.int32]
+
+    def __len__(self) -> int:
+        return len(self.kind)
+
+    @property
+    def base(self) -> NDArray[np.int32]:
+        """First member of each action."""
+        return self.members[self.off[:-1]]
+
+
+@dataclass(frozen=True)
+class FieldChanges:
+    """Values of one field to be written: parallel arrays, one entry per action that writes it.
+
+    action : int64; source : int32, the record or row the value comes from; why : int8 in WHY
+    text   : the values themselves where they were joined; empty where each is its source's own
+    """
+
+    field: str
+    action: NDArray[np.int64]
+    source: NDArray[np.int32]
+    why: NDArray[np.int8]
+    text: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Survivorship:
+    """How each field survives. rules: field to fill, replace, keep, union, append or strictest.
+
+    strict : per consent field, bool per distinct value: it opts out
+    joins  : per union or append field, how two texts are joined
+    blocks : fields that move together; open_parts : those that may be completed one by one from a member that agrees
+    agrees : per block, for (base, member) record pairs, whether the blocks are compatible
+    held   : per field whose kind has several places for one thing (phone, mobile), its key per record and the keys of all
+             the record's places, uint64[n] and uint64[places, n]: what the record holds elsewhere is not written again
+    """
+
+    rules: Mapping[str, str]
+    strict: Mapping[str, NDArray[np.bool_]]
+    joins: Mapping[str, Callable[[str, str], str]]
+    blocks: Mapping[str, tuple[str, ...]]
+    open_parts: frozenset[str]
+    agrees: Mapping[str, Callable[[NDArray[np.int32], NDArray[np.int32]], NDArray[np.bool_]]]
+    held: Mapping[str, tuple[Keys, Keys]]
+
+
+def survive(actions: Actions, columns: Mapping[str, Column], n_existing: int, how: Survivorship) -> list[FieldChanges]:
+    """Values every action writes, field by field.
+
+    columns : cleaned columns: placeholders and unusable values are blank there, so they never replace a value
+    """
+    out: list[FieldChanges] = []
+    base = actions.base
+    new = actions.kind == CREATE
+    in_block = {f: name for name, fields in how.blocks.items() for f in fields}
+    sources = {name: _block(actions, columns, how, name) for name in how.blocks}
+    for field, column in columns.items():
+        codes = column.codes
+        own = codes[base]
+        rule = how.rules.get(field, "fill")
+        picked = np.full(len(actions), -1, np.int32)
+        why = np.full(len(actions), W_FILL, np.int8)
+        if rule in ("union", "append"):
+            out.append(_joined(actions, column, field, new, how.joins[field]))
+            continue
+        if field in in_block:
+            at, whole = sources[in_block[field]]
+            member = np.append(actions.members, np.int32(-1))[at]
+            take = (at >= 0) & (own < 0) & (np.append(codes, -1)[member] >= 0) & (whole | (field in how.open_parts))
+            picked[take] = member[take]
+            why[take & ~whole] = W_BLOCK
+        elif rule == "strictest":
+            opted = np.append(how.strict[field], False)
+            out_codes = np.where(opted[codes], codes, -1).astype(np.int32)
+            picked, why = _first(actions, out_codes), np.full(len(actions), W_STRICT, np.int8)
+            picked[opted[own]] = -1
+            free = (picked < 0) & (own < 0)
+            filled = _first(actions, codes)
+            picked[free], why[free] = filled[free], W_FILL
+        elif rule == "fill":
+            take = own < 0
+            picked[take] = _first(actions, codes)[take]
+            if field in how.held:
+                own_key, places = how.held[field]
+                known = np.any(places[:, base] == np.append(own_key, np.uint64(0))[picked], axis=0)
+                picked[known & (picked >= 0) & (picked != base)] = -1
+        if rule == "replace":
+            given = np.where(np.arange(len(codes)) >= n_existing, codes, -1).astype(np.int32)
+            latest = _first(actions, given)
+            take = (latest >= 0) & (given[latest] != own)
+            picked[take], why[take] = latest[take], W_REPLACE
+        picked = np.where(new & (own >= 0) & (picked < 0), base, picked)
+        why[new & (picked == base)] = W_NEW
+        hit = np.flatnonzero(picked >= 0)
+        out.append(FieldChanges(field, hit, picked[hit].astype(np.int32), why[hit]))
+    return [c for c in out if len(c.action)]
+
+
+def _first(actions: Actions, codes: NDArray[np.int32]) -> NDArray[np.int32]:
+    """Record of each action's first member with a value, -1 if none."""
+    at = np.empty(len(actions), np.int32)
+    kernel.first_filled(actions.off, actions.members, np.ascontiguousarray(codes), 0, at)
+    return np.append(actions.members, np.int32(-1))[at]
+
+
+def _block(actions: Actions, columns: Mapping[str, Column], how: Survivorship, name: str) -> tuple[NDArray[np.int32], NDArray[np.bool_]]:
+    """Position in `members` that completes each action's block, and whether the block is taken whole."""
+    fields = [f for f in how.blocks[name] if f in columns]
+    at = np.full(len(actions), -1, np.int32)
+    if not fields or len(actions) == 0:
+        return at, np.zeros(len(actions), bool)
+    parts = np.ascontiguousarray(np.stack([columns[f].codes for f in fields]))
+    owner = np.repeat(actions.base, np.diff(actions.off))
+    agrees = how.agrees[name](owner, actions.members)
+    kernel.block_source(actions.off, actions.members, parts, np.array([f in how.open_parts for f in fields]), agrees, at)
+    return at, np.all(parts[:, actions.base] < 0, axis=0)
+
+
+def _joined(actions: Actions, column: Column, field: str, new: NDArray[np.bool_], join: Callable[[str, str], str]) -> FieldChanges:
+    """Texts of all members joined, member by member; each distinct pair of texts is joined once."""
+    texts: list[str] = column.values.arrow().to_pylist()
+    index = {t: i for i, t in enumerate(texts)}
+    sizes = np.diff(actions.off)
+    start = column.codes[actions.base].astype(np.int64)
+    now, source = start.copy(), actions.base.copy()
+    for k in range(1, int(sizes.max(initial=1))):
+        has = np.flatnonzero(sizes > k)
+        member = actions.members[actions.off[has] + k]
+        code = column.codes[member].astype(np.int64)
+        full = code >= 0
+        has, member, code = has[full], member[full], code[full]
+        pairs, which = np.unique(np.stack([now[has], code], axis=1), axis=0, return_inverse=True)
+        made = []
+        for a, b in pairs.tolist():
+            text = join(texts[a] if a >= 0 else "", texts[b])
+            made.append(index.setdefault(text, len(texts)))
+            if made[-1] == len(texts):
+                texts.append(text)
+        after = np.array(made, np.int64)[which.reshape(-1)] if made else np.zeros(0, np.int64)
+        moved = after != now[has]
+        now[has], source[has[moved]] = after, member[moved]
+    hit = np.flatnonzero((now != start) | (new & (now >= 0)))
+    why = np.where(new[hit], W_NEW, np.where(start[hit] < 0, W_FILL, W_JOIN)).astype(np.int8)
+    return FieldChanges(field, hit, source[hit].astype(np.int32), why, tuple(texts[i] for i in now[hit].tolist()))
+
+
+def make_actions(outcome: NDArray[np.int8], group: NDArray[np.int32], n_existing: int, filled: NDArray[np.int32], age: NDArray[np.int64],
+                 idle: NDArray[np.bool_]) -> tuple[Actions, NDArray[np.int64]]:
+    """One action for each group with a row that acts, in order of its first row; and per row its action (-1 = none).
+
+    Without rows, one merge for each group of existing records.
+    idle   : bool[n_rows], rows that were loaded before: they have their action, and nothing to add to it
+    filled : int32[n_records], how many fields have a value;  age : int64[n_records], order among equals (older first, then by content)
+    The members of an action: existing records from the most complete down, then rows likewise.
+    """
+    n_groups = int(group.max(initial=-1)) + 1
+    number = np.full(n_groups, -1, np.int64)
+    action_of_row = np.full(len(outcome), -1, np.int64)
+    if len(outcome):
+        rows = np.flatnonzero(np.isin(outcome, (CREATE, UPDATE, MERGE)))
+        row_group = group[n_existing + rows]
+        chosen, first = np.unique(row_group, return_index=True)
+        order = np.argsort(first, kind="stable")
+        number[chosen[order]] = np.arange(len(chosen))
+        action_of_row[rows] = number[row_group]
+        kind = outcome[rows[first[order]]].astype(np.int8)
+    else:
+        several = np.flatnonzero(np.bincount(group, minlength=n_groups) > 1)
+        number[several] = np.arange(len(several))
+        kind = np.full(len(several), MERGE, np.int8)
+    takes_part = number[group] >= 0
+    takes_part[n_existing:] &= (action_of_row >= 0) & ~idle
+    takes_part[:n_existing] &= np.append(kind, -1)[number[group[:n_existing]]] != CREATE
+    members = np.flatnonzero(takes_part)
+    sort = np.lexsort((age[members], -filled[members], members >= n_existing, number[group[members]]))
+    members = members[sort].astype(np.int32)
+    off = np.concatenate([[0], np.cumsum(np.bincount(number[group[members]], minlength=len(kind)))]).astype(np.int64)
+    return Actions(kind, off, members), action_of_row

@@ -1,0 +1,1 @@
+"""The made-up data of Second Reed, its generator, and the tour."""

@@ -1,0 +1,53 @@
+"""Problems of a list's rows: what is missing, what cannot be used."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from brujula.core.batch import Batch
+from brujula.intake.read import RawList
+from brujula.policy.entities import ENTITIES, kind_of
+from brujula.policy.model import Policy
+from brujula.problems import Problem
+
+_CODES = {"email": "bad-email", "phone": "bad-phone"}
+_MOST = 100_000
+
+
+def find(cleaned: Batch, batch: Batch, incoming: RawList, fields: dict[str, str], policy: Policy) -> list[Problem]:
+    """Every problem of the incoming rows; a fatal one means the row is rejected. Placeholders are no problem, only blank."""
+    entity = ENTITIES[batch.entity]
+    n = batch.n_existing
+    named = np.zeros(batch.n_incoming, bool)
+    for field in entity.naming:
+        named |= cleaned.column(field).codes[n:] >= 0
+    found = [p for p in incoming.problems]
+    found += [Problem(entity.no_name, int(r) + 1, fatal=True) for r in np.flatnonzero(~named)]
+    for field in policy.required:
+        missing = np.flatnonzero(cleaned.column(field).codes[n:] < 0)
+        found += [Problem("required-blank", int(r) + 1, fields.get(field, field), fatal=True, field=field) for r in missing]
+    for field, column in fields.items():
+        code = _CODES.get(kind_of(batch.entity).get(field, ""))
+        if code is None or field not in batch.columns:
+            continue
+        raw, clean = batch.columns[field], cleaned.columns[field].codes[n:]
+        lost = np.flatnonzero((raw.codes[n:] >= 0) & (clean < 0))
+        texts = raw.values.arrow()
+        for r in lost[:_MOST].tolist():
+            value = texts[int(raw.codes[n + r])].as_py()
+            if _tries(value, field):
+                found.append(Problem(code, r + 1, column, value, field=field))
+    return sorted(found, key=lambda p: (p.row, p.column, p.code))
+
+
+def _tries(value: str, field: str) -> bool:
+    """Whether a value was meant as one of its kind, so that failing is a problem: placeholders are not."""
+    from brujula.core.steps.placeholders import PLACEHOLDERS
+    from brujula.fields.email import mail_words
+
+    plain = value.strip().lower()
+    if plain in PLACEHOLDERS or plain in mail_words("placeholder"):
+        return False
+    if field == "email":
+        return len(plain) > 3 and not plain.startswith(("noemail@", "none@", "na@", "test@", "nomail@", "no@", "unknown@"))
+    return len({c for c in plain if c.isdigit()}) > 1 and plain not in ("123-456-7890", "(123) 456-7890", "1234567890")

@@ -1,0 +1,90 @@
+"""Where records come from: a file, a frame, a store."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from brujula.errors import InputError, UsageError
+from brujula.intake.read import RawList, read_list
+from brujula.policy.model import ListPolicy
+
+__all__ = ["RawList", "is_url", "read_source", "record_ids"]
+
+
+def is_url(source: Any) -> bool:
+    """Whether a source is a store's URL."""
+    return isinstance(source, str) and "://" in source
+
+
+def read_source(source: Any, how: ListPolicy | None, entity: str | None) -> RawList:
+    """Read a path, a store's URL or a pandas frame as text columns.
+
+    Raises InputError, StoreError, or UsageError for anything else.
+    """
+    if is_url(source):
+        from brujula.stores import open_store
+
+        with open_store(source) as store:
+            return RawList(source_name(source), store.read(entity or "contact"), ("store",))
+    if isinstance(source, str) or hasattr(source, "__fspath__"):
+        return read_list(source, how)
+    if hasattr(source, "columns") and hasattr(source, "itertuples"):
+        return from_frame(source)
+    raise UsageError(f"a list is a path, a store's URL or a pandas frame, not {type(source).__name__}")
+
+
+def remembered(source: Any, entity: str) -> dict[str, str]:
+    """Digests of rows a store loaded before, to their records; nothing for files and frames."""
+    if not is_url(source):
+        return {}
+    from brujula.stores import open_store
+
+    with open_store(source) as store:
+        return store.remembered(entity)
+
+
+def source_name(source: str) -> str:
+    """A store's URL without its password."""
+    head, _, tail = source.partition("://")
+    user, at, rest = tail.rpartition("@")
+    return f"{head}://{user.split(':')[0]}{at}{rest}" if at else source
+
+
+def from_frame(frame: Any, name: str = "frame") -> RawList:
+    """A pandas frame as text columns: missing values are blank, whole numbers keep no decimals."""
+    import pandas as pd
+
+    columns = {}
+    for label in frame.columns:
+        values = frame[label]
+        if pd.api.types.is_float_dtype(values.dtype):
+            text = [None if pd.isna(v) else str(int(v)) if float(v).is_integer() else str(v) for v in values]
+        else:
+            text = [None if pd.isna(v) else str(v) for v in values]
+        columns[str(label)] = pa.array([t if t is not None else "" for t in text], pa.large_string())
+    return RawList(name, pa.table(columns), ("a frame in memory",))
+
+
+def record_ids(existing: RawList, fields: dict[str, str]) -> pa.Array:
+    """Ids of the existing records. Raises InputError where the list has none, a blank one, or one twice."""
+    if "id" not in fields:
+        raise InputError(f"{existing.name}: no column holds the records' ids; columns are {', '.join(existing.table.column_names)}; "
+                         "accepted: a column headed id, record id, contact id or account id")
+    ids = pc.utf8_trim_whitespace(existing.table.column(fields["id"]).combine_chunks())
+    if isinstance(ids, pa.ChunkedArray):
+        ids = pa.concat_arrays(ids.chunks) if ids.num_chunks else pa.array([], pa.large_string())
+    blank = np.flatnonzero(pc.equal(ids, "").to_numpy(zero_copy_only=False)) if len(ids) else np.zeros(0, int)
+    if len(blank):
+        raise InputError(f'{existing.name}, row {blank[0] + 1}, column "{fields["id"]}": the id is blank; accepted: an id for every existing record')
+    counts = pc.value_counts(ids)
+    twice = counts.filter(pc.greater(pc.struct_field(counts, "counts"), 1)) if len(counts) else counts
+    if len(twice):
+        value = twice[0]["values"].as_py()
+        row = pc.index(ids, value).as_py() + 1
+        raise InputError(f'{existing.name}, row {row}, column "{fields["id"]}": the id "{value}" stands more than once '
+                         f"({len(twice)} id{'s' * (len(twice) > 1)} in all do); accepted: each id once")
+    return ids

@@ -1,0 +1,1 @@
+"""The plan folder, and carrying it out: journal, resume, undo."""

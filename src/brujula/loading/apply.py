@@ -1,0 +1,176 @@
+"""Carrying a plan out: one transaction, with before and after of every field in the journal of the same store."""
+
+from __future__ import annotations
+
+import getpass
+import hashlib
+import json
+from collections import defaultdict
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+import sqlalchemy as sa
+from sqlalchemy.engine import Connection
+
+from brujula.errors import PlanError, StoreError
+from brujula.intake import mapping, sources
+from brujula.intake.read import read_list
+from brujula.loading.folder import read_summary, read_table
+from brujula.loading.journal import Load, load_of
+from brujula.stores import open_store
+from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, SqlStore, insert_many
+
+Clock = Callable[[], datetime]
+_IN = 500  # ids in one question
+
+
+def now() -> datetime:
+    """The time of day, as loads record it."""
+    return datetime.now(UTC)
+
+
+def load(plan: str | Path, into: str, clock: Clock = now) -> Load:
+    """Carry a plan folder out, or fill an empty store with a list as it stands, ids kept.
+
+    Actions whose records changed or vanished since the plan was made are held and named in `Load.reasons`; the others go on.
+    Everything is one transaction: a load that is killed leaves nothing behind, and running it again does it once.
+
+    Raises PlanError for a folder that is no plan, or a plan this store has loaded already; StoreError when the store fails.
+    """
+    path = Path(plan)
+    if path.is_file():
+        return _fill(path, into, clock)
+    summary = read_summary(path)
+    entity = summary["entity"]
+    actions, changes, rows = (read_table(path, name).to_pylist() for name in ("actions", "changes", "rows"))
+    digest = hashlib.sha256(b"".join((path / f"{n}.csv").read_bytes() for n in ("actions", "changes", "rows"))).hexdigest()
+    with open_store(into, create=True) as store, store.writing() as connection:
+        done = connection.execute(sa.select(LOADS).where(LOADS.c.digest == digest, LOADS.c.state == "loaded")).mappings().first()
+        if done and (actions or rows):
+            raise PlanError(f"{path}: this plan was loaded as L{done['number']} at {done['loaded_at']}; plan the list again to see what is left to do")
+        number = (connection.execute(sa.select(sa.func.max(LOADS.c.number))).scalar() or 0) + 1
+        return _carry_out(connection, number, entity, summary["incoming"]["name"], digest, actions, changes, rows, clock)
+
+
+def _carry_out(connection: Connection, number: int, entity: str, name: str, digest: str, actions: list[dict[str, str]], changes: list[dict[str, str]],
+               rows: list[dict[str, str]], clock: Clock) -> Load:
+    table = RECORDS[entity]
+    by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
+    for change in changes:
+        by_action[change["action"]].append(change)
+    wanted = {a["record_id"] for a in actions if a["record_id"]} | {i for a in actions for i in a["merged_ids"].split(";") if i}
+    stored = _fetch(connection, table, sorted(wanted))
+    held: list[tuple[str, str]] = []
+    creates: list[dict[str, Any]] = []
+    updates: dict[tuple[str, ...], list[dict[str, Any]]] = defaultdict(list)
+    log: list[dict[str, Any]] = []
+    moves: list[dict[str, Any]] = []
+    removed: list[str] = []
+    record_of: dict[str, str] = {}
+    counts = {"create": 0, "update": 0, "merge": 0}
+    for action in actions:
+        label, kind, record = action["action"], action["kind"], action["record_id"]
+        mine = by_action[label]
+        losers = [i for i in action["merged_ids"].split(";") if i]
+        if kind == "create":
+            record = f"L{number}-{label[1:]}"
+            creates.append({f: None for f in table.c.keys()} | {c["field"]: c["after"] for c in mine} | {"id": record})
+            moves.append({"load": number, "record_id": record, "action": label, "what": "created", "survivor": None, "content": None})
+        else:
+            trouble = _trouble(stored, record, losers, mine)
+            if trouble:
+                held.append((label, trouble))
+                continue
+            updates[tuple(sorted(c["field"] for c in mine))].append({c["field"]: c["after"] for c in mine} | {"_id": record})
+            for loser in losers:
+                removed.append(loser)
+                content = json.dumps(dict(stored[loser]), ensure_ascii=False)
+                moves.append({"load": number, "record_id": loser, "action": label, "what": "merged away", "survivor": record, "content": content})
+        record_of[label] = record
+        counts[kind] += 1
+        before = stored.get(record, {})
+        log += [{"load": number, "seq": len(log) + i, "action": label, "record_id": record, "field": c["field"], "before": before.get(c["field"]),
+                 "after": c["after"], "source": c["from"], "why": c["why"]} for i, c in enumerate(mine)]
+    insert_many(connection, table, creates)
+    for fields, values in updates.items():
+        if fields:
+            connection.execute(table.update().where(table.c.id == sa.bindparam("_id")).values({f: sa.bindparam(f) for f in fields}), values)
+    for start in range(0, len(removed), _IN):
+        connection.execute(table.delete().where(table.c.id.in_(removed[start : start + _IN])))
+    insert_many(connection, CHANGES, log)
+    insert_many(connection, MOVES, moves)
+    insert_many(connection, ROWS, _remembered(number, entity, rows, record_of, {a for a, _ in held}))
+    line = {"number": number, "entity": entity, "list": name, "digest": digest, "state": "loaded", "loaded_at": clock().isoformat(timespec="seconds"),
+            "undone_at": None, "who": _who(), "created": counts["create"], "updated": counts["update"], "merged": counts["merge"], "fields": len(log),
+            "held": len(held)}
+    connection.execute(LOADS.insert(), line)
+    found = load_of(line)
+    return Load(**{**found.__dict__, "reasons": tuple(held)})
+
+
+def _fetch(connection: Connection, table: sa.Table, ids: list[str]) -> dict[str, Any]:
+    """Records by id."""
+    found = {}
+    for start in range(0, len(ids), _IN):
+        for row in connection.execute(sa.select(table).where(table.c.id.in_(ids[start : start + _IN]))).mappings():
+            found[row["id"]] = row
+    return found
+
+
+def _trouble(stored: dict[str, Any], record: str, losers: list[str], changes: list[dict[str, str]]) -> str:
+    """Why an action cannot be carried out as planned, or ""."""
+    gone = [i for i in (record, *losers) if i not in stored]
+    if gone:
+        return f"record {gone[0]} is no longer in the store"
+    for change in changes:
+        value = (stored[record][change["field"]] or "").strip()
+        if value != change["before"]:
+            return f'{change["field"]} of record {record} is now "{value}"; the plan saw "{change["before"]}"'
+    return ""
+
+
+def _remembered(number: int, entity: str, rows: list[dict[str, str]], record_of: dict[str, str], held: set[str]) -> list[dict[str, Any]]:
+    """What the store remembers of each row: its digest and the record it stands for."""
+    kept = {}
+    for row in rows:
+        record = record_of.get(row["action"], row["record_id"] if row["action"] not in held else "")
+        if record:
+            kept[row["digest"]] = {"load": number, "digest": row["digest"], "entity": entity, "record_id": record}
+    return list(kept.values())
+
+
+def _fill(path: Path, into: str, clock: Clock) -> Load:
+    """Fill an entity's empty table with a list as it stands. Raises StoreError when records are there already."""
+    raw = read_list(path)
+    entity = mapping.entity_of(raw.table)
+    fields = mapping.apply_mapping(raw.table, mapping.suggest(raw.table, entity), {}, raw.name)
+    sources.record_ids(raw, fields)
+    columns = {field: raw.table.column(column).to_pylist() for field, column in fields.items()}
+    records = [dict(zip(columns, values, strict=True)) for values in zip(*columns.values(), strict=True)]
+    with open_store(into, create=True) as store, store.writing() as connection:
+        _must_be_empty(connection, store, entity, path)
+        number = (connection.execute(sa.select(sa.func.max(LOADS.c.number))).scalar() or 0) + 1
+        full = [{f: None for f in RECORDS[entity].c.keys()} | {f: v or None for f, v in r.items()} for r in records]
+        insert_many(connection, RECORDS[entity], full)
+        insert_many(connection, MOVES, [{"load": number, "record_id": r["id"], "action": "", "what": "created", "survivor": None, "content": None} for r in full])
+        line = {"number": number, "entity": entity, "list": str(path), "digest": hashlib.sha256(path.read_bytes()).hexdigest(), "state": "loaded",
+                "loaded_at": clock().isoformat(timespec="seconds"), "undone_at": None, "who": _who(), "created": len(full), "updated": 0, "merged": 0,
+                "fields": 0, "held": 0}
+        connection.execute(LOADS.insert(), line)
+    return load_of(line)
+
+
+def _must_be_empty(connection: Connection, store: SqlStore, entity: str, path: Path) -> None:
+    there = connection.execute(sa.select(sa.func.count()).select_from(RECORDS[entity])).scalar() or 0
+    if there:
+        raise StoreError(f"{store.shown}: holds {there:,} {entity} records already; a list fills an empty store only. "
+                         f"`brujula plan {path} --against {store.shown} --out DIR` decides what becomes of its rows")
+
+
+def _who() -> str:
+    try:
+        return getpass.getuser()
+    except (KeyError, OSError):
+        return "unknown"

@@ -1,0 +1,195 @@
+"""The plan folder: open formats, stable column names; it appears only when complete."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import tempfile
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+import pyarrow.csv as pacsv
+
+from brujula.core import decide as deciding
+from brujula.errors import PlanError
+from brujula.planning import Plan
+from brujula.policy.entities import ENTITIES
+from brujula.run import row_digests
+
+FORMAT = 1
+_OURS = "summary.json"
+
+
+def write_plan(plan: Plan, folder: Path) -> Path:
+    """Write a plan beside its place, then rename it there. An earlier plan in that place is replaced.
+
+    Raises PlanError when the place holds something that is no plan folder.
+    """
+    if folder.exists() and (not folder.is_dir() or (any(folder.iterdir()) and not (folder / _OURS).exists())):
+        raise PlanError(f"{folder}: something that is no plan folder stands there; name another folder")
+    folder.parent.mkdir(parents=True, exist_ok=True)
+    beside = Path(tempfile.mkdtemp(prefix=f".{folder.name}-", dir=folder.parent))
+    try:
+        for name, table in tables(plan).items():
+            write_csv(table, beside / f"{name}.csv")
+        (beside / _OURS).write_text(json.dumps(summary(plan), indent=2, ensure_ascii=False) + "\n", "utf-8")
+        from brujula.reporting.page import page
+
+        (beside / "report.html").write_text(page(plan), "utf-8")
+        beside.chmod(0o777 & ~_umask())
+        if folder.exists():
+            shutil.rmtree(folder)
+        beside.rename(folder)
+    except BaseException:
+        shutil.rmtree(beside, ignore_errors=True)
+        raise
+    return folder
+
+
+def _umask() -> int:
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
+
+
+def write_csv(table: pa.Table, path: Path) -> None:
+    """A table as RFC 4180 text, UTF-8, quoted where needed."""
+    with path.open("wb") as out:
+        out.write((",".join(f'"{n}"'.replace('"', "") if '"' not in n and "," not in n and "\n" not in n else '"' + n.replace('"', '""') + '"'
+                            for n in table.column_names) + "\n").encode())
+        pacsv.write_csv(table, out, pacsv.WriteOptions(include_header=False, quoting_style="needed"))
+
+
+def tables(plan: Plan) -> dict[str, pa.Table]:
+    """Every CSV file of the folder by name."""
+    raw = plan.incoming.table
+    outcomes = plan.outcomes_table
+    rejected = np.flatnonzero(plan.outcome == deciding.REJECT)
+    problem = {}
+    for p in plan.problems:
+        if p.fatal:
+            problem.setdefault(p.row, p.sentence)
+    rejects = raw.take(pa.array(rejected)).append_column(
+        _free("problem", raw.column_names), pa.array([problem.get(int(r) + 1, "") for r in rejected], pa.large_string()))
+    with_ids = raw.append_column(_free("record_id", raw.column_names), _known_ids(plan)).append_column(
+        _free("outcome", raw.column_names), outcomes["outcome"])
+    digests = pa.array(row_digests(plan.batch, plan.policy), pa.large_string())
+    acted = np.flatnonzero(np.isin(plan.outcome, (deciding.CREATE, deciding.UPDATE, deciding.UNCHANGED, deciding.MERGE)))
+    first_id = pc.replace_substring_regex(outcomes["record_id"], ";.*$", "")
+    rows = pa.table({"row": acted + 1, "digest": digests.take(pa.array(acted)),
+                     "action": outcomes["action"].take(pa.array(acted)), "record_id": first_id.take(pa.array(acted))})
+    out = {"outcomes": outcomes, "actions": plan.actions_table, "changes": plan.changes_table, "pairs": plan.pairs_table, "groups": plan.groups_table,
+           "rejects": rejects, "incoming_with_ids": with_ids, "rows": rows, "review": review_table(plan)}
+    return out | {kind: _load_ready(plan, kind) for kind in ("create", "update", "merge")}
+
+
+def _free(name: str, taken: list[str]) -> str:
+    """The name, or the name with brujula before it when the list has such a column."""
+    return name if name not in taken else f"brujula {name}"
+
+
+def _known_ids(plan: Plan) -> pa.Array:
+    """Ids to give back: of the records rows stand for, not of mere candidates."""
+    ids = plan.outcomes_table["record_id"].combine_chunks()
+    return pc.if_else(pa.array(plan.outcome == deciding.REVIEW), "", ids)
+
+
+def review_table(plan: Plan) -> pa.Table:
+    """One line a candidate of a row under review: row and record side by side, and a column for the decision."""
+    decided, n = plan.decided, plan.batch.n_existing
+    order = np.lexsort((np.arange(len(decided.open_row)), decided.open_row))
+    row, record = decided.open_row[order], decided.open_record[order]
+    pair = decided.open_pair[order]
+    columns: dict[str, Any] = {
+        "row": row + 1, "record_id": plan.name_of(record), "decision": pa.array([""] * len(row), pa.large_string()),
+        "probability": np.round(plan.matched.judged.probability[pair], 4)}
+    for field in plan.batch.columns:
+        columns[f"{field} (row)"] = plan.values(field, (row + n).astype(np.int32))
+        columns[f"{field} (record)"] = plan.values(field, record)
+    return pa.table(columns)
+
+
+def _load_ready(plan: Plan, kind: str) -> pa.Table:
+    """Records of one kind of action for a CRM that takes files: the id where there is one, and only the fields that are written."""
+    actions = plan.actions_table.filter(pc.equal(plan.actions_table["kind"], kind))
+    labels = actions["action"].combine_chunks()
+    changes = plan.changes_table
+    columns: dict[str, Any] = {"action": labels}
+    if kind != "create":
+        columns["id"] = actions["record_id"]
+    if kind == "merge":
+        columns["merged_ids"] = actions["merged_ids"]
+    at = pc.index_in(changes["action"], value_set=labels)
+    mine = changes.append_column("at", at).filter(pc.is_valid(at))
+    for field in ENTITIES[plan.batch.entity].fields:
+        of_field = mine.filter(pc.equal(mine["field"], field))
+        if of_field.num_rows == 0:
+            continue
+        where = np.full(len(labels), of_field.num_rows, np.int64)
+        where[of_field["at"].to_numpy()] = np.arange(of_field.num_rows)
+        values = pa.concat_arrays([_flat(of_field["after"]), pa.array([""], pa.large_string())])
+        columns[field] = values.take(pa.array(where))
+    return pa.table(columns)
+
+
+def _flat(column: pa.ChunkedArray) -> pa.Array:
+    chunk = column.combine_chunks()
+    return pa.concat_arrays(chunk.chunks) if isinstance(chunk, pa.ChunkedArray) else chunk
+
+
+def summary(plan: Plan) -> dict[str, Any]:
+    """Counts, problems, key figures, policy, versions, seconds."""
+    from brujula import __version__
+
+    judged = plan.matched.judged
+    auto = np.isin(plan.outcome, (deciding.UPDATE, deciding.UNCHANGED, deciding.MERGE))
+    sure = np.append(judged.probability, 1.0)[plan.decided.cause]
+    ruled = np.append(judged.rule >= 0, True)[plan.decided.cause]
+    wrong = float(np.sum(1.0 - np.where(ruled, 1.0, sure)[auto]))
+    missed = float(np.sum(1.0 - plan.decided.confidence[plan.outcome == deciding.CREATE]))
+    codes: dict[str, int] = {}
+    for p in plan.problems:
+        codes[p.code] = codes.get(p.code, 0) + 1
+    kinds = plan.actions_table["kind"].to_pylist()
+    return {
+        "format": FORMAT, "entity": plan.batch.entity,
+        "rows": plan.batch.n_incoming, "existing_records": plan.batch.n_existing, "outcomes": plan.counts,
+        "actions": {k: kinds.count(k) for k in ("create", "update", "merge")}, "fields_written": plan.changes_table.num_rows,
+        "expected_wrong_matches": round(wrong, 2), "expected_missed_matches": round(missed, 2),
+        "candidate_pairs": plan.matched.n_candidates, "passes": plan.matched.report.as_dict(), "groups_refused": len(plan.matched.groups.refused),
+        "problems": codes, "incoming": {"name": plan.incoming.name, "taken_as": list(plan.incoming.notes), "fields": plan.incoming_fields,
+                                        "left_out": [c for c in plan.incoming.table.column_names if c not in plan.incoming_fields.values()]},
+        "existing": {"name": plan.existing.name, "taken_as": list(plan.existing.notes), "fields": plan.existing_fields},
+        "policy": plan.policy.model_dump(mode="json"), "version": __version__, "seconds": plan.seconds}
+
+
+def read_summary(folder: Path) -> dict[str, Any]:
+    """The summary of a plan folder. Raises PlanError when it is none."""
+    if not folder.is_dir():
+        raise PlanError(f"{folder}: no such plan folder; `brujula plan ... --out {folder}` writes one")
+    try:
+        found: dict[str, Any] = json.loads((folder / _OURS).read_text("utf-8"))
+    except FileNotFoundError:
+        raise PlanError(f"{folder}: no {_OURS} in it, so it is no plan folder") from None
+    except ValueError as error:
+        raise PlanError(f"{folder}/{_OURS}: damaged ({error}); plan again") from None
+    if found.get("format") != FORMAT:
+        raise PlanError(f"{folder}/{_OURS}: format {found.get('format')}; this version reads format {FORMAT}; plan again")
+    return found
+
+
+def read_table(folder: Path, name: str) -> pa.Table:
+    """One CSV file of a plan folder as text columns. Raises PlanError when it is missing or damaged."""
+    path = folder / f"{name}.csv"
+    try:
+        with path.open("rb") as stream:
+            header = stream.readline().decode().strip().split(",")
+        kinds = {h.strip('"'): pa.large_string() for h in header}
+        return pacsv.read_csv(path, parse_options=pacsv.ParseOptions(newlines_in_values=True),
+                              convert_options=pacsv.ConvertOptions(column_types=kinds, strings_can_be_null=False))
+    except (FileNotFoundError, pa.ArrowInvalid) as error:
+        raise PlanError(f"{path}: {'missing' if isinstance(error, FileNotFoundError) else f'damaged ({error})'}; plan again") from None

@@ -1,0 +1,58 @@
+"""Loads so far: their counts, states and changes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import sqlalchemy as sa
+
+from brujula.errors import UsageError
+from brujula.stores import open_store
+from brujula.stores.sql import CHANGES, LOADS, SqlStore
+
+
+@dataclass(frozen=True)
+class Load:
+    """One load. id is `L1`, `L2` ...; state is loaded or undone; held are actions that were not carried out, with the reason."""
+
+    id: str
+    entity: str
+    list: str
+    state: str
+    loaded_at: str
+    undone_at: str
+    who: str
+    created: int
+    updated: int
+    merged: int
+    fields: int
+    held: int
+    reasons: tuple[tuple[str, str], ...] = ()
+
+
+def history(store: str) -> list[Load]:
+    """All loads of a store, the oldest first. Raises StoreError when it cannot be read."""
+    with open_store(store) as opened, opened.reading() as connection:
+        if LOADS.name not in sa.inspect(connection).get_table_names():
+            return []
+        return [load_of(row) for row in connection.execute(sa.select(LOADS).order_by(LOADS.c.number)).mappings()]
+
+
+def load_of(row: Any) -> Load:
+    """A load from its line in the journal."""
+    return Load(f"L{row['number']}", row["entity"], row["list"], row["state"], row["loaded_at"], row["undone_at"] or "", row["who"], row["created"],
+                row["updated"], row["merged"], row["fields"], row["held"])
+
+
+def number_of(load: str) -> int:
+    """The number in `L3`. Raises UsageError for anything else."""
+    if not (load[:1] in "Ll" and load[1:].isdigit()):
+        raise UsageError(f'"{load}" is no load; loads are called L1, L2, ...; `brujula history STORE` lists them')
+    return int(load[1:])
+
+
+def changes_of(store: SqlStore, load: str) -> list[dict[str, Any]]:
+    """Every field a load wrote, in order."""
+    with store.reading() as connection:
+        return [dict(r) for r in connection.execute(sa.select(CHANGES).where(CHANGES.c.load == number_of(load)).order_by(CHANGES.c.seq)).mappings()]

@@ -1,0 +1,70 @@
+"""Taking a load back: the store is then as it was, value for value."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import sqlalchemy as sa
+from sqlalchemy.engine import Connection
+
+from brujula.errors import StoreError, UsageError
+from brujula.loading.apply import Clock, _fetch, now
+from brujula.loading.journal import Load, load_of, number_of
+from brujula.stores import open_store
+from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, insert_many
+
+_NAMED = 5
+
+
+def undo(load: str, into: str, clock: Clock = now) -> Load:
+    """Take a load back, in one transaction: created records go, changed fields get their former values, merged records return.
+
+    load : its id, `L3`
+    Raises UsageError for a load the store does not have or that is undone already; StoreError, naming record, field and values, when
+    somebody changed since what the load wrote: then nothing is undone.
+    """
+    number = number_of(load)
+    with open_store(into) as store, store.writing() as connection:
+        line = connection.execute(sa.select(LOADS).where(LOADS.c.number == number)).mappings().first()
+        if line is None:
+            raise UsageError(f"{store.shown}: no load {load}; `brujula history {store.shown}` lists them")
+        if line["state"] == "undone":
+            raise UsageError(f"{store.shown}: {load} was undone already, at {line['undone_at']}")
+        table = RECORDS[line["entity"]]
+        moves = connection.execute(sa.select(MOVES).where(MOVES.c.load == number)).mappings().all()
+        changes = connection.execute(sa.select(CHANGES).where(CHANGES.c.load == number).order_by(CHANGES.c.seq)).mappings().all()
+        created = {m["record_id"] for m in moves if m["what"] == "created"}
+        _check_unchanged(connection, store.shown, load, number, table, changes, moves, created)
+        for record in sorted(created):
+            connection.execute(table.delete().where(table.c.id == record))
+        for change in changes:
+            if change["record_id"] not in created:
+                connection.execute(table.update().where(table.c.id == change["record_id"]).values({change["field"]: change["before"]}))
+        insert_many(connection, table, [json.loads(m["content"]) for m in moves if m["what"] == "merged away"])
+        connection.execute(ROWS.delete().where(ROWS.c.load == number))
+        at = clock().isoformat(timespec="seconds")
+        connection.execute(LOADS.update().where(LOADS.c.number == number).values(state="undone", undone_at=at))
+        return load_of({**line, "state": "undone", "undone_at": at})
+
+
+def _check_unchanged(connection: Connection, shown: str, load: str, number: int, table: sa.Table, changes: Any, moves: Any, created: set[str]) -> None:
+    """Raise StoreError when a value the load wrote is no longer there, or a later load builds on it."""
+    stored = _fetch(connection, table, sorted({c["record_id"] for c in changes} | created))
+    back = _fetch(connection, table, sorted(m["record_id"] for m in moves if m["what"] == "merged away"))
+    wrong = [f"record {r} is gone" for r in sorted(created | {c["record_id"] for c in changes}) if r not in stored]
+    wrong += [f"record {r} is there again" for r in sorted(back)]
+    for change in changes:
+        value = stored.get(change["record_id"], {}).get(change["field"])
+        if change["record_id"] in stored and (value or "") != (change["after"] or ""):
+            wrong.append(f'{change["field"]} of record {change["record_id"]} is now "{value or ""}", the load wrote "{change["after"]}"')
+    wrote = {(c["record_id"], c["field"]) for c in changes}
+    for record in sorted(created & set(stored)):
+        more = [f for f, v in stored[record].items() if f != "id" and v and (record, f) not in wrote]
+        if changes and more:
+            wrong.append(f"{more[0]} of record {record}, which the load created, has been filled since")
+    later = connection.execute(sa.select(LOADS.c.number).where(LOADS.c.number > number, LOADS.c.state == "loaded").order_by(LOADS.c.number)).scalars().all()
+    if wrong:
+        hint = f" Later loads: {', '.join(f'L{n}' for n in later)}; undo those first." if later else ""
+        shown_first = "; ".join(wrong[:_NAMED]) + (f"; and {len(wrong) - _NAMED} more" if len(wrong) > _NAMED else "")
+        raise StoreError(f"{shown}: {load} cannot be undone, for the store changed since: {shown_first}.{hint} Nothing was undone.")

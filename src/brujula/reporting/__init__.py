@@ -1,0 +1,1 @@
+"""The page and the words a steward signs for."""

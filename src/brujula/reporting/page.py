@@ -1,0 +1,6 @@
+"""placeholder"""
+from __future__ import annotations
+
+
+def page(plan):
+    return ""

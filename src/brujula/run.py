@@ -1,0 +1,125 @@
+"""The steps in the order of the work: read, map, clean, match, decide, survive. No step calls the next."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import time
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from brujula import matching
+from brujula.core import candidates, decide as deciding, standardise, survive as survivorship
+from brujula.core.batch import Batch, Column
+from brujula.fields import kinds
+from brujula.intake import mapping, problems as finding, sources
+from brujula.planning import Plan
+from brujula.policy.entities import ENTITIES, kind_of
+from brujula.policy.model import Policy
+from brujula.surviving import age_of, survivorship_of
+
+OnStep = Callable[[str], None]
+
+
+def plan(incoming: Any, against: Any, policy: Policy | str | None = None, entity: str | None = None, on_step: OnStep = matching.quiet) -> Plan:
+    """Decide what becomes of every row of a list; nothing is written anywhere.
+
+    incoming : path of a list, or a pandas frame
+    against  : existing records: a path, a store's URL, or a frame
+    policy   : a Policy, the path of one, or None for the default one
+    entity   : "contact" or "account"; None: the policy's, or found from the columns
+
+    Raises InputError for lists that cannot be read, PolicyError for policies that cannot be used, StoreError for stores that fail.
+    """
+    start = time.perf_counter()
+    chosen = _policy(policy, entity)
+    on_step("reading")
+    new = sources.read_source(incoming, chosen.list if chosen else None, entity)
+    entity = entity or (chosen.entity if chosen else mapping.entity_of(new.table))
+    chosen = chosen or Policy.default(entity)
+    old = sources.read_source(against, None, entity)
+    fields = mapping.apply_mapping(new.table, mapping.suggest(new.table, entity), chosen.columns, new.name)
+    return decide_on(new, old, chosen, entity, fields, sources.remembered(against, entity), on_step, start)
+
+
+def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None = None, on_step: OnStep = matching.quiet) -> Plan:
+    """Find duplicates among existing records, as a plan of merges; nothing is written anywhere.
+
+    Raises as `plan` does.
+    """
+    start = time.perf_counter()
+    chosen = _policy(policy, entity)
+    on_step("reading")
+    old = sources.read_source(existing, None, entity)
+    entity = entity or (chosen.entity if chosen else mapping.entity_of(old.table))
+    return decide_on(sources.RawList("no list", pa.table({})), old, chosen or Policy.default(entity), entity, {}, {}, on_step, start)
+
+
+def decide_on(new: sources.RawList, old: sources.RawList, policy: Policy, entity: str, fields: dict[str, str], remembered: dict[str, str] | None = None,
+              on_step: OnStep = matching.quiet, start: float | None = None) -> Plan:
+    """The steps from two lists that are read to the plan. fields : field to column of the new list; remembered : rows a store loaded before."""
+    start = time.perf_counter() if start is None else start
+    read_at = time.perf_counter()
+    old_fields = mapping.apply_mapping(old.table, mapping.suggest(old.table, entity), {}, old.name)
+    ids = sources.record_ids(old, old_fields)
+    batch = combine(entity, old, old_fields, new, fields)
+    cleaned = standardise.clean(batch, kinds(), kind_of(entity))
+    found = finding.find(cleaned, batch, new, fields, policy)
+    known = loaded_before(batch, remembered or {}, ids, policy)
+    matched = matching.match(cleaned, policy, on_step, known)
+    on_step("deciding")
+    deciding_at = time.perf_counter()
+    rejected = np.zeros(batch.n_incoming, bool)
+    rejected[[p.row - 1 for p in found if p.fatal]] = True
+    how = policy.outcomes
+    decided = deciding.decide(matched.judged, matched.groups, batch.n_existing, batch.n_incoming, rejected, how.mode, how.unsure, how.duplicates)
+    filled = np.sum([c.filled for c in cleaned.columns.values()] or [np.zeros(len(batch))], axis=0).astype(np.int32)
+    idle = np.isin(np.arange(batch.n_incoming), known.row - batch.n_existing)
+    actions, action_of_row = survivorship.make_actions(decided.outcome, decided.group, batch.n_existing, filled, age_of(cleaned, matched.content), idle)
+    changes = survivorship.survive(actions, cleaned.columns, batch.n_existing, survivorship_of(cleaned, policy))
+    end = time.perf_counter()
+    seconds = {"read": round(read_at - start, 3), **matched.seconds, "decide": round(end - deciding_at, 3), "all": round(end - start, 3)}
+    return Plan(policy, new, old, fields, old_fields, ids, batch, cleaned, matched, decided, actions, action_of_row, changes, tuple(found), seconds)
+
+
+def _policy(policy: Policy | str | None, entity: str | None) -> Policy | None:
+    return Policy.read(policy, entity) if isinstance(policy, str) or hasattr(policy, "__fspath__") else policy
+
+
+def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, policy: Policy) -> matching.Known:
+    """Rows that the store remembers loading, and the records they went into."""
+    row, record = np.zeros(0, np.int32), np.zeros(0, np.int32)
+    if remembered and len(ids):
+        digests = pa.array(row_digests(batch, policy), pa.large_string())
+        held = pc.index_in(digests, value_set=pa.array(list(remembered), pa.large_string()))
+        at = pc.index_in(pa.array(list(remembered.values()), pa.large_string()).take(held), value_set=ids.cast(pa.large_string()))
+        known = np.flatnonzero(pc.and_(pc.is_valid(held), pc.is_valid(at)).to_numpy(zero_copy_only=False))
+        row, record = (known + batch.n_existing).astype(np.int32), at.take(pa.array(known)).to_numpy(zero_copy_only=False).astype(np.int32)
+    return matching.Known(row, record)
+
+
+def row_digests(batch: Batch, policy: Policy) -> list[str]:
+    """What a store remembers a row by: all it says, and how the policy lets it change a record."""
+    how = hashlib.sha256(json.dumps([policy.outcomes.mode, sorted(policy.update.items())]).encode()).digest()
+    keys = candidates.content_keys(batch)[batch.n_existing :] ^ np.uint64(int.from_bytes(how[:8], "big"))
+    return [f"{d:016x}" for d in keys.tolist()]
+
+
+def combine(entity: str, old: sources.RawList, old_fields: dict[str, str], new: sources.RawList, new_fields: dict[str, str]) -> Batch:
+    """One table of both lists' fields: existing records first. The id is no field of comparison."""
+    columns = {}
+    for field in ENTITIES[entity].fields:
+        if field == "id" or (field not in old_fields and field not in new_fields):
+            continue
+        parts = []
+        for source, fields in ((old, old_fields), (new, new_fields)):
+            if field in fields:
+                parts += source.table.column(fields[field]).chunks
+            else:
+                parts.append(pa.nulls(source.table.num_rows, pa.large_string()))
+        columns[field] = Column.of(pa.chunked_array(parts, pa.large_string()))
+    return Batch(entity, old.table.num_rows, new.table.num_rows, columns)
