@@ -39,9 +39,10 @@ def plan(incoming: Any, against: Any, policy: Policy | str | None = None, entity
     chosen = _policy(policy, entity)
     on_step("reading")
     new = sources.read_source(incoming, chosen.list if chosen else None, entity)
-    entity = entity or (chosen.entity if chosen else mapping.entity_of(new.table))
+    entity = entity or (chosen.entity if chosen else None)
+    old = sources.read_source(against, None, entity or mapping.entity_of(new.table))
+    entity = entity or mapping.entity_of(new.table, *([] if sources.is_url(against) else [old.table]))
     chosen = chosen or Policy.default(entity)
-    old = sources.read_source(against, None, entity)
     fields = mapping.apply_mapping(new.table, mapping.suggest(new.table, entity), chosen.columns, new.name)
     return decide_on(new, old, chosen, entity, fields, sources.remembered(against, entity), on_step, start)
 

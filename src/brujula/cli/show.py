@@ -26,7 +26,7 @@ COLOURS = {"create": "green", "update": "cyan", "merge": "magenta", "review": "y
 
 def console() -> Console:
     """Standard output; plain text when it is no terminal."""
-    return Console(highlight=False, soft_wrap=not sys.stdout.isatty())
+    return Console(highlight=False) if sys.stdout.isatty() else Console(highlight=False, width=150, soft_wrap=True)
 
 
 def notice(text: str) -> None:

@@ -94,10 +94,14 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, rej
     outcome[rejected], because[rejected] = REJECT, B_REJECT
     cause = np.where(cause >= 0, cause, unsure_cause)
     p = np.append(judged.probability, 0.0)[cause]
+    # What a rule forbids or passes over is no candidate; the likeliest of the others is what may have been missed.
+    near = np.flatnonzero((left >= n_existing) & (right < n_existing) & ((judged.rule < 0) | (judged.verdict == UNSURE)))
     likeliest = np.zeros(n_incoming)
-    np.maximum.at(likeliest, row, np.where(judged.verdict[across] >= UNSURE, judged.probability[across], 0.0))
+    np.maximum.at(likeliest, left[near] - n_existing, judged.probability[near])
     confidence = np.where(outcome == CREATE, 1.0 - likeliest, np.where(linked > 0, np.maximum(p, 0.5), p))
     open_row, open_record, open_pair = _open(outcome, row, record, across, open_now | inside, of, n_existing, row_group, judged)
+    first = np.append(True, open_row[1:] != open_row[:-1]) if len(open_row) else np.zeros(0, bool)
+    cause[open_row[first]] = open_pair[first]
     return Decided(outcome, np.round(np.where(outcome == REJECT, 1.0, confidence), 4), because, cause, of, open_row, open_record, open_pair)
 
 

@@ -115,17 +115,26 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
     return out
 
 
-def entity_of(table: pa.Table) -> str:
-    """contact if the columns name people, account otherwise."""
-    for column in table.column_names:
-        if {"given_name", "family_name"} & {f for f, s in _by_heading(column, "contact").items() if s >= 0.9}:
-            return "contact"
-    plain = [folded(c) for c in table.column_names]
-    if any("full name" in c or "contact" in c.split() or c in ("player", "teacher", "technician") for c in plain):
-        return "contact"
-    organisation = any({"account"} & {f for f, s in _by_heading(c, "contact").items() if s >= 0.9} for c in table.column_names)
-    named = any(c in ("name", "nombre", "nom", "nome") for c in plain)
-    return "contact" if organisation and named else "account"
+_PERSONAL = {"given_name": 4, "family_name": 4, "middle_name": 3, "birth_date": 3, "job_title": 3, "mobile": 1, "email_opt_out": 1, "phone_opt_out": 1,
+             "suffix": 1, "prefix": 1}
+_CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
+
+
+def entity_of(*tables: pa.Table) -> str:
+    """contact if the columns speak of people, account otherwise; several lists that belong together are asked together.
+
+    A list with a name and an organisation beside it is of people; so is one of job titles, given names, birth dates.
+    """
+    balance = 0
+    for table in tables:
+        headed = [(_by_heading(c, "contact"), _by_heading(c, "account")) for c in table.column_names]
+        for people, firms in headed:
+            balance += sum(w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.75)
+            balance -= sum(w for f, w in _CORPORATE.items() if firms.get(f, 0) >= 0.75)
+        named = any(people.get("full_name", 0) >= 0.6 for people, _ in headed)
+        employer = any(people.get("account", 0) >= 0.6 and people.get("full_name", 0) < 0.6 for people, _ in headed)
+        balance += 4 * (named and employer)
+    return "contact" if balance > 0 else "account"
 
 
 def apply_mapping(table: pa.Table, suggestions: list[Suggestion], told: Mapping[str, str], name: str) -> dict[str, str]:

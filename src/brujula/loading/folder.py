@@ -163,7 +163,8 @@ def summary(plan: Plan) -> dict[str, Any]:
         "candidate_pairs": plan.matched.n_candidates, "passes": plan.matched.report.as_dict(), "groups_refused": len(plan.matched.groups.refused),
         "problems": codes, "incoming": {"name": plan.incoming.name, "taken_as": list(plan.incoming.notes), "fields": plan.incoming_fields,
                                         "left_out": [c for c in plan.incoming.table.column_names if c not in plan.incoming_fields.values()]},
-        "existing": {"name": plan.existing.name, "taken_as": list(plan.existing.notes), "fields": plan.existing_fields},
+        "existing": {"name": plan.existing.name, "taken_as": list(plan.existing.notes),
+                     "fields": {f: c for f, c in plan.existing_fields.items() if f == "id" or plan.batch.columns[f].codes[: plan.batch.n_existing].max(initial=-1) >= 0}},
         "policy": plan.policy.model_dump(mode="json"), "version": __version__, "seconds": plan.seconds}
 
 

@@ -251,12 +251,17 @@ def compare_names(left, right, off, ids, n_given, suffix, cls, voc_off, voc, sou
         if f == F_DIFFERS and (_middle_in_family(ids, a0, a1, b1, b2, cls) or _middle_in_family(ids, b0, b1, a1, a2, cls)):
             f, fc = F_SIMILAR, 0
         if (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and a2 > a0 and b2 > b0:
-            sg, sgc = given_level(ids, a0, a1, b1, b2, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm)
-            sf, sfc = family_level(ids, a1, a2, b0, b1, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
-            straight = (0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f])
-            crossed = (0 if sg < 0 else _G_WORTH[sg]) + (0 if sf < 0 else _F_WORTH[sf])
-            if crossed >= 8 and crossed > straight:
-                g, f, gc, fc = sg, sf, sgc, sfc
+            best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), 6)
+            for turned in range(2):  # either side may be the one with its names the wrong way round
+                if turned == 0:
+                    sg, sgc = given_level(ids, a0, a1, b1, b2, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm)
+                    sf, sfc = family_level(ids, a1, a2, b0, b1, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
+                else:
+                    sg, sgc = given_level(ids, a1, a2, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm)
+                    sf, sfc = family_level(ids, a0, a1, b1, b2, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
+                if sg > G_DIFFERS and sf > F_INITIAL and _G_WORTH[sg] + _F_WORTH[sf] > best:
+                    best = _G_WORTH[sg] + _F_WORTH[sf]
+                    g, f, gc, fc = sg, sf, sgc, sfc
         middle = -1
         if g >= G_SIMILAR and g != G_MIDDLE and a1 - a0 > 1 and b1 - b0 > 1 and ids[a0] != ids[b0 + 1] and ids[b0] != ids[a0 + 1]:
             x, y = ids[a0 + 1], ids[b0 + 1]

@@ -1,0 +1,378 @@
+"""Made-up data of Second Reed, a network that lends musical instruments: contacts, accounts, a workshop's roster, and the truth.
+
+Everything is invented: domains end in .example, phone numbers are from ranges reserved for fiction. The same seed gives the same data.
+`python -m brujula.demo.generate DIR` writes the files that ship.
+"""
+
+from __future__ import annotations
+
+import csv
+import random
+import sys
+import unicodedata
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+
+SEED = 20_417
+GIVEN = """Abigail Ada Adele Agnes Alan Albert Alejandra Alejandro Alexander Alice Amara Andrew Anita Anjali Anna Antonio Arjun Barbara Beatrice Benjamin
+Bernard Bettina Brenda Brian Bruno Camille Carlos Carmen Caroline Catherine Cecilia Charles Charlotte Chen Christine Christopher Claire Clara Daniel David
+Deborah Diego Dolores Dominic Donald Dorota Edmund Eduardo Edward Elena Eleanor Elizabeth Emil Emily Enrique Erika Esther Ewa Felix Fernando Florence
+Francisco Franziska Frederick Gabriela Gerald Giovanni Gloria Grace Gregory Guadalupe Günther Hannah Harold Hector Helen Henry Hiroshi Hugo Ida Ignacio
+Ingrid Irene Isabel Ivan Jacob James Jana Jean Jennifer Jerome Jessica Jian Joan Joaquín João Jonathan Jorge José Joseph Juan Judith Julia Jürgen Karen
+Katarzyna Kenneth Kimberly Krzysztof Laura Lawrence Lena Leonard Linda Luca Lucía Luis Małgorzata Manuel Marcus Margaret María Marta Martin Matthew
+Megan Mei Michael Miguel Miriam Mónica Nancy Natalia Nathaniel Nicholas Noah Nora Olga Oliver Oscar Owen Pamela Patricia Paul Paula Pedro Peter Philip
+Piotr Priya Rachel Rafael Ralph Ravi Raymond Rebecca Renée Ricardo Richard Robert Rosa Ruth Samuel Sandra Sara Sebastian Sofía Sophie Stanley Stephen
+Susan Sven Teresa Theodore Thomas Timothy Tobias Ursula Valentina Victor Victoria Vincent Walter Wei William Yolanda Yvonne Zachary Zofia""".split()
+FAMILY = """Abbott Acosta Adler Aldana Almqvist Anders Archer Arroyo Ashdown Atwell Bachmann Baptista Barrow Beckett Bellamy Benítez Bergström Birch
+Blakely Bonnet Borowski Bramhall Brandt Breton Briggs Bryant Burke Caldera Calloway Cárdenas Carver Castellano Chandra Chatterjee Chen Choi Clarke Cobb
+Colman Conde Corbin Cortés Cray Dahl Dalton Dávila Delgado Desai Dietrich Dobson Domínguez Drake Dubois Dunmore Dvorak Eastman Ebert Echeverría Eklund
+Ellery Engel Escobar Fairley Falk Farrow Faulkner Ferreira Fischer Fletcher Flores Fontaine Forsyth Franke Fuentes Gallagher Galvão Garrido Gerber
+Gibbons Giordano Goddard Goldberg Gómez Grady Granger Grün Guerra Haas Hale Halloran Hanley Hartwig Hawthorne Hayashi Heller Herrera Hidalgo Hoffmann
+Holm Horvat Hsu Hutton Ibarra Iglesias Ingram Ito Iyer Jankowski Jarvis Jensen Joyce Juárez Kapoor Keller Kessler Kim Kirby Kling Kowalczyk Krause
+Kuhn Lachance Lambert Landry Larsson Lehmann Leroux Lindqvist Lister Lombard Luna Machado Maddox Mahoney Maldonado Marchetti Marín Mathur Mayfield
+McAllister McBride Meier Mendes Mercer Meyer Miyamoto Moffat Molina Moreau Morley Müller Nakamura Narayan Navarro Neumann Newell Nguyen Nieminen Nolan
+Norwood Novak Núñez Oakes Ochoa Odell Okafor Olivera Ortega Osborn Pacheco Padilla Palmer Paredes Patel Peralta Petit Pfeiffer Pierce Pineda Pokorny
+Prado Prescott Pryor Quaid Quick Quiroga Rahman Rao Ravenhill Redmond Reinhardt Reyes Rhodes Ribeiro Riedel Rios Rojas Romano Rosales Rowe Ruiz
+Sadler Salazar Sandoval Sauer Schäfer Schmidt Schreiber Schwarz Seaton Serrano Shah Sharma Shaw Silva Simmons Skinner Soares Solano Sørensen Stahl
+Steiner Strand Suárez Szymański Takeda Tanaka Tate Thorne Tomlin Torres Tóth Trevino Tucker Ullman Underhill Valdez Varga Vega Velasco Vogel Voss
+Wadsworth Wagner Walden Walsh Wang Weaver Weber Whitlock Wilder Winslow Wójcik Wolff Woodard Wren Wu Yates Yoon Young Zamora Zhang Zielińska Zimmermann""".split()
+TOWNS = [("Alder Falls", "OR", "97"), ("Birchmere", "WA", "98"), ("Cold Harbor", "ME", "04"), ("Dunmoor", "VT", "05"), ("Eastlake Mills", "OH", "44"),
+         ("Fennimore", "WI", "53"), ("Granite Ford", "NH", "03"), ("Hallow Creek", "TN", "37"), ("Iron Bridge", "PA", "15"), ("Juniper Flats", "NM", "87"),
+         ("Kestrel Bay", "CA", "94"), ("Larkspur Valley", "CO", "80"), ("Maple Crossing", "MI", "48"), ("New Tallow", "IL", "61"), ("Otter Point", "MN", "55"),
+         ("Pinecrest", "GA", "30"), ("Quarry Hill", "KY", "40"), ("Rookwood", "VA", "22"), ("Saint Orme", "MO", "63"), ("Thistledown", "NC", "27"),
+         ("Upper Marsh", "NY", "12"), ("Verdant Springs", "AZ", "85"), ("Willow Bend", "TX", "75"), ("Yarrow", "KS", "66")]
+STREETS = ["Mill Street", "Harbor Road", "Chapel Lane", "North Orchard Avenue", "Station Road", "Quarry Drive", "Church Street", "Lakeview Boulevard", "2nd Avenue",
+           "West Union Street", "Foundry Lane", "Meadow Court", "Old Post Road", "Juniper Way", "Garden Terrace", "River Road", "South Elm Street", "Cedar Place"]
+AREA_CODES = [201, 203, 205, 206, 207, 208, 209, 210, 212, 213, 214, 215, 216, 217, 218, 219, 229, 231, 234, 239, 240, 248, 251, 252, 253, 254, 256, 260, 262, 267,
+              269, 270, 276, 281, 301, 302, 303, 304, 305, 307, 308, 309, 310, 312, 313, 314, 315, 316, 317, 318, 319, 320, 321, 323, 325, 330, 334, 336, 337, 339]
+SCHOOLS = ["Elementary School", "Middle School", "High School", "Academy", "Montessori School", "School of Music"]
+BANDS = ["Community Band", "Brass Band", "Youth Orchestra", "Wind Ensemble", "Big Band", "Marching Band"]
+WORKSHOPS = ["Reed Works", "Brass & Woodwind Repair", "Violin Workshop", "Instrument Services", "String Repairs", "Horn Clinic"]
+STEMS = """Amber Anvil Ashgrove Beacon Bellweather Blackthorn Bluestem Bramble Brightwater Cantor Cedarhurst Clarion Copperfield Corner Crescent Dovetail
+Drummond Elmhurst Fairwind Fernhill Foxglove Galloway Goldfinch Greenlaw Harrow Hawthorn Hazelmere Heron Highgate Hollis Ivybridge Kingsley Lantern Larch
+Linden Lowell Magpie Marlow Merriam Northgate Oakdale Orchard Paxton Pembrook Quill Rosewood Rowan Sandpiper Sparrow Summerfield Swallow Tamarack Thornbury
+Underwood Wakefield Westbrook Whitcombe Windmill Wisteria Wrenfield""".split()
+ROLES = ["Band Director", "Music Teacher", "Workshop Manager", "Repair Technician", "Choir Director", "Trumpet Player", "Clarinet Player", "Librarian",
+         "Orchestra Conductor", "Volunteer Coordinator", "Assistant Principal", "Percussionist"]
+SHORT = {"Alexander": "Alex", "Andrew": "Andy", "Antonio": "Tony", "Benjamin": "Ben", "Catherine": "Kate", "Charles": "Chuck", "Christopher": "Chris",
+         "Daniel": "Dan", "David": "Dave", "Deborah": "Debbie", "Edward": "Ted", "Elizabeth": "Liz", "Enrique": "Quique", "Francisco": "Paco", "Frederick": "Fred",
+         "Gabriela": "Gaby", "Gregory": "Greg", "Guadalupe": "Lupe", "Henry": "Hank", "Ignacio": "Nacho", "Jacob": "Jake", "James": "Jim", "Jennifer": "Jen",
+         "Jessica": "Jess", "Jonathan": "Jon", "José": "Pepe", "Joseph": "Joe", "Katarzyna": "Kasia", "Kenneth": "Ken", "Kimberly": "Kim", "Lawrence": "Larry",
+         "Małgorzata": "Gosia", "Margaret": "Peggy", "Matthew": "Matt", "Michael": "Mike", "Nathaniel": "Nate", "Nicholas": "Nick", "Pamela": "Pam",
+         "Patricia": "Pat", "Philip": "Phil", "Raymond": "Ray", "Rebecca": "Becky", "Richard": "Dick", "Robert": "Bob", "Samuel": "Sam", "Stephen": "Steve",
+         "Susan": "Sue", "Theodore": "Ted", "Thomas": "Tom", "Timothy": "Tim", "Victoria": "Vicky", "William": "Bill", "Zachary": "Zach"}
+FREE = ["postbox.example", "mailhaven.example", "quickmail.example"]
+CONTACT_HEADINGS = ["id", "first_name", "last_name", "email", "phone", "mobile", "job_title", "account", "street", "city", "state", "postal_code", "country",
+                    "source", "email_opt_out", "created_at", "updated_at"]
+ACCOUNT_HEADINGS = ["id", "name", "website", "phone", "street", "city", "state", "postal_code", "country", "industry"]
+ROSTER_HEADINGS = ["Name", "E-Mail", "Telephone", "School or band", "Role", "Street", "Town", "State", "ZIP", "Do not mail", "Note"]
+
+
+@dataclass
+class Account:
+    """An organisation at a place."""
+
+    name: str
+    domain: str
+    phone: str
+    street: str
+    city: str
+    state: str
+    postal: str
+    industry: str
+
+
+@dataclass
+class Person:
+    """A person as they are; lists show parts of this, spelled in some way."""
+
+    given: str
+    family: str
+    suffix: str
+    email: str
+    phone: str
+    mobile: str
+    role: str
+    account: Account | None
+    street: str
+    city: str
+    state: str
+    postal: str
+    tags: list[str] = field(default_factory=list)
+
+
+@dataclass
+class World:
+    """The lists, as rows of text under their headings, and the entity of every row."""
+
+    contacts: list[list[str]]
+    accounts: list[list[str]]
+    roster: list[list[str]]
+    contact_entity: list[str]
+    roster_entity: list[str]
+    roster_tags: list[str]
+
+
+def plain(text: str) -> str:
+    """Letters and digits only, without marks, lower case."""
+    folded = unicodedata.normalize("NFKD", text.replace("ł", "l").replace("ø", "o").replace("ß", "ss"))
+    return "".join(c for c in folded if c.isascii() and c.isalnum()).lower()
+
+
+class Maker:
+    """Makes one world from one seed."""
+
+    def __init__(self, seed: int, hard: float = 1.0) -> None:
+        self.random = random.Random(seed)
+        self.hard = hard
+        self.phones: set[str] = set()
+        self.domains: set[str] = set()
+
+    def chance(self, share: float) -> bool:
+        """True for a share of the calls; corruption grows with `hard`."""
+        return self.random.random() < share
+
+    def slip(self, share: float) -> bool:
+        """Like chance, for what makes lists harder."""
+        return self.random.random() < min(share * self.hard, 0.9)
+
+    def phone(self) -> str:
+        """A number of ten digits in the range kept for fiction, not used before while there are any."""
+        while True:
+            number = f"{self.random.choice(AREA_CODES)}55501{self.random.randrange(100):02d}"
+            if number not in self.phones or len(self.phones) > 5_500:
+                self.phones.add(number)
+                return number
+
+    def place(self) -> tuple[str, str, str, str]:
+        """Street, town, state, ZIP."""
+        town, state, zone = self.random.choice(TOWNS)
+        street = f"{self.random.randrange(1, 990)} {self.random.choice(STREETS)}"
+        if self.chance(0.15):
+            street += f", Suite {self.random.randrange(100, 900)}"
+        return street, town, state, f"{zone}{self.random.randrange(1000):03d}"
+
+    def account(self) -> Account:
+        """A school, a band or a workshop."""
+        stem, kind = self.random.choice(STEMS), self.random.random()
+        if self.chance(0.35):
+            stem += f" {self.random.choice(STEMS)}"
+        ending, industry = ((self.random.choice(SCHOOLS), "School") if kind < 0.5 else (self.random.choice(BANDS), "Band") if kind < 0.75 else
+                            (self.random.choice(WORKSHOPS), "Repair workshop"))
+        street, city, state, postal = self.place()
+        name = f"{stem} {ending}" + (self.random.choice([" Inc.", " LLC", " Co."]) if industry == "Repair workshop" and self.chance(0.6) else "")
+        domain = f"{plain(stem)}-{plain(ending.split()[0])}"
+        while domain in self.domains:
+            domain += str(self.random.randrange(10))
+        self.domains.add(domain)
+        return Account(name, f"{domain}.example", self.phone(), street, city, state, postal, industry)
+
+    def person(self, account: Account | None) -> Person:
+        """A person at an account, or at home."""
+        given, family = self.random.choice(GIVEN), self.random.choice(FAMILY)
+        if self.chance(0.06):
+            family += f"{self.random.choice([' ', '-'])}{self.random.choice(FAMILY)}"
+        if account and self.chance(0.75):
+            local = self.random.choice([f"{plain(given)}.{plain(family)}", f"{plain(given)[0]}{plain(family)}", plain(given)])
+            email = f"{local}@{account.domain}"
+            if self.chance(0.08):
+                email = f"{self.random.choice(['office', 'info', 'music'])}@{account.domain}"
+        else:
+            email = f"{plain(given)}{self.random.choice(['.', '', '_'])}{plain(family)}{self.random.randrange(10, 9999)}@{self.random.choice(FREE)}"
+        street, city, state, postal = (account.street, account.city, account.state, account.postal) if account and self.chance(0.8) else self.place()
+        phone = account.phone if account and self.chance(0.4) else self.phone()
+        return Person(given, family, "", email, phone, self.phone() if self.chance(0.3) else "", self.random.choice(ROLES), account, street, city, state, postal)
+
+    def written(self, number: str) -> str:
+        """A phone number in one of the ways people write it."""
+        a, b, c = number[:3], number[3:6], number[6:]
+        return self.random.choice([f"({a}) {b}-{c}", f"{a}-{b}-{c}", f"{a}.{b}.{c}", f"+1 {a} {b} {c}", number, f"1-{a}-{b}-{c}"]) if number else ""
+
+    def typo(self, word: str) -> str:
+        """A word with one slip of the finger, not in its first letter."""
+        if len(word) < 4:
+            return word
+        i = self.random.randrange(1, len(word) - 1)
+        kind = self.random.randrange(4)
+        if kind == 0:
+            return word[:i] + word[i + 1 :]
+        if kind == 1:
+            return word[:i] + word[i + 1] + word[i] + word[i + 2 :]
+        if kind == 2:
+            return word[:i] + word[i] + word[i:]
+        return word[:i] + self.random.choice("aeiourstln") + word[i + 1 :]
+
+    def account_as(self, name: str) -> str:
+        """An account's name as another list writes it."""
+        if self.slip(0.25):
+            for form in (" Inc.", " LLC", " Co."):
+                name = name.replace(form, "")
+        if self.slip(0.2):
+            for long, short in (("School", "Sch."), ("Community", "Comm."), ("Services", "Svcs"), ("Brass & Woodwind", "Brass and Woodwind"), ("Academy", "Acad.")):
+                name = name.replace(long, short)
+        if self.slip(0.08):
+            name = self.typo(name)
+        return name.upper() if self.slip(0.06) else name
+
+    def varied(self, p: Person) -> tuple[Person, list[str]]:
+        """The person as a later list knows them: some things spelled otherwise, some changed, with tags for what was done."""
+        q = Person(**{**p.__dict__, "tags": []})
+        tags = []
+        if p.given in SHORT and self.slip(0.35):
+            q.given = SHORT[p.given]
+            tags.append("nickname")
+        elif self.slip(0.06):
+            q.given = f"{p.given[0]}."
+            tags.append("initial")
+        elif self.slip(0.06):
+            q.given = self.typo(p.given)
+            tags.append("typo_given")
+        if self.slip(0.07):
+            q.family = self.typo(p.family)
+            tags.append("typo_family")
+        elif ("-" in p.family or " " in p.family) and self.slip(0.4):
+            q.family = p.family.replace("-", " ").split()[0]
+            tags.append("one_family_name")
+        if self.slip(0.3) and plain(q.family) != q.family.lower():
+            q.family = "".join(c for c in unicodedata.normalize("NFKD", q.family.replace("ł", "l").replace("ø", "o")) if not unicodedata.combining(c))
+            tags.append("marks_lost")
+        if self.slip(0.12):
+            q.email = f"{plain(p.given)}{plain(p.family)}{self.random.randrange(10, 999)}@{self.random.choice(FREE)}"
+            tags.append("other_mailbox")
+        elif self.slip(0.15):
+            q.email = ""
+        elif self.slip(0.05):
+            local, _, domain = p.email.partition("@")
+            q.email = f"{local}@{domain.replace('.example', '.exmaple')}"
+            tags.append("mail_typo")
+        if self.slip(0.2):
+            q.phone = ""
+        elif self.slip(0.15) and p.mobile:
+            q.phone = p.mobile
+        if not q.email and not q.phone:
+            q.phone = p.phone
+        if p.account and self.slip(0.04):
+            q.street = ""
+        return q, tags
+
+
+def make(seed: int = SEED, n_contacts: int = 2_000, n_accounts: int = 400, n_rows: int = 300, hard: float = 1.0) -> World:
+    """A world of made-up lists. hard : factor on how often lists differ; the truth stays known."""
+    m = Maker(seed, hard)
+    accounts = [m.account() for _ in range(n_accounts - n_accounts // 25)]
+    for base in m.random.sample(accounts, n_accounts // 25):
+        street, city, state, postal = m.place()
+        accounts.append(Account(base.name, base.domain, m.phone(), street, city, state, postal, base.industry))
+    people = [m.person(m.random.choice(accounts) if m.chance(0.8) else None) for _ in range(n_contacts - n_contacts // 12)]
+    for a, b in zip(people[0 : n_contacts // 25 : 2], people[1 : n_contacts // 25 : 2], strict=False):
+        _relate(m, a, b)
+    records: list[tuple[Person, str]] = [(p, f"P{i}") for i, p in enumerate(people)]
+    for i in m.random.sample(range(len(people)), n_contacts - len(people)):
+        records.append((m.varied(people[i])[0], f"P{i}"))
+    m.random.shuffle(records)
+    contacts = [_contact_row(m, i, p) for i, (p, _) in enumerate(records)]
+    rows: list[tuple[list[str], str, str]] = []
+    known = m.random.sample(range(len(people)), int(n_rows * 0.55))
+    for i in known:
+        q, tags = m.varied(people[i])
+        rows.append((_roster_row(m, q), f"P{i}", ";".join(["known", *tags])))
+    for i in m.random.sample(range(len(people)), max(int(n_rows * 0.1), 1)):
+        rows.append((_roster_row(m, _lookalike(m, people[i])), f"N{len(rows)}", "new;lookalike"))
+    while len(rows) < n_rows - max(n_rows // 60, 2) - 3:
+        rows.append((_roster_row(m, m.person(m.random.choice(accounts) if m.chance(0.7) else None)), f"N{len(rows)}", "new"))
+    for row in m.random.sample(rows, max(n_rows // 60, 2)):
+        rows.append((list(row[0]), row[1], row[2] + ";twice"))
+    m.random.shuffle(rows)
+    _odd_rows(m, rows, accounts)
+    account_rows = [[f"A-{1000 + i}", a.name, f"https://www.{a.domain}", m.written(a.phone), a.street, a.city, a.state, a.postal, "United States", a.industry]
+                    for i, a in enumerate(accounts)]
+    return World(contacts, account_rows, [r for r, _, _ in rows], [e for _, e in records], [e for _, e, _ in rows], [t for _, _, t in rows])
+
+
+def _relate(m: Maker, a: Person, b: Person) -> None:
+    """Make two people of one kind that is easily taken for one: a couple, father and son, two of one name, colleagues."""
+    kind = m.random.randrange(4)
+    if kind == 0:
+        b.family, b.email, b.street, b.city, b.state, b.postal, b.phone = a.family, a.email, a.street, a.city, a.state, a.postal, a.phone
+    elif kind == 1:
+        b.given, b.family, b.street, b.city, b.state, b.postal, b.phone = a.given, a.family, a.street, a.city, a.state, a.postal, a.phone
+        a.suffix, b.suffix = "Sr.", "Jr."
+        b.email = f"{plain(b.given)}.{plain(b.family)}jr{m.random.randrange(10, 99)}@{m.random.choice(FREE)}"
+    elif kind == 2:
+        b.given, b.family = a.given, a.family
+    elif a.account:
+        b.account, b.phone, b.email = a.account, a.account.phone, f"office@{a.account.domain}"
+        a.phone, a.email = b.phone, b.email
+
+
+def _lookalike(m: Maker, p: Person) -> Person:
+    """A new person who resembles a known one: of the same household, office, or name."""
+    q = m.person(p.account)
+    kind = m.random.randrange(4)
+    if kind == 0:
+        q.family, q.street, q.city, q.state, q.postal, q.phone = p.family, p.street, p.city, p.state, p.postal, p.phone
+    elif kind == 1:
+        q.family, q.email = p.family, p.email
+    elif kind == 2:
+        other = m.person(None)
+        q = Person(**{**other.__dict__, "given": p.given, "family": p.family})
+    else:
+        q.phone, q.street, q.city, q.state, q.postal = p.phone, p.street, p.city, p.state, p.postal
+    while q.given == p.given and kind != 2:
+        q.given = m.random.choice(GIVEN)
+    return q
+
+
+def _contact_row(m: Maker, i: int, p: Person) -> list[str]:
+    """A line of the CRM's export."""
+    created = f"{m.random.randrange(2016, 2025)}-{m.random.randrange(1, 13):02d}-{m.random.randrange(1, 29):02d}"
+    updated = f"{m.random.randrange(int(created[:4]), 2026)}-{m.random.randrange(1, 13):02d}-{m.random.randrange(1, 29):02d}"
+    job, street, phone = p.role if m.chance(0.7) else "", p.street if m.chance(0.85) else "", m.written(p.phone) if m.chance(0.9) else ""
+    if m.chance(0.03):
+        job, phone = "n/a", phone or "000-0000"
+    return [f"C-{10_000 + i}", p.given, f"{p.family} {p.suffix}".strip(), p.email if m.chance(0.92) else "", phone, m.written(p.mobile), job,
+            p.account.name if p.account else "", street, p.city, p.state, p.postal if street else "", "United States",
+            m.random.choice(["Web form", "Workshop list", "Phone", "Import 2019"]), "yes" if m.chance(0.08) else "no", created, max(created, updated)]
+
+
+def _roster_row(m: Maker, p: Person) -> list[str]:
+    """A line of a partner workshop's roster."""
+    given, family = p.given, f"{p.family}, {p.suffix}" if p.suffix else p.family
+    style = m.random.random()
+    name = f"{p.family}, {given}" if style < 0.35 and not p.suffix else f"{given} {family}"
+    if m.slip(0.04) and not p.suffix:
+        name = f"{p.family} {given}"
+    street = p.street
+    for long, short in (("Street", "St."), ("Avenue", "Ave"), ("Road", "Rd"), ("Suite ", "#"), ("North ", "N "), ("West ", "W. ")):
+        if m.chance(0.5):
+            street = street.replace(long, short)
+    return [name, p.email.upper() if m.chance(0.04) else p.email, m.written(p.phone), m.account_as(p.account.name) if p.account else "",
+            p.role if m.chance(0.5) else "", street if m.chance(0.75) else "", p.city, p.state if m.chance(0.9) else "", p.postal if m.chance(0.6) else "",
+            "x" if m.chance(0.05) else "", m.random.choice(["Needs a clarinet", "Returns in June", "Bring the mute"]) if m.chance(0.08) else ""]
+
+
+def _odd_rows(m: Maker, rows: list[tuple[list[str], str, str]], accounts: Sequence[Account]) -> None:
+    """Rows every list has: no name, an impossible address, placeholders."""
+    nobody = _roster_row(m, m.person(accounts[0]))
+    nobody[0] = ""
+    broken = _roster_row(m, m.person(accounts[1]))
+    broken[1] = "ada.quist(at)harrow"
+    hollow = _roster_row(m, m.person(accounts[2]))
+    hollow[1], hollow[2], hollow[4] = "test@test.com", "000-0000", "TBD"
+    for at, row, tag in ((40, nobody, "no_name"), (80, broken, "bad_mail"), (120, hollow, "placeholders")):
+        rows.insert(min(at, len(rows)), (row, f"odd-{tag}", f"new;{tag}"))
+
+
+def write(folder: Path, world: World) -> None:
+    """Write the three lists: a comma-separated export in UTF-8, and the roster as a workshop's spreadsheet saves it."""
+    folder.mkdir(parents=True, exist_ok=True)
+    for name, headings, rows, delimiter, encoding in (
+            ("contacts.csv", CONTACT_HEADINGS, world.contacts, ",", "utf-8"), ("accounts.csv", ACCOUNT_HEADINGS, world.accounts, ",", "utf-8"),
+            ("workshop-roster.csv", ROSTER_HEADINGS, world.roster, ";", "cp1252")):
+        with (folder / name).open("w", encoding=encoding, errors="replace", newline="") as stream:
+            csv.writer(stream, delimiter=delimiter).writerows([headings, *rows])
+
+
+if __name__ == "__main__":
+    write(Path(sys.argv[1]), make())

@@ -1,0 +1,105 @@
+"""Contracts that kinds and stores keep, for our own tests and for those who add one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+import pyarrow as pa
+
+from brujula.core.batch import Batch, Column
+from brujula.core.kind import GRADES, Kind
+
+
+def fixed_clock(text: str = "2026-01-05T09:00:00") -> Callable[[], datetime]:
+    """A clock that always tells one time."""
+    at = datetime.fromisoformat(text).replace(tzinfo=UTC)
+    return lambda: at
+
+
+def grades_of(kind: Kind, left: Mapping[str, str], right: Mapping[str, str], entity: str = "contact") -> dict[str, str]:
+    """The grade of each comparison of a kind for two records given as field to text."""
+    columns = {p: kind.clean(Column.of(pa.array([left.get(p), right.get(p)], pa.large_string()))) for p in kind.parts}
+    return _grades(kind, Batch(entity, 1, 1, columns), 0, 1)
+
+
+def _grades(kind: Kind, batch: Batch, a: int, b: int) -> dict[str, str]:
+    standard = kind.standardise(batch, np.zeros(len(batch), np.uint64))
+    found = kind.compare(standard, np.array([a], np.int32), np.array([b], np.int32))
+    return {c.field: GRADES[c.grade_ranks[found[c.field].levels[0]]] for c in kind.comparisons}
+
+
+def check_kind(kind: Kind, texts: Iterable[str] = ()) -> None:
+    """Assert what every kind promises: examples hold; blank stays blank; cleaning twice changes nothing; comparing is symmetric, and a value that is
+    not blank agrees with itself; no exception for any of the texts."""
+    entity = "account" if "name" in kind.parts and "account" not in kind.parts else "contact"
+    for example in kind.examples:
+        found = grades_of(kind, example.left, example.right, entity)
+        for field, grade in example.grades.items():
+            assert found[field] == grade, f"{kind.name}: {dict(example.left)} and {dict(example.right)}: {field} is {found[field]}, not {grade}"
+        assert found == grades_of(kind, example.right, example.left, entity), f"{kind.name}: {example} differs the other way round"
+    values = [*texts, "", "   ", "\N{NO-BREAK SPACE}", "\t"]
+    columns = {}
+    for part in kind.parts:
+        column = Column.of(pa.array(values, pa.large_string()))
+        once = kind.clean(column)
+        assert np.array_equal(kind.clean(once).codes, once.codes), f"{kind.name}: cleaning {part} twice differs from cleaning it once"
+        assert not once.filled[len(values) - 4 :].any(), f"{kind.name}: blank did not stay blank"
+        columns[part] = once
+    if not kind.comparisons:
+        return
+    batch = Batch(entity, 0, len(values), columns)
+    standard = kind.standardise(batch, np.zeros(len(batch), np.uint64))
+    kind.keys(standard)
+    n = len(values)
+    left, right = np.repeat(np.arange(n), n).astype(np.int32), np.tile(np.arange(n), n).astype(np.int32)
+    one, other = kind.compare(standard, left, right), kind.compare(standard, right, left)
+    for comparison in kind.comparisons:
+        assert np.array_equal(one[comparison.field].levels, other[comparison.field].levels), f"{kind.name}: {comparison.field} is not symmetric"
+        ranks = comparison.grade_ranks[one[comparison.field].levels[left == right]]
+        assert np.all(ranks != GRADES.index("differs")), f"{kind.name}: a value differs from itself on {comparison.field}"
+
+
+def check_store(url: str, folder: Path) -> None:
+    """Assert what every store promises: filled once; a load does what its plan says, once; a second plan finds nothing to do; undo restores every value.
+
+    url : of an empty store; folder : an empty folder to work in
+    """
+    from brujula import history, load, plan, undo
+    from brujula.errors import PlanError, StoreError
+    from brujula.stores import open_store
+
+    (folder / "export.csv").write_text("id,first_name,last_name,email,phone,city,email_opt_out\n1,Ada,Quist,ada@quist.example,,,no\n"
+                                       "2,Bob,Ames,bob@ames.example,212-555-0147,Alder Falls,no\n3,Robert,Ames,bob@ames.example,(212) 555-0147,,yes\n")
+    (folder / "list.csv").write_text("First name;Surname;Mail;Telephone;Town\nAda;Quist;ADA@quist.example;212-555-0101;Birchmere\n"
+                                     "Robert;Ames;bob@ames.example;;\nCarla;Wren;carla@wren.example;;Rookwood\n")
+    load(folder / "export.csv", into=url, clock=fixed_clock())
+    with open_store(url) as store:
+        before = store.dump()
+    try:
+        load(folder / "export.csv", into=url)
+        raise AssertionError("a store that holds records was filled a second time")
+    except StoreError:
+        pass
+    made = plan(str(folder / "list.csv"), against=url)
+    with open_store(url) as store:
+        assert store.dump() == before, "planning wrote to the store"
+    made.write(folder / "plan")
+    done = load(folder / "plan", into=url, clock=fixed_clock())
+    assert (done.created, done.updated, done.merged, done.held) == (1, 1, 1, 0), done
+    with open_store(url) as store:
+        records = {r["id"]: r for r in store.read("contact").to_pylist()}
+    assert len(records) == 3 and records["1"]["city"] == "Birchmere", records
+    assert next(r for r in records.values() if r["family_name"] == "Ames")["email_opt_out"] == "yes", "an opt-out was lost in a merge"
+    try:
+        load(folder / "plan", into=url)
+        raise AssertionError("one plan was loaded twice")
+    except PlanError:
+        pass
+    assert plan(str(folder / "list.csv"), against=url).counts["unchanged"] == 3, "the same list again is not unchanged"
+    undo(done.id, into=url, clock=fixed_clock())
+    with open_store(url) as store:
+        assert store.dump() == before, "undo did not restore every value"
+    assert [x.state for x in history(url)] == ["loaded", "undone"]
