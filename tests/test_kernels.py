@@ -36,7 +36,9 @@ def test_jaro_winkler_equals_its_twin(a, b):
     assert _both(edits.jaro_winkler, a, b) == pytest.approx(reference.jaro_winkler(a, b))
 
 
-@pytest.mark.parametrize(("a", "b", "value"), [("MARTHA", "MARHTA", 0.9611), ("DIXON", "DICKSONX", 0.8133), ("DWAYNE", "DUANE", 0.84)])
+@pytest.mark.parametrize(
+    ("a", "b", "value"), [("MARTHA", "MARHTA", 0.9611), ("DIXON", "DICKSONX", 0.8133), ("DWAYNE", "DUANE", 0.84)]
+)
 def test_jaro_winkler_published_values(a, b, value):
     """The values printed with the method."""
     assert _both(edits.jaro_winkler, a, b) == pytest.approx(value, abs=5e-5)
@@ -48,11 +50,14 @@ PAIRS = st.lists(st.tuples(st.integers(0, 7), st.integers(0, 7)).filter(lambda p
 @given(PAIRS, PAIRS)
 def test_unite_equals_its_twin(links, apart):
     """Groups never join across a pair held apart."""
+
     def column(pairs, i):
         return np.array([p[i] for p in pairs], np.int32)
 
     parent = np.empty(8, np.int32)
-    cluster.unite(column(links, 0), column(links, 1), column(apart, 0), column(apart, 1), 8, 100, parent, np.zeros(len(links), bool))
+    cluster.unite(
+        column(links, 0), column(links, 1), column(apart, 0), column(apart, 1), 8, 100, parent, np.zeros(len(links), bool)
+    )
     roots = [int(cluster.find(parent, i)) for i in range(8)]
     order = {g: i for i, g in enumerate(dict.fromkeys(roots))}
     assert [order[r] for r in roots] == reference.groups(8, links, apart)
@@ -60,13 +65,17 @@ def test_unite_equals_its_twin(links, apart):
 
 def test_second_process_compiles_nothing():
     """Every kernel comes from the disk cache in a second process."""
-    code = ("import numba.core.event as e, pkgutil, importlib, brujula.core.kernels as k\n"
-            "n = []\n"
-            "class L(e.Listener):\n"
-            "    def on_start(self, x): n.append(x)\n"
-            "    def on_end(self, x): pass\n"
-            "e.register('numba:compile', L())\n"
-            "[importlib.import_module(k.__name__ + '.' + m.name) for m in pkgutil.iter_modules(k.__path__)]\n"
-            "print(len(n))")
-    runs = [subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() for _ in range(2)]
+    code = (
+        "import numba.core.event as e, pkgutil, importlib, brujula.core.kernels as k\n"
+        "n = []\n"
+        "class L(e.Listener):\n"
+        "    def on_start(self, x): n.append(x)\n"
+        "    def on_end(self, x): pass\n"
+        "e.register('numba:compile', L())\n"
+        "[importlib.import_module(k.__name__ + '.' + m.name) for m in pkgutil.iter_modules(k.__path__)]\n"
+        "print(len(n))"
+    )
+    runs = [
+        subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() for _ in range(2)
+    ]
     assert runs[1] == "0"

@@ -8,7 +8,24 @@ from brujula.core.steps.parallel import in_chunks
 from brujula.fields import kinds
 from brujula.testing import check_kind, grades_of
 
-ODD = ["O'Neil-Smith, Jr.", "=1+1", "<script>", "a@b", "@", "++49", "12 & 12", "Ünïcödé ß", "王小明", "Анна", "\u0000x", "x" * 300, "1/2/3", "n/a", "👩‍🎤", ",;|"]
+ODD = [
+    "O'Neil-Smith, Jr.",
+    "=1+1",
+    "<script>",
+    "a@b",
+    "@",
+    "++49",
+    "12 & 12",
+    "Ünïcödé ß",
+    "王小明",
+    "Анна",
+    "\u0000x",
+    "x" * 300,
+    "1/2/3",
+    "n/a",
+    "👩‍🎤",
+    ",;|",
+]
 
 
 @pytest.mark.parametrize("name", sorted(kinds()))
@@ -25,9 +42,18 @@ def test_kind_takes_any_text(name, texts):
 
 
 EVERYWHERE = ["n/a", "N/A", "TBD", "unknown", "-", "none", " "]
-HOLLOW = [(f, h) for f in ("email", "phone", "mobile", "given_name", "account", "street", "website", "job_title") for h in EVERYWHERE]
-HOLLOW += [("email", "test@test.com"), ("email", "noemail@noemail.com"), ("phone", "000-0000"), ("phone", "(999) 999-9999"), ("phone", "123-456-7890"),
-           ("website", "www.none.com"), ("account", "Self-employed")]
+HOLLOW = [
+    (f, h) for f in ("email", "phone", "mobile", "given_name", "account", "street", "website", "job_title") for h in EVERYWHERE
+]
+HOLLOW += [
+    ("email", "test@test.com"),
+    ("email", "noemail@noemail.com"),
+    ("phone", "000-0000"),
+    ("phone", "(999) 999-9999"),
+    ("phone", "123-456-7890"),
+    ("website", "www.none.com"),
+    ("account", "Self-employed"),
+]
 
 
 @pytest.mark.parametrize(("field", "hollow"), HOLLOW)

@@ -16,12 +16,19 @@ from brujula.stores import open_store
 from brujula.testing import fixed_clock
 
 FEW = settings(max_examples=12, suppress_health_check=[HealthCheck.too_slow])
-PERSON = st.fixed_dictionaries({
-    "first_name": st.sampled_from(["Robert", "Bob", "R.", "Ada", "Ana", "José", ""]), "last_name": st.sampled_from(["Ames", "Ames Sr.", "Quist", "Qvist", ""]),
-    "email": st.sampled_from(["bob@ames.example", "ada.quist@reed.example", "office@reed.example", "test@test.com", "not a mail", ""]),
-    "phone": st.sampled_from(["212-555-0147", "(212) 555-0147", "000-0000", "+1 212 555 0101", ""]),
-    "company": st.sampled_from(["Harrow Reed Works", "Harrow Reed Works LLC", "n/a", ""]), "city": st.sampled_from(["Alder Falls", "Birchmere", ""]),
-    "email_opt_out": st.sampled_from(["yes", "no", ""])})
+PERSON = st.fixed_dictionaries(
+    {
+        "first_name": st.sampled_from(["Robert", "Bob", "R.", "Ada", "Ana", "José", ""]),
+        "last_name": st.sampled_from(["Ames", "Ames Sr.", "Quist", "Qvist", ""]),
+        "email": st.sampled_from(
+            ["bob@ames.example", "ada.quist@reed.example", "office@reed.example", "test@test.com", "not a mail", ""]
+        ),
+        "phone": st.sampled_from(["212-555-0147", "(212) 555-0147", "000-0000", "+1 212 555 0101", ""]),
+        "company": st.sampled_from(["Harrow Reed Works", "Harrow Reed Works LLC", "n/a", ""]),
+        "city": st.sampled_from(["Alder Falls", "Birchmere", ""]),
+        "email_opt_out": st.sampled_from(["yes", "no", ""]),
+    }
+)
 LISTS = st.lists(PERSON, max_size=8)
 
 
@@ -107,7 +114,9 @@ def test_order_changes_no_outcome(existing, incoming, random):
     random.shuffle(rows)
     random.shuffle(records)
     one = brujula.plan(new, against=old, entity="contact")
-    other = brujula.plan(new.iloc[rows].reset_index(drop=True), against=old.iloc[records].reset_index(drop=True), entity="contact")
+    other = brujula.plan(
+        new.iloc[rows].reset_index(drop=True), against=old.iloc[records].reset_index(drop=True), entity="contact"
+    )
     for place, row in enumerate(rows):
         for column in ("outcome", "confidence"):
             assert one.outcomes[column][row] == other.outcomes[column][place]
@@ -174,10 +183,19 @@ def test_every_outcome_explains_itself(existing, incoming):
 
 def test_load_holds_what_changed_since(tmp_path):
     """A record changed between plan and load is held and named; the others go on."""
-    url = _store(tmp_path, [{"first_name": "Ada", "last_name": "Quist", "email": "ada.quist@reed.example"},
-                            {"first_name": "Robert", "last_name": "Ames", "email": "bob@ames.example"}])
-    new = pd.DataFrame([{"first_name": "Ada", "last_name": "Quist", "email": "ada.quist@reed.example", "city": "Birchmere"},
-                        {"first_name": "Bob", "last_name": "Ames", "email": "bob@ames.example", "city": "Rookwood"}])
+    url = _store(
+        tmp_path,
+        [
+            {"first_name": "Ada", "last_name": "Quist", "email": "ada.quist@reed.example"},
+            {"first_name": "Robert", "last_name": "Ames", "email": "bob@ames.example"},
+        ],
+    )
+    new = pd.DataFrame(
+        [
+            {"first_name": "Ada", "last_name": "Quist", "email": "ada.quist@reed.example", "city": "Birchmere"},
+            {"first_name": "Bob", "last_name": "Ames", "email": "bob@ames.example", "city": "Rookwood"},
+        ]
+    )
     brujula.plan(new, against=url).write(tmp_path / "plan")
     with sqlite3.connect(tmp_path / "crm.db") as raw:
         raw.execute("update contact set city = 'Otter Point' where id = 'C-0'")

@@ -10,26 +10,44 @@ from typing import TYPE_CHECKING, Any
 __version__ = "0.1.0"
 
 _WHERE = {
-    "plan": "brujula.run", "sweep": "brujula.run", "check": "brujula.lookup", "Lookup": "brujula.lookup", "Plan": "brujula.planning", "Policy": "brujula.policy.model", "inspect": "brujula.intake.profile",
-    "load": "brujula.loading.apply", "undo": "brujula.loading.undo", "history": "brujula.loading.journal", "Load": "brujula.loading.journal",
-    "open_store": "brujula.stores", "Problem": "brujula.problems",
-    "BrujulaError": "brujula.errors", "InputError": "brujula.errors", "PolicyError": "brujula.errors", "PlanError": "brujula.errors",
-    "UsageError": "brujula.errors", "StoreError": "brujula.errors",
+    name: f"brujula.{module}"
+    for module, names in {
+        "run": "plan sweep",
+        "planning": "Plan",
+        "policy.model": "Policy",
+        "intake.profile": "inspect",
+        "lookup": "check Lookup",
+        "loading.apply": "load",
+        "loading.undo": "undo",
+        "loading.journal": "history Load",
+        "stores": "open_store",
+        "problems": "Problem",
+        "errors": "BrujulaError InputError PolicyError PlanError UsageError StoreError",
+    }.items()
+    for name in names.split()
 }
-__all__ = [*_WHERE, "__version__"]  # noqa: PLE0604
 
 if TYPE_CHECKING:
-    from brujula.errors import BrujulaError, InputError, PlanError, PolicyError, StoreError, UsageError
-    from brujula.intake.profile import inspect
-    from brujula.loading.apply import load
-    from brujula.loading.journal import Load, history
-    from brujula.loading.undo import undo
-    from brujula.planning import Plan
-    from brujula.policy.model import Policy
-    from brujula.problems import Problem
-    from brujula.lookup import Lookup, check
-    from brujula.run import plan, sweep
-    from brujula.stores import open_store
+    from brujula.errors import (
+        BrujulaError as BrujulaError,
+        InputError as InputError,
+        PlanError as PlanError,
+        PolicyError as PolicyError,
+        StoreError as StoreError,
+        UsageError as UsageError,
+    )
+    from brujula.intake.profile import inspect as inspect
+    from brujula.loading.apply import load as load
+    from brujula.loading.journal import Load as Load, history as history
+    from brujula.loading.undo import undo as undo
+    from brujula.lookup import Lookup as Lookup, check as check
+    from brujula.planning import Plan as Plan
+    from brujula.policy.model import Policy as Policy
+    from brujula.problems import Problem as Problem
+    from brujula.run import plan as plan, sweep as sweep
+    from brujula.stores import open_store as open_store
+else:
+    __all__ = sorted([*_WHERE, "__version__"])
 
 
 def __getattr__(name: str) -> Any:
@@ -41,4 +59,4 @@ def __getattr__(name: str) -> Any:
 
 
 def __dir__() -> list[str]:
-    return sorted(__all__)
+    return sorted([*_WHERE, "__version__"])

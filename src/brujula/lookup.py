@@ -29,7 +29,12 @@ class Answer:
 
     def as_dict(self) -> dict[str, Any]:
         """For machines."""
-        return {"answer": self.answer, "record_ids": list(self.record_ids), "confidence": self.confidence, "reason": self.sentence}
+        return {
+            "answer": self.answer,
+            "record_ids": list(self.record_ids),
+            "confidence": self.confidence,
+            "reason": self.sentence,
+        }
 
 
 class Lookup:
@@ -48,7 +53,10 @@ class Lookup:
         for field in values:
             if field not in known:
                 near = get_close_matches(field, known, 1)
-                raise UsageError(f'no field "{field}" of a {self.entity}' + (f'; did you mean "{near[0]}"?' if near else f"; fields: {', '.join(known)}"))
+                raise UsageError(
+                    f'no field "{field}" of a {self.entity}'
+                    + (f'; did you mean "{near[0]}"?' if near else f"; fields: {', '.join(known)}")
+                )
         if not any(v.strip() for v in values.values()):
             raise UsageError("nothing to look for; accepted: field=value, such as email=ada@harrow.example")
         row = RawList("the question", pa.table({f: pa.array([v], pa.large_string()) for f, v in values.items()}))
@@ -67,6 +75,6 @@ def _answer(plan: Plan) -> Answer:
     answer = {"create": "no", "review": "unsure", "reject": "no"}.get(line["outcome"], "yes")
     lead = {"yes": f"Yes: {', '.join(ids)}", "unsure": f"Perhaps: {', '.join(ids)}", "no": "No"}[answer]
     lines = []
-    for record in plan.existing.table.take([plan.ids.to_pylist().index(i) for i in ids[:5]]).to_pylist():
+    for record in plan.existing.table.take(pa.array([plan.ids.to_pylist().index(i) for i in ids[:5]], pa.int64())).to_pylist():
         lines.append(" | ".join(str(v) for v in record.values() if v)[:160])
     return Answer(answer, ids, line["confidence"], f"{lead}. {line['reason'][:1].upper()}{line['reason'][1:]}.", tuple(lines))

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from brujula.core import arrays, candidates, compare, group, judge, standardise, weigh
 from brujula.core.arrays import Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
-from brujula.core.kind import Comparison, Kind, Standards
+from brujula.core.kind import Comparison, Kind
 from brujula.core.rules import Rule
 from brujula.fields import kinds
 from brujula.policy.entities import ENTITIES
@@ -90,7 +90,11 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     now = timed("candidates", now)
     random = compare.compare(_random_pairs(batch, content), standards, known, wanted)
     n = len(batch)
-    possible = float(batch.n_incoming) * batch.n_existing + 0.5 * batch.n_incoming**2 if batch.n_incoming else 0.5 * float(batch.n_existing) ** 2
+    possible = (
+        float(batch.n_incoming) * batch.n_existing + 0.5 * batch.n_incoming**2
+        if batch.n_incoming
+        else 0.5 * float(batch.n_existing) ** 2
+    )
     possible = max(possible, 1.0)
     prior = float(np.log2(max(min(batch.n_incoming or batch.n_existing, batch.n_existing) * 0.3, 0.5) / possible))
     cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
@@ -107,19 +111,29 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
         _, total = weigh.evidence(model, graded)
         parts.append(graded.take(total + model.prior > _KEEP_FROM))
         now = timed("compare", now)
-    graded = arrays.join(parts) if parts else compare.compare(Pairs(*(np.zeros(0, t) for t in (np.int32, np.int32, np.uint32))), standards, known, wanted)
+    graded = arrays.join(parts) if parts else compare.compare(arrays.no_pairs(), standards, known, wanted)
     model = weigh.starting(wanted, random, graded, n, prior, *bounds)
     on_step("evidence")
     model = weigh.fit(model, graded, judge.barred(graded, rules[:-1]), possible, _made_by(wanted, passes, known))
     judged = judge.judge(graded, model, rules[:-1], policy.match.same_from, policy.match.unsure_from)
     if known_rows is not None and len(known_rows.row):
-        given = compare.compare(Pairs(known_rows.row, known_rows.record, np.zeros(len(known_rows.row), np.uint32)), standards, known, wanted)
-        graded = arrays.join([graded.take(~np.isin(graded.pairs.left, known_rows.row) | (graded.pairs.right >= batch.n_existing)), given])
-        judged = _loaded_before(judge.judge(graded, model, rules[:-1], policy.match.same_from, policy.match.unsure_from), len(known_rows.row), len(rules) - 1)
+        given = compare.compare(
+            Pairs(known_rows.row, known_rows.record, np.zeros(len(known_rows.row), np.uint32)), standards, known, wanted
+        )
+        graded = arrays.join(
+            [graded.take(~np.isin(graded.pairs.left, known_rows.row) | (graded.pairs.right >= batch.n_existing)), given]
+        )
+        judged = _loaded_before(
+            judge.judge(graded, model, rules[:-1], policy.match.same_from, policy.match.unsure_from),
+            len(known_rows.row),
+            len(rules) - 1,
+        )
     more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else None
     if more is not None and len(more):
         extra = compare.compare(more, standards, known, wanted)
-        judged = arrays.join_judged(judged, judge.judge(extra, model, rules[:-1], policy.match.same_from, policy.match.unsure_from))
+        judged = arrays.join_judged(
+            judged, judge.judge(extra, model, rules[:-1], policy.match.same_from, policy.match.unsure_from)
+        )
     now = timed("weigh", now)
     on_step("groups")
     groups = group.group(judged, n, content)
@@ -138,7 +152,7 @@ def _random_pairs(batch: Batch, content: Keys) -> Pairs:
     """Pairs taken at random, the same for any order of the records."""
     n = len(batch)
     if n < 2:
-        return Pairs(*(np.zeros(0, t) for t in (np.int32, np.int32, np.uint32)))
+        return arrays.no_pairs()
     order = np.argsort(content, kind="stable").astype(np.int32)
     count = min(_RANDOM, n * (n - 1) // 2)
     at = np.arange(count, dtype=np.int64)
@@ -172,6 +186,6 @@ def _existing_pairs(judged: Judged, n_existing: int) -> Pairs:
         lefts.append(record[:-apart][same])
         rights.append(record[apart:][same])
     if not lefts:
-        return Pairs(*(np.zeros(0, t) for t in (np.int32, np.int32, np.uint32)))
+        return arrays.no_pairs()
     both = np.unique(np.stack([np.concatenate(lefts), np.concatenate(rights)], axis=1).astype(np.int32), axis=0)
     return Pairs(np.ascontiguousarray(both[:, 0]), np.ascontiguousarray(both[:, 1]), np.zeros(len(both), np.uint32))

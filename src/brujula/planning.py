@@ -101,8 +101,11 @@ class Plan:
     def name_of(self, record: NDArray[np.int32]) -> pa.Array:
         """`row 12` for a row, the id for a record; blank for -1."""
         n = self.batch.n_existing
-        rows = pa.array(np.char.add("row ", np.arange(1, self.batch.n_incoming + 1).astype(str)), pa.large_string()) if self.batch.n_incoming else pa.array(
-            [], pa.large_string())
+        rows = (
+            pa.array(np.char.add("row ", np.arange(1, self.batch.n_incoming + 1).astype(str)), pa.large_string())
+            if self.batch.n_incoming
+            else pa.array([], pa.large_string())
+        )
         both = pa.concat_arrays([self.ids.cast(pa.large_string()), rows, pa.array([""], pa.large_string())])
         return both.take(pa.array(np.where(record < 0, n + self.batch.n_incoming, record)))
 
@@ -114,8 +117,11 @@ class Plan:
         owner = np.repeat(np.arange(len(self.action_table)), np.diff(self.action_table.off))
         old = members < n
         by_action = _joined(self.ids, members[old], owner[old], len(self.action_table))
-        text = by_action.take(pa.array(np.where(self.action_of_row >= 0, self.action_of_row, 0))) if len(by_action) else pa.array(
-            [""] * self.batch.n_incoming, pa.large_string())
+        text = (
+            by_action.take(pa.array(np.where(self.action_of_row >= 0, self.action_of_row, 0)))
+            if len(by_action)
+            else pa.array([""] * self.batch.n_incoming, pa.large_string())
+        )
         text = pc.if_else(pa.array(self.action_of_row >= 0), text, "")
         review = _joined(self.ids, self.decided.open_record, self.decided.open_row, self.batch.n_incoming)
         skipped = np.flatnonzero((self.outcome == deciding.SKIP) | (self.outcome == deciding.REVIEW))
@@ -133,10 +139,17 @@ class Plan:
     def outcomes_table(self) -> pa.Table:
         """One line an incoming row, in order."""
         rows = np.arange(1, self.batch.n_incoming + 1)
-        return pa.table({
-            "row": rows, "outcome": pa.array([OUTCOMES[o] for o in range(len(OUTCOMES))], pa.large_string()).take(pa.array(self.outcome)),
-            "action": self.action_label(self.action_of_row), "record_id": self._record_ids,
-            "group": self.group_label.slice(self.batch.n_existing), "confidence": self.decided.confidence, "reason": pa.array(self.reasons, pa.large_string())})
+        return pa.table(
+            {
+                "row": rows,
+                "outcome": pa.array([OUTCOMES[o] for o in range(len(OUTCOMES))], pa.large_string()).take(pa.array(self.outcome)),
+                "action": self.action_label(self.action_of_row),
+                "record_id": self._record_ids,
+                "group": self.group_label.slice(self.batch.n_existing),
+                "confidence": self.decided.confidence,
+                "reason": pa.array(self.reasons, pa.large_string()),
+            }
+        )
 
     @cached_property
     def reasons(self) -> list[str]:
@@ -158,7 +171,9 @@ class Plan:
         shared = self._shared_rows
         out = []
         for i, (code, why) in enumerate(zip(self.outcome.tolist(), self.decided.because.tolist(), strict=True)):
-            text = self._sentence(i, code, why, names[i], worded.get(i, ""), fatal.get(i + 1, ""), shared.get(i, 0), cause[i] >= 0)
+            text = self._sentence(
+                i, code, why, names[i], worded.get(i, ""), fatal.get(i + 1, ""), shared.get(i, 0), cause[i] >= 0
+            )
             out.append(text + "".join(f"; not used: {s}" for s in noted.get(i + 1, ())))
         return out
 
@@ -172,15 +187,24 @@ class Plan:
             return f"nobody like it among {self.batch.n_existing:,} existing records{together}"
         if code in (deciding.UPDATE, deciding.UNCHANGED):
             nothing = "; nothing would change" if code == deciding.UNCHANGED else ""
-            return f"is {name}: {words}{nothing}{together}" if linked else f"is the same as another row of this list that is an existing record{nothing}{together}"
+            return (
+                f"is {name}: {words}{nothing}{together}"
+                if linked
+                else f"is the same as another row of this list that is an existing record{nothing}{together}"
+            )
         if code == deciding.MERGE:
             return f"is {name}, which is there more than once: {words}{together}"
         if code == deciding.REVIEW:
-            lead = {deciding.B_CLAIMED: "two records claim it", deciding.B_SPLIT: "it links records that are not surely the same as each other",
-                    deciding.B_SEVERAL: "existing records are duplicates of each other"}.get(why, "it may be")
+            lead = {
+                deciding.B_CLAIMED: "two records claim it",
+                deciding.B_SPLIT: "it links records that are not surely the same as each other",
+                deciding.B_SEVERAL: "existing records are duplicates of each other",
+            }.get(why, "it may be")
             return f"{lead}{':' if lead != 'it may be' else ''} {name or 'the record of another row'}: {words or 'through another row of this list'}{together}"
-        return {deciding.B_UPDATE_ONLY: "the policy only updates, and nobody like it exists",
-                deciding.B_CREATE_ONLY: f"the policy only creates, and it is {name}: {words}"}.get(why, f"the policy skips unsure rows; it may be {name}: {words}")
+        return {
+            deciding.B_UPDATE_ONLY: "the policy only updates, and nobody like it exists",
+            deciding.B_CREATE_ONLY: f"the policy only creates, and it is {name}: {words}",
+        }.get(why, f"the policy skips unsure rows; it may be {name}: {words}")
 
     @cached_property
     def _nearest(self) -> NDArray[np.int64]:
@@ -195,7 +219,7 @@ class Plan:
     @cached_property
     def _shared_rows(self) -> dict[int, int]:
         """Rows that share their group with other rows, and how many they are."""
-        group = self.decided.group[self.batch.n_existing:]
+        group = self.decided.group[self.batch.n_existing :]
         size = np.bincount(group, minlength=1)[group]
         many = np.flatnonzero(size > 1)
         return dict(zip(many.tolist(), size[many].tolist(), strict=True))
@@ -217,7 +241,15 @@ class Plan:
         order = order[np.lexsort((acts.members[order], owner[order]))]
         rows = _joined(numbers, acts.members[order] - n, owner[order], len(acts))
         kinds = pa.array(list(OUTCOMES), pa.large_string()).take(pa.array(acts.kind))
-        table = pa.table({"action": self.action_label(np.arange(len(acts))), "kind": kinds, "record_id": survivors, "merged_ids": merged, "rows": rows})
+        table = pa.table(
+            {
+                "action": self.action_label(np.arange(len(acts))),
+                "kind": kinds,
+                "record_id": survivors,
+                "merged_ids": merged,
+                "rows": rows,
+            }
+        )
         return table.take(pa.array(live))
 
     @cached_property
@@ -229,15 +261,31 @@ class Plan:
             column = self.batch.columns[change.field]
             texts = pa.concat_arrays([column.values.arrow(), pa.array([""], pa.large_string())])
             base = acts.base[change.action]
-            before = texts.take(pa.array(np.where((column.codes[base] >= 0) & (base < n), column.codes[base], len(column.values))))
+            before = texts.take(
+                pa.array(np.where((column.codes[base] >= 0) & (base < n), column.codes[base], len(column.values)))
+            )
             after = pa.array(change.text, pa.large_string()) if change.text else texts.take(pa.array(column.codes[change.source]))
             source = self.name_of(change.source)
-            record = pc.if_else(pa.array(change.source < n), pc.binary_join_element_wise(pa.scalar("record", pa.large_string()), source, pa.scalar(
-                " ", pa.large_string())), source)
-            parts.append(pa.table({
-                "number": change.action, "position": np.full(len(base), position), "action": self.action_label(change.action),
-                "record_id": self.name_of(np.where(base < n, base, -1)), "field": pa.array([change.field] * len(base), pa.large_string()),
-                "before": before, "after": after, "from": record, "why": pa.array(list(WHY), pa.large_string()).take(pa.array(change.why))}))
+            record = pc.if_else(
+                pa.array(change.source < n),
+                pc.binary_join_element_wise(pa.scalar("record", pa.large_string()), source, pa.scalar(" ", pa.large_string())),
+                source,
+            )
+            parts.append(
+                pa.table(
+                    {
+                        "number": change.action,
+                        "position": np.full(len(base), position),
+                        "action": self.action_label(change.action),
+                        "record_id": self.name_of(np.where(base < n, base, -1)),
+                        "field": pa.array([change.field] * len(base), pa.large_string()),
+                        "before": before,
+                        "after": after,
+                        "from": record,
+                        "why": pa.array(list(WHY), pa.large_string()).take(pa.array(change.why)),
+                    }
+                )
+            )
         names = ["action", "record_id", "field", "before", "after", "from", "why"]
         if not parts:
             return pa.table({c: pa.array([], pa.large_string()) for c in names})
@@ -254,10 +302,13 @@ class Plan:
         words = pa.array(list(GRADES), pa.large_string())
         rules = pa.array([*(r.name for r in self.matched.rules), ""], pa.large_string())
         columns = {
-            "left": self.name_of(pairs.left[order]), "right": self.name_of(pairs.right[order]),
+            "left": self.name_of(pairs.left[order]),
+            "right": self.name_of(pairs.right[order]),
             "verdict": pa.array(list(VERDICTS), pa.large_string()).take(pa.array(judged.verdict[order])),
-            "bits": np.round(judged.total[order], 2), "probability": np.round(judged.probability[order], 5),
-            "rule": rules.take(pa.array(np.where(judged.rule[order] < 0, len(self.matched.rules), judged.rule[order])))}
+            "bits": np.round(judged.total[order], 2),
+            "probability": np.round(judged.probability[order], 5),
+            "rule": rules.take(pa.array(np.where(judged.rule[order] < 0, len(self.matched.rules), judged.rule[order]))),
+        }
         columns |= {c.field: words.take(pa.array(grades[:, f])) for f, c in enumerate(judged.graded.comparisons)}
         return pa.table(columns)
 
@@ -265,14 +316,21 @@ class Plan:
     def groups_table(self) -> pa.Table:
         """One line a member of a group of two or more."""
         label = self.group_label
-        member = np.flatnonzero(pc.not_equal(label, "").to_numpy(zero_copy_only=False))
-        number = pc.cast(pc.utf8_replace_slice(label.take(pa.array(member)), 0, 1, ""), pa.int64()).to_numpy(zero_copy_only=False) if len(member) else member
-        member = member[np.lexsort((member, number))].astype(np.int32)
+        member = np.flatnonzero(pc.not_equal(label, "").to_numpy(zero_copy_only=False)).astype(np.int32)
+        number = (
+            pc.cast(pc.utf8_replace_slice(label.take(pa.array(member)), 0, 1, ""), pa.int64()).to_numpy(zero_copy_only=False)
+            if len(member)
+            else member
+        )
+        member = member[np.lexsort((member, number))]
         n = self.batch.n_existing
         rows = pa.array(np.where(member >= n, member - n + 1, -1))
         columns: dict[str, Any] = {
-            "group": label.take(pa.array(member)), "record_id": self.name_of(np.where(member < n, member, -1)),
-            "row": pc.if_else(pc.greater(rows, 0), rows.cast(pa.large_string()), ""), "verdict": pa.array(["same"] * len(member), pa.large_string())}
+            "group": label.take(pa.array(member)),
+            "record_id": self.name_of(np.where(member < n, member, -1)),
+            "row": pc.if_else(pc.greater(rows, 0), rows.cast(pa.large_string()), ""),
+            "verdict": pa.array(["same"] * len(member), pa.large_string()),
+        }
         columns |= {f: self.values(f, member) for f in _SHOWN if f in self.batch.columns}
         return pa.table(columns)
 
@@ -317,21 +375,30 @@ class Plan:
             raise UsageError(f"row {row}: the list has rows 1 to {self.batch.n_incoming}")
         judged, n = self.matched.judged, self.batch.n_existing
         line = self.outcomes_table.slice(row - 1, 1).to_pylist()[0]
-        out = [f"row {row}: {line['outcome']}" + (f" ({line['action']})" if line["action"] else "") + f", confidence {line['confidence']:.2f}", line["reason"]]
+        out = [
+            f"row {row}: {line['outcome']}"
+            + (f" ({line['action']})" if line["action"] else "")
+            + f", confidence {line['confidence']:.2f}",
+            line["reason"],
+        ]
         pairs = judged.graded.pairs
         mine = np.flatnonzero((pairs.left == n + row - 1) | (pairs.right == n + row - 1))
         mine = mine[np.argsort(-judged.total[mine], kind="stable")][:10]
         names = self.name_of(np.where(pairs.left[mine] == n + row - 1, pairs.right[mine], pairs.left[mine])).to_pylist()
         for pair, name in zip(mine.tolist(), names, strict=True):
             rule = f', rule "{self.matched.rules[judged.rule[pair]].name}"' if judged.rule[pair] >= 0 else ""
-            out.append(f"  {name}: {VERDICTS[judged.verdict[pair]]}{rule}, {judged.total[pair]:+.1f} bits, probability {judged.probability[pair]:.3f}")
+            out.append(
+                f"  {name}: {VERDICTS[judged.verdict[pair]]}{rule}, {judged.total[pair]:+.1f} bits, probability {judged.probability[pair]:.3f}"
+            )
             for f, comparison in enumerate(judged.graded.comparisons):
                 level = judged.graded.levels[pair, f]
                 if level >= 0:
                     out.append(f"    {comparison.field:16}{comparison.levels[level].name:32}{judged.bits[pair, f]:+7.1f} bits")
         if line["action"]:
             for change in self.changes_table.filter(pc.equal(self.changes_table["action"], line["action"])).to_pylist():
-                out.append(f"  writes {change['field']}: {change['before']!r} -> {change['after']!r} from {change['from']} ({change['why']})")
+                out.append(
+                    f"  writes {change['field']}: {change['before']!r} -> {change['after']!r} from {change['from']} ({change['why']})"
+                )
         return "\n".join(out)
 
     def write(self, folder: str | Path) -> Path:

@@ -12,7 +12,10 @@ CATALOGUE = {
     "bad-phone": ("this is no phone number", "at least six digits, not all alike"),
     "bad-value": ("the value cannot be used", "a value the field's kind accepts"),
     "wrong-cells": ("the row has more cells than the header", "as many cells as the header has"),
-    "short-row": ("the row has fewer cells than the header", "as many cells as the header has; the missing ones were taken as blank"),
+    "short-row": (
+        "the row has fewer cells than the header",
+        "as many cells as the header has; the missing ones were taken as blank",
+    ),
     "repeated-id": ("this id stands more than once among the existing records", "each id once"),
     "blank-id": ("an existing record has no id", "an id"),
 }

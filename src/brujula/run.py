@@ -25,7 +25,9 @@ from brujula.surviving import age_of, survivorship_of
 OnStep = Callable[[str], None]
 
 
-def plan(incoming: Any, against: Any, policy: Policy | str | None = None, entity: str | None = None, on_step: OnStep = matching.quiet) -> Plan:
+def plan(
+    incoming: Any, against: Any, policy: Policy | str | None = None, entity: str | None = None, on_step: OnStep = matching.quiet
+) -> Plan:
     """Decide what becomes of every row of a list; nothing is written anywhere.
 
     incoming : path of a list, or a pandas frame
@@ -57,11 +59,21 @@ def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None 
     on_step("reading")
     old = sources.read_source(existing, None, entity)
     entity = entity or (chosen.entity if chosen else mapping.entity_of(old.table))
-    return decide_on(sources.RawList("no list", pa.table({})), old, chosen or Policy.default(entity), entity, {}, {}, on_step, start)
+    return decide_on(
+        sources.RawList("no list", pa.table({})), old, chosen or Policy.default(entity), entity, {}, {}, on_step, start
+    )
 
 
-def decide_on(new: sources.RawList, old: sources.RawList, policy: Policy, entity: str, fields: dict[str, str], remembered: dict[str, str] | None = None,
-              on_step: OnStep = matching.quiet, start: float | None = None) -> Plan:
+def decide_on(
+    new: sources.RawList,
+    old: sources.RawList,
+    policy: Policy,
+    entity: str,
+    fields: dict[str, str],
+    remembered: dict[str, str] | None = None,
+    on_step: OnStep = matching.quiet,
+    start: float | None = None,
+) -> Plan:
     """The steps from two lists that are read to the plan. fields : field to column of the new list; remembered : rows a store loaded before."""
     start = time.perf_counter() if start is None else start
     read_at = time.perf_counter()
@@ -77,14 +89,39 @@ def decide_on(new: sources.RawList, old: sources.RawList, policy: Policy, entity
     rejected = np.zeros(batch.n_incoming, bool)
     rejected[[p.row - 1 for p in found if p.fatal]] = True
     how = policy.outcomes
-    decided = deciding.decide(matched.judged, matched.groups, batch.n_existing, batch.n_incoming, rejected, how.mode, how.unsure, how.duplicates)
-    filled = np.sum([c.filled for c in cleaned.columns.values()] or [np.zeros(len(batch))], axis=0).astype(np.int32)
+    decided = deciding.decide(
+        matched.judged, matched.groups, batch.n_existing, batch.n_incoming, rejected, how.mode, how.unsure, how.duplicates
+    )
+    filled = np.sum([c.filled for c in cleaned.columns.values()] or [np.zeros(len(batch), bool)], axis=0).astype(np.int32)
     idle = np.isin(np.arange(batch.n_incoming), known.row - batch.n_existing)
-    actions, action_of_row = survivorship.make_actions(decided.outcome, decided.group, batch.n_existing, filled, age_of(cleaned, matched.content), idle)
+    actions, action_of_row = survivorship.make_actions(
+        decided.outcome, decided.group, batch.n_existing, filled, age_of(cleaned, matched.content), idle
+    )
     changes = survivorship.survive(actions, cleaned.columns, batch.n_existing, survivorship_of(cleaned, policy))
     end = time.perf_counter()
-    seconds = {"read": round(read_at - start, 3), **matched.seconds, "decide": round(end - deciding_at, 3), "all": round(end - start, 3)}
-    return Plan(policy, new, old, fields, old_fields, ids, batch, cleaned, matched, decided, actions, action_of_row, changes, tuple(found), seconds)
+    seconds = {
+        "read": round(read_at - start, 3),
+        **matched.seconds,
+        "decide": round(end - deciding_at, 3),
+        "all": round(end - start, 3),
+    }
+    return Plan(
+        policy,
+        new,
+        old,
+        fields,
+        old_fields,
+        ids,
+        batch,
+        cleaned,
+        matched,
+        decided,
+        actions,
+        action_of_row,
+        changes,
+        tuple(found),
+        seconds,
+    )
 
 
 def _policy(policy: Policy | str | None, entity: str | None) -> Policy | None:
@@ -99,7 +136,10 @@ def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, polic
         held = pc.index_in(digests, value_set=pa.array(list(remembered), pa.large_string()))
         at = pc.index_in(pa.array(list(remembered.values()), pa.large_string()).take(held), value_set=ids.cast(pa.large_string()))
         known = np.flatnonzero(pc.and_(pc.is_valid(held), pc.is_valid(at)).to_numpy(zero_copy_only=False))
-        row, record = (known + batch.n_existing).astype(np.int32), at.take(pa.array(known)).to_numpy(zero_copy_only=False).astype(np.int32)
+        row, record = (
+            (known + batch.n_existing).astype(np.int32),
+            at.take(pa.array(known)).to_numpy(zero_copy_only=False).astype(np.int32),
+        )
     return matching.Known(row, record)
 
 
@@ -110,7 +150,9 @@ def row_digests(batch: Batch, policy: Policy) -> list[str]:
     return [f"{d:016x}" for d in keys.tolist()]
 
 
-def combine(entity: str, old: sources.RawList, old_fields: dict[str, str], new: sources.RawList, new_fields: dict[str, str]) -> Batch:
+def combine(
+    entity: str, old: sources.RawList, old_fields: dict[str, str], new: sources.RawList, new_fields: dict[str, str]
+) -> Batch:
     """One table of both lists' fields: existing records first. The id is no field of comparison."""
     columns = {}
     for field in ENTITIES[entity].fields:

@@ -8,9 +8,9 @@ import numpy as np
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from brujula.core.arrays import Pairs
 from brujula.core.batch import Batch, Keys
 from brujula.core.compare import compare
-from brujula.core.arrays import Pairs
 from brujula.core.kind import GRADES, Standards
 from brujula.core.survive import Survivorship
 from brujula.fields import kinds
@@ -27,9 +27,20 @@ def survivorship_of(batch: Batch, policy: Policy) -> Survivorship:
     rules = {f: policy.update.get(f, kinds()[of[f]].survivorship) for f in batch.columns}
     strict = {f: kinds()[of[f]].strict(batch.columns[f].values) for f, rule in rules.items() if rule == "strictest"}
     joins = {f: kinds()[of[f]].join for f, rule in rules.items() if rule in ("union", "append")}
-    own = {n: tuple(f for f in fields if rules.get(f, "fill") == "fill") for n, fields in blocks(batch.entity).items() if len(fields) > 1}
-    return Survivorship(rules, strict, joins, own, frozenset(("prefix", "middle_name", "suffix", "street", "city", "region", "postal_code", "country")),
-                        {n: _agrees(batch, n) for n in own}, _held(batch))
+    own = {
+        n: tuple(f for f in fields if rules.get(f, "fill") == "fill")
+        for n, fields in blocks(batch.entity).items()
+        if len(fields) > 1
+    }
+    return Survivorship(
+        rules,
+        strict,
+        joins,
+        own,
+        frozenset(("prefix", "middle_name", "suffix", "street", "city", "region", "postal_code", "country")),
+        {n: _agrees(batch, n) for n in own},
+        _held(batch),
+    )
 
 
 def _held(batch: Batch) -> dict[str, tuple[Keys, Keys]]:

@@ -38,14 +38,20 @@ def check_kind(kind: Kind, texts: Iterable[str] = ()) -> None:
     for example in kind.examples:
         found = grades_of(kind, example.left, example.right, entity)
         for field, grade in example.grades.items():
-            assert found[field] == grade, f"{kind.name}: {dict(example.left)} and {dict(example.right)}: {field} is {found[field]}, not {grade}"
-        assert found == grades_of(kind, example.right, example.left, entity), f"{kind.name}: {example} differs the other way round"
+            assert found[field] == grade, (
+                f"{kind.name}: {dict(example.left)} and {dict(example.right)}: {field} is {found[field]}, not {grade}"
+            )
+        assert found == grades_of(kind, example.right, example.left, entity), (
+            f"{kind.name}: {example} differs the other way round"
+        )
     values = [*texts, "", "   ", "\N{NO-BREAK SPACE}", "\t"]
     columns = {}
     for part in kind.parts:
         column = Column.of(pa.array(values, pa.large_string()))
         once = kind.clean(column)
-        assert np.array_equal(kind.clean(once).codes, once.codes), f"{kind.name}: cleaning {part} twice differs from cleaning it once"
+        assert np.array_equal(kind.clean(once).codes, once.codes), (
+            f"{kind.name}: cleaning {part} twice differs from cleaning it once"
+        )
         assert not once.filled[len(values) - 4 :].any(), f"{kind.name}: blank did not stay blank"
         columns[part] = once
     if not kind.comparisons:
@@ -57,7 +63,9 @@ def check_kind(kind: Kind, texts: Iterable[str] = ()) -> None:
     left, right = np.repeat(np.arange(n), n).astype(np.int32), np.tile(np.arange(n), n).astype(np.int32)
     one, other = kind.compare(standard, left, right), kind.compare(standard, right, left)
     for comparison in kind.comparisons:
-        assert np.array_equal(one[comparison.field].levels, other[comparison.field].levels), f"{kind.name}: {comparison.field} is not symmetric"
+        assert np.array_equal(one[comparison.field].levels, other[comparison.field].levels), (
+            f"{kind.name}: {comparison.field} is not symmetric"
+        )
         ranks = comparison.grade_ranks[one[comparison.field].levels[left == right]]
         assert np.all(ranks != GRADES.index("differs")), f"{kind.name}: a value differs from itself on {comparison.field}"
 
@@ -71,10 +79,14 @@ def check_store(url: str, folder: Path) -> None:
     from brujula.errors import PlanError, StoreError
     from brujula.stores import open_store
 
-    (folder / "export.csv").write_text("id,first_name,last_name,email,phone,city,email_opt_out\n1,Ada,Quist,ada@quist.example,,,no\n"
-                                       "2,Bob,Ames,bob@ames.example,212-555-0147,Alder Falls,no\n3,Robert,Ames,bob@ames.example,(212) 555-0147,,yes\n")
-    (folder / "list.csv").write_text("First name;Surname;Mail;Telephone;Town\nAda;Quist;ADA@quist.example;212-555-0101;Birchmere\n"
-                                     "Robert;Ames;bob@ames.example;;\nCarla;Wren;carla@wren.example;;Rookwood\n")
+    (folder / "export.csv").write_text(
+        "id,first_name,last_name,email,phone,city,email_opt_out\n1,Ada,Quist,ada@quist.example,,,no\n"
+        "2,Bob,Ames,bob@ames.example,212-555-0147,Alder Falls,no\n3,Robert,Ames,bob@ames.example,(212) 555-0147,,yes\n"
+    )
+    (folder / "list.csv").write_text(
+        "First name;Surname;Mail;Telephone;Town\nAda;Quist;ADA@quist.example;212-555-0101;Birchmere\n"
+        "Robert;Ames;bob@ames.example;;\nCarla;Wren;carla@wren.example;;Rookwood\n"
+    )
     load(folder / "export.csv", into=url, clock=fixed_clock())
     with open_store(url) as store:
         before = store.dump()
@@ -92,7 +104,9 @@ def check_store(url: str, folder: Path) -> None:
     with open_store(url) as store:
         records = {r["id"]: r for r in store.read("contact").to_pylist()}
     assert len(records) == 3 and records["1"]["city"] == "Birchmere", records
-    assert next(r for r in records.values() if r["family_name"] == "Ames")["email_opt_out"] == "yes", "an opt-out was lost in a merge"
+    assert next(r for r in records.values() if r["family_name"] == "Ames")["email_opt_out"] == "yes", (
+        "an opt-out was lost in a merge"
+    )
     try:
         load(folder / "plan", into=url)
         raise AssertionError("one plan was loaded twice")

@@ -12,8 +12,13 @@ from brujula import __version__
 from brujula.cli.commands import check, demo, export, history, inspect, load, plan, policy, sweep, undo
 from brujula.errors import BrujulaError
 
-app = typer.Typer(no_args_is_help=True, add_completion=False, rich_markup_mode=None, pretty_exceptions_enable=False,
-                  help="Decides what becomes of every row of a contact or account list before anything is loaded; loads it, and can take it back.")
+app = typer.Typer(
+    no_args_is_help=True,
+    add_completion=False,
+    rich_markup_mode=None,
+    pretty_exceptions_enable=False,
+    help="Decides what becomes of every row of a contact or account list before anything is loaded; loads it, and can take it back.",
+)
 app.command("demo")(demo.demo)
 app.command("inspect")(inspect.inspect)
 app.command("plan")(plan.plan)
@@ -33,7 +38,9 @@ def _version(wanted: bool) -> None:
 
 
 @app.callback()
-def main(version: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version.")] = False) -> None:
+def main(
+    version: Annotated[bool, typer.Option("--version", callback=_version, is_eager=True, help="Show the version.")] = False,
+) -> None:
     """Exit codes: 0 done; 1 done, and something needs a person; 2 the input or the call is wrong; 3 the store failed."""
 
 
@@ -55,5 +62,7 @@ def run() -> None:
     except Exception as error:
         if os.environ.get("BRUJULA_DEBUG"):
             raise
-        sys.stderr.write(f"brujula: this should not happen ({type(error).__name__}: {error}); set BRUJULA_DEBUG=1 for the details and report it\n")
+        sys.stderr.write(
+            f"brujula: this should not happen ({type(error).__name__}: {error}); set BRUJULA_DEBUG=1 for the details and report it\n"
+        )
         sys.exit(3)

@@ -21,7 +21,7 @@ MEANING = {
     "skip": "left out, because the policy says so",
     "reject": "cannot be used: see rejects.csv",
 }
-COLOURS = {"create": "green", "update": "cyan", "merge": "magenta", "review": "yellow", "reject": "red"}
+COLOURS = {"create": "color(28)", "update": "color(25)", "merge": "color(91)", "review": "color(130)", "reject": "color(160)"}
 
 
 def console() -> Console:
@@ -54,7 +54,9 @@ def table(headings: Sequence[str], rows: Sequence[Sequence[Any]], right: Sequenc
     """A table with plain cells: text of the lists is data, never markup."""
     made = Table(box=None, pad_edge=False, header_style="bold", show_edge=False, padding=(0, 2, 0, 0))
     for i, heading in enumerate(headings):
-        made.add_column(heading, justify="right" if i in right else "left", overflow="fold", no_wrap=i != wide, ratio=1 if i == wide else None)
+        made.add_column(
+            heading, justify="right" if i in right else "left", overflow="fold", no_wrap=i != wide, ratio=1 if i == wide else None
+        )
     for row in rows:
         made.add_row(*(escape(str(cell)) for cell in row))
     return made
@@ -64,26 +66,40 @@ def summary(found: Mapping[str, Any], folder: str) -> None:
     """What a plan will do, for a person to act on."""
     out = console()
     entity = found["entity"]
-    out.print(f"[bold]{found['rows']:,} rows[/bold] of {escape(found['incoming']['name'])} against [bold]{found['existing_records']:,} "
-              f"existing {entity}s[/bold] of {escape(found['existing']['name'])}")
+    out.print(
+        f"[bold]{found['rows']:,} rows[/bold] of {escape(found['incoming']['name'])} against [bold]{found['existing_records']:,} "
+        f"existing {entity}s[/bold] of {escape(found['existing']['name'])}"
+    )
     for side in ("incoming", "existing"):
         taken = ", ".join(f"{column} = {field}" if column != field else field for field, column in found[side]["fields"].items())
         out.print(f"[dim]{side}: {escape('; '.join(found[side]['taken_as']))}; {escape(taken)}[/dim]")
     if found["incoming"]["left_out"]:
-        out.print(f"[yellow]no field found for: {escape(', '.join(found['incoming']['left_out']))}[/yellow]; kept in incoming_with_ids.csv only")
+        out.print(
+            f"[color(130)]no field found for: {escape(', '.join(found['incoming']['left_out']))}[/]; kept in incoming_with_ids.csv only"
+        )
     out.print()
     made = Table(box=None, pad_edge=False, show_header=False, padding=(0, 2, 0, 0))
     for name, count in found["outcomes"].items():
         if count or name in ("create", "update", "unchanged", "review", "reject"):
             style = COLOURS.get(name, "") if count else "dim"
-            made.add_row(f"[{style}]{count:>8,}[/]" if style else f"{count:>8,}", f"[{style}]{name}[/]" if style else name, f"[dim]{MEANING[name]}[/dim]")
+            made.add_row(
+                f"[{style}]{count:>8,}[/]" if style else f"{count:>8,}",
+                f"[{style}]{name}[/]" if style else name,
+                f"[dim]{MEANING[name]}[/dim]",
+            )
     out.print(made)
     acts = found["actions"]
-    out.print(f"\nA load would create {acts['create']:,}, update {acts['update']:,} and merge {acts['merge']:,} records, writing {found['fields_written']:,} values. "
-              f"Expected wrong matches among the automatic ones: {found['expected_wrong_matches']:.1f}.")
+    out.print(
+        f"\nA load would create {acts['create']:,}, update {acts['update']:,} and merge {acts['merge']:,} records, writing {found['fields_written']:,} values. "
+        f"Expected wrong matches among the automatic ones: {found['expected_wrong_matches']:.1f}."
+    )
     problems(out, found)
-    out.print(f"Plan in [bold]{escape(folder)}[/bold]: report.html to read, outcomes.csv for every row"
-              + (", review.csv for what is open" if found["outcomes"]["review"] else "") + ("" if not found["outcomes"]["reject"] else ", rejects.csv to mend") + ".")
+    out.print(
+        f"Plan in [bold]{escape(folder)}[/bold]: report.html to read, outcomes.csv for every row"
+        + (", review.csv for what is open" if found["outcomes"]["review"] else "")
+        + ("" if not found["outcomes"]["reject"] else ", rejects.csv to mend")
+        + "."
+    )
 
 
 def problems(out: Console, found: Mapping[str, Any]) -> None:
@@ -91,8 +107,10 @@ def problems(out: Console, found: Mapping[str, Any]) -> None:
     from brujula.problems import CATALOGUE
 
     for code, count in found["problems"].items():
-        out.print(f"[yellow]{count:,} × {CATALOGUE[code][0]}[/yellow]; accepted: {CATALOGUE[code][1]}")
+        out.print(f"[color(130)]{count:,} × {CATALOGUE[code][0]}[/]; accepted: {CATALOGUE[code][1]}")
     for one in found["passes"]:
         if one["narrowed"]:
-            out.print(f"[dim]pass {one['pass']}: {one['narrowed']:,} keys are shared by too many records and were narrowed; {one['left_out']:,} comparisons "
-                      "left out[/dim]")
+            out.print(
+                f"[dim]pass {one['pass']}: {one['narrowed']:,} keys are shared by too many records and were narrowed; {one['left_out']:,} comparisons "
+                "left out[/dim]"
+            )

@@ -18,7 +18,12 @@ from brujula.loading.undo import undo
 from brujula.stores import open_store
 
 LISTS = ("contacts.csv", "accounts.csv", "workshop-roster.csv")
-_SEEN = {"update": "a record that gains something", "merge": "a row that shows two records to be one", "review": "a row left open", "reject": "a row that cannot be used"}
+_SEEN = {
+    "update": "a record that gains something",
+    "merge": "a row that shows two records to be one",
+    "review": "a row left open",
+    "reject": "a row that cannot be used",
+}
 
 
 def tour(folder: Path) -> None:
@@ -32,7 +37,9 @@ def tour(folder: Path) -> None:
             shutil.copy(source, folder / name)
     out = show.console()
     store = f"sqlite:///{folder}/crm.db"
-    out.print("[bold]Second Reed[/bold] lends musical instruments. A workshop sends its roster; the CRM holds 2,000 contacts. All of it is made up.")
+    out.print(
+        "[bold]Second Reed[/bold] lends musical instruments. A workshop sends its roster; the CRM holds 2,000 contacts. All of it is made up."
+    )
     _step(f"1. The CRM's export becomes a store: brujula load {folder}/contacts.csv --into {store}")
     for name in LISTS[:2]:
         filled = load(folder / name, into=store)
@@ -53,7 +60,9 @@ def tour(folder: Path) -> None:
             out.print(f"[bold]{what}[/bold], row {line['row']}: {escape(line['reason'])}")
     _step(f"4. The load: brujula load {folder}/plan --into {store}")
     done = load(folder / "plan", into=store)
-    out.print(f"{done.id}: {done.created:,} created, {done.updated:,} updated, {done.merged:,} merged; {done.fields:,} values written, each in the journal")
+    out.print(
+        f"{done.id}: {done.created:,} created, {done.updated:,} updated, {done.merged:,} merged; {done.fields:,} values written, each in the journal"
+    )
     _step("5. The same list again finds nothing left to do but what is open")
     again = run.plan(str(folder / LISTS[2]), store)
     out.print(", ".join(f"{n:,} {name}" for name, n in again.counts.items() if n))
@@ -63,8 +72,10 @@ def tour(folder: Path) -> None:
         same = opened.dump() == before
     out.print("The store is as it was, value for value." if same else "[red]The store is not as it was.[/red]")
     history.history(store)
-    out.print(f"\nLook at [bold]{escape(str(folder))}/plan/report.html[/bold]. Then try your own: brujula plan YOUR-LIST.csv --against YOUR-EXPORT.csv --out plan")
+    out.print(
+        f"\nLook at [bold]{escape(str(folder))}/plan/report.html[/bold]. Then try your own: brujula plan YOUR-LIST.csv --against YOUR-EXPORT.csv --out plan"
+    )
 
 
 def _step(text: str) -> None:
-    show.console().print(f"\n[bold cyan]{escape(text)}[/bold cyan]")
+    show.console().print(f"\n[bold color(25)]{escape(text)}[/]")

@@ -36,6 +36,11 @@ class Pairs:
         return Pairs(self.left[keep], self.right[keep], self.passes[keep])
 
 
+def no_pairs() -> Pairs:
+    """A table without a pair."""
+    return Pairs(np.zeros(0, np.int32), np.zeros(0, np.int32), np.zeros(0, np.uint32))
+
+
 @dataclass(frozen=True)
 class Graded:
     """Pairs with the level of every comparison.
@@ -92,13 +97,17 @@ class Judged:
 
     def take(self, keep: NDArray[Any]) -> Judged:
         """Only the pairs of an index or mask."""
-        return Judged(self.graded.take(keep), self.bits[keep], self.total[keep], self.probability[keep], self.rule[keep], self.verdict[keep])
+        return Judged(
+            self.graded.take(keep), self.bits[keep], self.total[keep], self.probability[keep], self.rule[keep], self.verdict[keep]
+        )
 
 
 def join_judged(first: Judged, second: Judged) -> Judged:
     """Two tables of judged pairs as one."""
-    return Judged(join([first.graded, second.graded]), *(np.concatenate([getattr(first, n), getattr(second, n)])
-                                                         for n in ("bits", "total", "probability", "rule", "verdict")))
+    return Judged(
+        join([first.graded, second.graded]),
+        *(np.concatenate([getattr(first, n), getattr(second, n)]) for n in ("bits", "total", "probability", "rule", "verdict")),
+    )
 
 
 @dataclass(frozen=True)
@@ -114,8 +123,17 @@ class PassReport:
 
     def as_dict(self) -> list[Mapping[str, object]]:
         """One mapping a pass, for summary.json."""
-        return [{"pass": n, "records": k, "narrowed": w, "left_out": o, "pairs": self.pairs.get(n, 0), "pairs_no_other_pass_found": self.alone.get(n, 0)}
-                for n, k, w, o in zip(self.names, self.keyed, self.narrowed, self.left_out, strict=True)]
+        return [
+            {
+                "pass": n,
+                "records": k,
+                "narrowed": w,
+                "left_out": o,
+                "pairs": self.pairs.get(n, 0),
+                "pairs_no_other_pass_found": self.alone.get(n, 0),
+            }
+            for n, k, w, o in zip(self.names, self.keyed, self.narrowed, self.left_out, strict=True)
+        ]
 
 
 def check_groups(groups: NDArray[np.int32], n_records: int) -> None:
@@ -123,4 +141,6 @@ def check_groups(groups: NDArray[np.int32], n_records: int) -> None:
     assert len(groups) == n_records, f"{len(groups)} group numbers for {n_records} records"
     if n_records:
         _, first = np.unique(groups, return_index=True)
-        assert bool(np.all(np.diff(first) > 0)) and int(groups.max()) + 1 == len(first), "groups are not numbered by their first member"
+        assert bool(np.all(np.diff(first) > 0)) and int(groups.max()) + 1 == len(first), (
+            "groups are not numbered by their first member"
+        )

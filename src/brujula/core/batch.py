@@ -35,7 +35,7 @@ class Texts:
         starts = np.frombuffer(offsets, np.int64)[array.offset : array.offset + len(array) + 1]
         raw = np.frombuffer(data, np.uint8) if data is not None else np.zeros(0, np.uint8)
         # Kernels are compiled for writable arrays only; a buffer Arrow may not hand out for writing is copied.
-        return cls(*(a if a.flags.writeable else a.copy() for a in (starts, raw)))
+        return cls(starts if starts.flags.writeable else starts.copy(), raw if raw.flags.writeable else raw.copy())
 
     def arrow(self) -> pa.LargeStringArray:
         """The same texts as an Arrow array (no copy)."""

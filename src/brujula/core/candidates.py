@@ -102,15 +102,23 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
         merged = key
         if sum(1 for c, _ in columns if c == number) > 1:
             merged = np.concatenate([k for c, k in columns if c == number])
-        group, starts, members = _groups(merged, np.tile(probe, len(merged) // len(probe))) if len(merged) != len(key) else _groups(key, probe)
+        group, starts, members = (
+            _groups(merged, np.tile(probe, len(merged) // len(probe))) if len(merged) != len(key) else _groups(key, probe)
+        )
         if len(merged) != len(key):
             # A record's second number may be another's first: both columns share one numbering.
-            which = [i for i, (c, _) in enumerate(columns) if c == number].index(next(i for i, x in enumerate(columns) if x is column))
+            which = [i for i, (c, _) in enumerate(columns) if c == number].index(
+                next(i for i, x in enumerate(columns) if x is column)
+            )
             here = group[which * len(key) : (which + 1) * len(key)]
             order = np.argsort(group * np.int64(len(key)) + np.tile(np.arange(len(key)), len(merged) // len(key)), kind="stable")
             order = order[group[order] >= 0]
             rank = (order % len(key)).astype(np.int32)
-            fresh = np.append(True, (rank[1:] != rank[:-1]) | (group[order][1:] != group[order][:-1])) if len(order) else np.zeros(0, bool)
+            fresh = (
+                np.append(True, (rank[1:] != rank[:-1]) | (group[order][1:] != group[order][:-1]))
+                if len(order)
+                else np.zeros(0, bool)
+            )
             members, of = rank[fresh], group[order][fresh]
             starts = np.concatenate([[0], np.cumsum(np.bincount(of, minlength=int(group.max(initial=-1)) + 1))]).astype(np.int64)
             group = here
@@ -140,8 +148,16 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
         left_out[number] += lost
     names = tuple(p.name for p in passes)
     spread = (content[ranks] >> np.uint64(33)).astype(np.int32)
-    return Index(ranks, spread, n_existing, np.array([c for c, _ in columns], np.int64), places, np.concatenate(starts_all), np.concatenate(members_all),
-                 PassReport(names, tuple(keyed), tuple(narrowed), tuple(left_out)))
+    return Index(
+        ranks,
+        spread,
+        n_existing,
+        np.array([c for c, _ in columns], np.int64),
+        places,
+        np.concatenate(starts_all),
+        np.concatenate(members_all),
+        PassReport(names, tuple(keyed), tuple(narrowed), tuple(left_out)),
+    )
 
 
 def collect(found: Index) -> Iterator[Pairs]:
@@ -159,8 +175,24 @@ def collect(found: Index) -> Iterator[Pairs]:
         while True:
             left, right, mask = np.empty(room, np.int32), np.empty(room, np.int32), np.empty(room, np.uint32)
             before = lost.copy()
-            count = kernel.collect(rows, found.n_existing, found.pass_of, found.places, found.starts, found.members, found.spread, n, LIMIT, CAP, stamp,
-                                   slot, left, right, mask, lost)
+            count = kernel.collect(
+                rows,
+                found.n_existing,
+                found.pass_of,
+                found.places,
+                found.starts,
+                found.members,
+                found.spread,
+                n,
+                LIMIT,
+                CAP,
+                stamp,
+                slot,
+                left,
+                right,
+                mask,
+                lost,
+            )
             if count >= 0:
                 break
             room *= 2
@@ -172,5 +204,11 @@ def collect(found: Index) -> Iterator[Pairs]:
             report.pairs[name] = report.pairs.get(name, 0) + int(here.sum())
             report.alone[name] = report.alone.get(name, 0) + int((mask[here] == np.uint32(1 << p)).sum())
         yield Pairs(found.ranks[left[:count]], found.ranks[right[:count]], mask)
-    found.report = PassReport(report.names, report.keyed, report.narrowed, tuple(int(a + b) for a, b in zip(report.left_out, lost, strict=False)),
-                              report.pairs, report.alone)
+    found.report = PassReport(
+        report.names,
+        report.keyed,
+        report.narrowed,
+        tuple(int(a + b) for a, b in zip(report.left_out, lost, strict=False)),
+        report.pairs,
+        report.alone,
+    )

@@ -38,14 +38,44 @@ class Decided:
     open_pair: NDArray[np.int64]
 
 
-BECAUSE = ("nobody like it", "one record is meant", "several records are the same", "it could be one of these", "two records claim it",
-           "records it links are not the same as each other", "the list may only update", "the list may only create", "unusable",
-           "unsure, and the policy says create", "unsure, and the policy says skip")
-B_NEW, B_ONE, B_SEVERAL, B_UNSURE, B_CLAIMED, B_SPLIT, B_UPDATE_ONLY, B_CREATE_ONLY, B_REJECT, B_UNSURE_CREATE, B_UNSURE_SKIP = range(11)
+BECAUSE = (
+    "nobody like it",
+    "one record is meant",
+    "several records are the same",
+    "it could be one of these",
+    "two records claim it",
+    "records it links are not the same as each other",
+    "the list may only update",
+    "the list may only create",
+    "unusable",
+    "unsure, and the policy says create",
+    "unsure, and the policy says skip",
+)
+(
+    B_NEW,
+    B_ONE,
+    B_SEVERAL,
+    B_UNSURE,
+    B_CLAIMED,
+    B_SPLIT,
+    B_UPDATE_ONLY,
+    B_CREATE_ONLY,
+    B_REJECT,
+    B_UNSURE_CREATE,
+    B_UNSURE_SKIP,
+) = range(11)
 
 
-def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, rejected: NDArray[np.bool_], mode: str, unsure: str,
-           duplicates: str) -> Decided:
+def decide(
+    judged: Judged,
+    groups: Groups,
+    n_existing: int,
+    n_incoming: int,
+    rejected: NDArray[np.bool_],
+    mode: str,
+    unsure: str,
+    duplicates: str,
+) -> Decided:
     """Outcome of every row from verdicts and groups.
 
     rejected : bool[n_incoming], rows that cannot be used
@@ -102,13 +132,24 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, rej
     open_row, open_record, open_pair = _open(outcome, row, record, across, open_now | inside, of, n_existing, row_group, judged)
     first = np.append(True, open_row[1:] != open_row[:-1]) if len(open_row) else np.zeros(0, bool)
     cause[open_row[first]] = open_pair[first]
-    return Decided(outcome, np.round(np.where(outcome == REJECT, 1.0, confidence), 4), because, cause, of, open_row, open_record, open_pair)
+    return Decided(
+        outcome,
+        np.asarray(np.round(np.where(outcome == REJECT, 1.0, confidence), 4), np.float64),
+        because,
+        cause,
+        of,
+        open_row,
+        open_record,
+        open_pair,
+    )
 
 
 def _split_groups(judged: Judged, of: NDArray[np.int32], n_existing: int, n_groups: int) -> NDArray[np.bool_]:
     """Groups whose existing records are not held together by links among themselves."""
     pairs = judged.graded.pairs
-    among = np.flatnonzero((judged.verdict == SAME) & (pairs.left < n_existing) & (pairs.right < n_existing) & (of[pairs.left] == of[pairs.right]))
+    among = np.flatnonzero(
+        (judged.verdict == SAME) & (pairs.left < n_existing) & (pairs.right < n_existing) & (of[pairs.left] == of[pairs.right])
+    )
     parent, refused = np.empty(n_existing, np.int32), np.zeros(len(among), bool)
     none = np.zeros(0, np.int32)
     cluster.unite(pairs.left[among], pairs.right[among], none, none, n_existing, 1 << 30, parent, refused)
@@ -116,7 +157,9 @@ def _split_groups(judged: Judged, of: NDArray[np.int32], n_existing: int, n_grou
     return np.asarray(pieces > 1, bool)
 
 
-def _best(row: NDArray[np.int32], total: NDArray[np.float64], pair: NDArray[np.int64], n: int) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+def _best(
+    row: NDArray[np.int32], total: NDArray[np.float64], pair: NDArray[np.int64], n: int
+) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
     """Highest evidence per row, and the pair that has it (-inf and -1 where there is none)."""
     best, cause = np.full(n, -np.inf), np.full(n, -1, np.int64)
     order = np.argsort(total, kind="stable")
@@ -125,9 +168,17 @@ def _best(row: NDArray[np.int32], total: NDArray[np.float64], pair: NDArray[np.i
     return best, cause
 
 
-def _open(outcome: NDArray[np.int8], row: NDArray[np.int32], record: NDArray[np.int32], pair: NDArray[np.int64], wanted: NDArray[np.bool_],
-          of: NDArray[np.int32], n_existing: int, row_group: NDArray[np.int32], judged: Judged
-          ) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int64]]:
+def _open(
+    outcome: NDArray[np.int8],
+    row: NDArray[np.int32],
+    record: NDArray[np.int32],
+    pair: NDArray[np.int64],
+    wanted: NDArray[np.bool_],
+    of: NDArray[np.int32],
+    n_existing: int,
+    row_group: NDArray[np.int32],
+    judged: Judged,
+) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int64]]:
     """Candidates of the rows under review: their own, or for want of any, those of the rows in their group."""
     take = wanted & (judged.verdict[pair] >= UNSURE)
     row, record, pair = row[take], record[take], pair[take]
@@ -138,11 +189,17 @@ def _open(outcome: NDArray[np.int8], row: NDArray[np.int32], record: NDArray[np.
     if len(poor):
         by_group = np.argsort(row_group[row], kind="stable")
         sorted_groups = row_group[row][by_group]
-        low, high = np.searchsorted(sorted_groups, row_group[poor], "left"), np.searchsorted(sorted_groups, row_group[poor], "right")
+        low, high = (
+            np.searchsorted(sorted_groups, row_group[poor], "left"),
+            np.searchsorted(sorted_groups, row_group[poor], "right"),
+        )
         counts = high - low
         at = by_group[np.repeat(low, counts) + np.arange(counts.sum()) - np.repeat(np.cumsum(counts) - counts, counts)]
-        row, record, pair = (np.concatenate([row, np.repeat(poor, counts).astype(np.int32)]), np.concatenate([record, record[at]]),
-                             np.concatenate([pair, pair[at]]))
+        row, record, pair = (
+            np.concatenate([row, np.repeat(poor, counts).astype(np.int32)]),
+            np.concatenate([record, record[at]]),
+            np.concatenate([pair, pair[at]]),
+        )
     keep = outcome[row] == REVIEW
     row, record, pair = row[keep], record[keep], pair[keep]
     order = np.lexsort((-judged.total[pair], record, row))

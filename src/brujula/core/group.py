@@ -35,7 +35,9 @@ def group(judged: Judged, n_records: int, content: Keys) -> Groups:
     high = np.maximum(content[pairs.left[same]], content[pairs.right[same]])
     strongest = same[np.lexsort((high, low, -np.round(judged.total[same], 6), -(judged.rule[same] >= 0).astype(np.int8)))]
     parent, refused = np.empty(n_records, np.int32), np.zeros(len(strongest), bool)
-    kernel.unite(pairs.left[strongest], pairs.right[strongest], pairs.left[apart], pairs.right[apart], n_records, MOST, parent, refused)
+    kernel.unite(
+        pairs.left[strongest], pairs.right[strongest], pairs.left[apart], pairs.right[apart], n_records, MOST, parent, refused
+    )
     roots = np.array(parent)
     while True:
         up = roots[roots]

@@ -81,7 +81,7 @@ class Kind:
     """A kind of field. Subclass in one file under `fields/`; every attribute is part of the contract.
 
     parts       : fields it spans; they are cleaned, compared and replaced as a block
-    headings    : per part, the headings it is known by, folded to lower-case words
+    headings    : per part, the headings it is known by, folded to lower-case words, with | between
     comparisons : what is graded
     survivorship: default rule for which value stays
     identity    : the name of the key that says who a record is, for the kind that does; else ""
@@ -89,7 +89,7 @@ class Kind:
 
     name: ClassVar[str]
     parts: ClassVar[tuple[str, ...]] = ()
-    headings: ClassVar[Mapping[str, tuple[str, ...]]] = {}
+    headings: ClassVar[Mapping[str, str]] = {}
     comparisons: ClassVar[tuple[Comparison, ...]] = ()
     survivorship: ClassVar[str] = "fill"
     identity: ClassVar[str] = ""

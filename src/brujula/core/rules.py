@@ -14,7 +14,9 @@ from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, VERDICTS, Graded
 from brujula.core.kind import GRADES, Comparison
 from brujula.errors import PolicyError
 
-_FORM = re.compile(r"^\s*(?P<field>\w+)\s+(?P<how>is not|is|at least|at most)\s+(?P<what>.+?)\s*$|^\s*(?P<field2>\w+)\s+(?P<short>differs|blank)\s*$")
+_FORM = re.compile(
+    r"^\s*(?P<field>\w+)\s+(?P<how>is not|is|at least|at most)\s+(?P<what>.+?)\s*$|^\s*(?P<field2>\w+)\s+(?P<short>differs|blank)\s*$"
+)
 
 
 @dataclass(frozen=True)
@@ -43,7 +45,10 @@ def _one(condition: str, graded: Graded, grades: NDArray[np.int8], where: str) -
     fields = [c.field for c in graded.comparisons]
     if name not in fields:
         near = get_close_matches(name, fields, 1)
-        raise PolicyError(f'{where}: no compared field "{name}"' + (f'; did you mean "{near[0]}"?' if near else f"; compared are {', '.join(fields)}"))
+        raise PolicyError(
+            f'{where}: no compared field "{name}"'
+            + (f'; did you mean "{near[0]}"?' if near else f"; compared are {', '.join(fields)}")
+        )
     f = fields.index(name)
     what, how = (match["short"], "is") if match["short"] else (match["what"], match["how"])
     if what in GRADES:
@@ -63,7 +68,11 @@ def _level(comparison: Comparison, name: str, where: str, condition: str) -> int
     names = [x.name for x in comparison.levels]
     if name not in names:
         near = get_close_matches(name, [*GRADES, *names], 1)
-        hint = f'did you mean "{near[0]}"?' if near else f"grades are {', '.join(GRADES)}; levels of {comparison.field}: {', '.join(names)}"
+        hint = (
+            f'did you mean "{near[0]}"?'
+            if near
+            else f"grades are {', '.join(GRADES)}; levels of {comparison.field}: {', '.join(names)}"
+        )
         raise PolicyError(f'{where}: "{condition}": no grade "{name}"; {hint}')
     return names.index(name)
 

@@ -12,8 +12,14 @@ from brujula.core.batch import Column, Keys
 from brujula.core.decide import CREATE, MERGE, UPDATE
 from brujula.core.kernels import members as kernel
 
-WHY = ("the record had none", "the policy says the list replaces it", "the opt-out stays", "what the others add is joined", "new record",
-       "completes the block it belongs to")
+WHY = (
+    "the record had none",
+    "the policy says the list replaces it",
+    "the opt-out stays",
+    "what the others add is joined",
+    "new record",
+    "completes the block it belongs to",
+)
 W_FILL, W_REPLACE, W_STRICT, W_JOIN, W_NEW, W_BLOCK = range(6)
 
 
@@ -134,7 +140,9 @@ def _first(actions: Actions, codes: NDArray[np.int32]) -> NDArray[np.int32]:
     return np.append(actions.members, np.int32(-1))[at]
 
 
-def _block(actions: Actions, columns: Mapping[str, Column], how: Survivorship, name: str) -> tuple[NDArray[np.int32], NDArray[np.bool_]]:
+def _block(
+    actions: Actions, columns: Mapping[str, Column], how: Survivorship, name: str
+) -> tuple[NDArray[np.int32], NDArray[np.bool_]]:
     """Position in `members` that completes each action's block, and whether the block is taken whole."""
     fields = [f for f in how.blocks[name] if f in columns]
     at = np.full(len(actions), -1, np.int32)
@@ -147,7 +155,9 @@ def _block(actions: Actions, columns: Mapping[str, Column], how: Survivorship, n
     return at, np.all(parts[:, actions.base] < 0, axis=0)
 
 
-def _joined(actions: Actions, column: Column, field: str, new: NDArray[np.bool_], join: Callable[[str, str], str]) -> FieldChanges:
+def _joined(
+    actions: Actions, column: Column, field: str, new: NDArray[np.bool_], join: Callable[[str, str], str]
+) -> FieldChanges:
     """Texts of all members joined, member by member; each distinct pair of texts is joined once."""
     texts: list[str] = column.values.arrow().to_pylist()
     index = {t: i for i, t in enumerate(texts)}
@@ -175,8 +185,14 @@ def _joined(actions: Actions, column: Column, field: str, new: NDArray[np.bool_]
     return FieldChanges(field, hit, source[hit].astype(np.int32), why, tuple(texts[i] for i in now[hit].tolist()))
 
 
-def make_actions(outcome: NDArray[np.int8], group: NDArray[np.int32], n_existing: int, filled: NDArray[np.int32], age: NDArray[np.int64],
-                 idle: NDArray[np.bool_]) -> tuple[Actions, NDArray[np.int64]]:
+def make_actions(
+    outcome: NDArray[np.int8],
+    group: NDArray[np.int32],
+    n_existing: int,
+    filled: NDArray[np.int32],
+    age: NDArray[np.int64],
+    idle: NDArray[np.bool_],
+) -> tuple[Actions, NDArray[np.int64]]:
     """One action for each group with a row that acts, in order of its first row; and per row its action (-1 = none).
 
     Without rows, one merge for each group of existing records.
@@ -202,8 +218,8 @@ def make_actions(outcome: NDArray[np.int8], group: NDArray[np.int32], n_existing
     takes_part = number[group] >= 0
     takes_part[n_existing:] &= (action_of_row >= 0) & ~idle
     takes_part[:n_existing] &= np.append(kind, -1)[number[group[:n_existing]]] != CREATE
-    members = np.flatnonzero(takes_part)
+    members = np.flatnonzero(takes_part).astype(np.int32)
     sort = np.lexsort((age[members], -filled[members], members >= n_existing, number[group[members]]))
-    members = members[sort].astype(np.int32)
+    members = members[sort]
     off = np.concatenate([[0], np.cumsum(np.bincount(number[group[members]], minlength=len(kind)))]).astype(np.int64)
     return Actions(kind, off, members), action_of_row

@@ -49,8 +49,17 @@ class Model:
     changing: frozenset[str] = field(default_factory=frozenset)
 
 
-def starting(comparisons: tuple[Comparison, ...], random: Graded, graded: Graded, n_records: int, prior: float, cap: float, floor: float,
-             temper: float, changing: frozenset[str]) -> Model:
+def starting(
+    comparisons: tuple[Comparison, ...],
+    random: Graded,
+    graded: Graded,
+    n_records: int,
+    prior: float,
+    cap: float,
+    floor: float,
+    temper: float,
+    changing: frozenset[str],
+) -> Model:
     """The model before fitting: declared m, u from random pairs, typical shares from the candidates."""
     m, u, typical = [], [], []
     for f, comparison in enumerate(comparisons):
@@ -106,7 +115,9 @@ def _share(model: Model, f: int, level: NDArray[np.int8], common: NDArray[np.flo
     exact = np.array([x.grade == "same" for x in levels])[level]
     n = model.n_records
     counted = (np.maximum(common * n - 2.0, 0.3) + _PRIOR_RECORDS * start * 0.5) / (n + _PRIOR_RECORDS)
-    own = np.where(common * n < 0.5, common + 0.02 / n, counted)  # below one record the share was not counted but reckoned from words
+    own = np.where(
+        common * n < 0.5, common + 0.02 / n, counted
+    )  # below one record the share was not counted but reckoned from words
     usual = np.maximum(model.typical[f][level], 1e-9)
     loose = model.u[f][level] * np.clip(np.sqrt(common / usual), 0.2, 5.0)
     return np.clip(np.where(exact, own, loose), 1e-9, 0.9)
@@ -135,10 +146,23 @@ def fit(model: Model, graded: Graded, barred: NDArray[np.bool_], n_possible: flo
             sums = np.bincount(graded.levels[counted, f], weights=whole[counted], minlength=n_levels) / _SCALE
             start = np.array([x.m for x in comparison.levels])
             start = start / start.sum()
-            tables.append(_monotone((sums + _PRIOR_TRUE * start) / (sums.sum() + _PRIOR_TRUE), model.u[f], comparison, model.n_records))
+            tables.append(
+                _monotone((sums + _PRIOR_TRUE * start) / (sums.sum() + _PRIOR_TRUE), model.u[f], comparison, model.n_records)
+            )
         matches = max(whole.sum() / _SCALE, 0.5) + 0.5
         prior = float(np.log2(matches / max(n_possible - matches, matches)))
-        model = Model(model.comparisons, tuple(tables), model.u, model.typical, prior, model.n_records, model.cap, model.floor, model.temper, model.changing)
+        model = Model(
+            model.comparisons,
+            tuple(tables),
+            model.u,
+            model.typical,
+            prior,
+            model.n_records,
+            model.cap,
+            model.floor,
+            model.temper,
+            model.changing,
+        )
     return model
 
 

@@ -10,8 +10,15 @@ from numpy.typing import NDArray
 from brujula.core.arrays import Judged
 from brujula.core.rules import Rule
 
-LABELS = {"given_name": "given name", "family_name": "family name", "middle_name": "middle name", "job_title": "job title", "birth_date": "birth date",
-          "registration_no": "registration number", "email": "e-mail"}
+LABELS = {
+    "given_name": "given name",
+    "family_name": "family name",
+    "middle_name": "middle name",
+    "job_title": "job title",
+    "birth_date": "birth date",
+    "registration_no": "registration number",
+    "email": "e-mail",
+}
 
 
 def sentences(judged: Judged, rules: Sequence[Rule], pairs: NDArray[np.int64]) -> list[str]:
@@ -23,7 +30,10 @@ def sentences(judged: Judged, rules: Sequence[Rule], pairs: NDArray[np.int64]) -
     worded = [_words(judged, rules, row.tolist()) for row in distinct]
     bits = np.round(judged.total[pairs], 1)
     p = judged.probability[pairs]
-    decided = ["" if rule >= 0 else f" ({b:+.1f} bits, probability {q:.3f})" for rule, b, q in zip(judged.rule[pairs].tolist(), bits.tolist(), p.tolist(), strict=True)]
+    decided = [
+        "" if rule >= 0 else f" ({b:+.1f} bits, probability {q:.3f})"
+        for rule, b, q in zip(judged.rule[pairs].tolist(), bits.tolist(), p.tolist(), strict=True)
+    ]
     return [worded[w] + d for w, d in zip(which.reshape(-1).tolist(), decided, strict=True)]
 
 

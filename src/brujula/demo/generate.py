@@ -14,59 +14,32 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from brujula import tables
+
 SEED = 20_417
-GIVEN = """Abigail Ada Adele Agnes Alan Albert Alejandra Alejandro Alexander Alice Amara Andrew Anita Anjali Anna Antonio Arjun Barbara Beatrice Benjamin
-Bernard Bettina Brenda Brian Bruno Camille Carlos Carmen Caroline Catherine Cecilia Charles Charlotte Chen Christine Christopher Claire Clara Daniel David
-Deborah Diego Dolores Dominic Donald Dorota Edmund Eduardo Edward Elena Eleanor Elizabeth Emil Emily Enrique Erika Esther Ewa Felix Fernando Florence
-Francisco Franziska Frederick Gabriela Gerald Giovanni Gloria Grace Gregory Guadalupe Günther Hannah Harold Hector Helen Henry Hiroshi Hugo Ida Ignacio
-Ingrid Irene Isabel Ivan Jacob James Jana Jean Jennifer Jerome Jessica Jian Joan Joaquín João Jonathan Jorge José Joseph Juan Judith Julia Jürgen Karen
-Katarzyna Kenneth Kimberly Krzysztof Laura Lawrence Lena Leonard Linda Luca Lucía Luis Małgorzata Manuel Marcus Margaret María Marta Martin Matthew
-Megan Mei Michael Miguel Miriam Mónica Nancy Natalia Nathaniel Nicholas Noah Nora Olga Oliver Oscar Owen Pamela Patricia Paul Paula Pedro Peter Philip
-Piotr Priya Rachel Rafael Ralph Ravi Raymond Rebecca Renée Ricardo Richard Robert Rosa Ruth Samuel Sandra Sara Sebastian Sofía Sophie Stanley Stephen
-Susan Sven Teresa Theodore Thomas Timothy Tobias Ursula Valentina Victor Victoria Vincent Walter Wei William Yolanda Yvonne Zachary Zofia""".split()
-FAMILY = """Abbott Acosta Adler Aldana Almqvist Anders Archer Arroyo Ashdown Atwell Bachmann Baptista Barrow Beckett Bellamy Benítez Bergström Birch
-Blakely Bonnet Borowski Bramhall Brandt Breton Briggs Bryant Burke Caldera Calloway Cárdenas Carver Castellano Chandra Chatterjee Chen Choi Clarke Cobb
-Colman Conde Corbin Cortés Cray Dahl Dalton Dávila Delgado Desai Dietrich Dobson Domínguez Drake Dubois Dunmore Dvorak Eastman Ebert Echeverría Eklund
-Ellery Engel Escobar Fairley Falk Farrow Faulkner Ferreira Fischer Fletcher Flores Fontaine Forsyth Franke Fuentes Gallagher Galvão Garrido Gerber
-Gibbons Giordano Goddard Goldberg Gómez Grady Granger Grün Guerra Haas Hale Halloran Hanley Hartwig Hawthorne Hayashi Heller Herrera Hidalgo Hoffmann
-Holm Horvat Hsu Hutton Ibarra Iglesias Ingram Ito Iyer Jankowski Jarvis Jensen Joyce Juárez Kapoor Keller Kessler Kim Kirby Kling Kowalczyk Krause
-Kuhn Lachance Lambert Landry Larsson Lehmann Leroux Lindqvist Lister Lombard Luna Machado Maddox Mahoney Maldonado Marchetti Marín Mathur Mayfield
-McAllister McBride Meier Mendes Mercer Meyer Miyamoto Moffat Molina Moreau Morley Müller Nakamura Narayan Navarro Neumann Newell Nguyen Nieminen Nolan
-Norwood Novak Núñez Oakes Ochoa Odell Okafor Olivera Ortega Osborn Pacheco Padilla Palmer Paredes Patel Peralta Petit Pfeiffer Pierce Pineda Pokorny
-Prado Prescott Pryor Quaid Quick Quiroga Rahman Rao Ravenhill Redmond Reinhardt Reyes Rhodes Ribeiro Riedel Rios Rojas Romano Rosales Rowe Ruiz
-Sadler Salazar Sandoval Sauer Schäfer Schmidt Schreiber Schwarz Seaton Serrano Shah Sharma Shaw Silva Simmons Skinner Soares Solano Sørensen Stahl
-Steiner Strand Suárez Szymański Takeda Tanaka Tate Thorne Tomlin Torres Tóth Trevino Tucker Ullman Underhill Valdez Varga Vega Velasco Vogel Voss
-Wadsworth Wagner Walden Walsh Wang Weaver Weber Whitlock Wilder Winslow Wójcik Wolff Woodard Wren Wu Yates Yoon Young Zamora Zhang Zielińska Zimmermann""".split()
-TOWNS = [("Alder Falls", "OR", "97"), ("Birchmere", "WA", "98"), ("Cold Harbor", "ME", "04"), ("Dunmoor", "VT", "05"), ("Eastlake Mills", "OH", "44"),
-         ("Fennimore", "WI", "53"), ("Granite Ford", "NH", "03"), ("Hallow Creek", "TN", "37"), ("Iron Bridge", "PA", "15"), ("Juniper Flats", "NM", "87"),
-         ("Kestrel Bay", "CA", "94"), ("Larkspur Valley", "CO", "80"), ("Maple Crossing", "MI", "48"), ("New Tallow", "IL", "61"), ("Otter Point", "MN", "55"),
-         ("Pinecrest", "GA", "30"), ("Quarry Hill", "KY", "40"), ("Rookwood", "VA", "22"), ("Saint Orme", "MO", "63"), ("Thistledown", "NC", "27"),
-         ("Upper Marsh", "NY", "12"), ("Verdant Springs", "AZ", "85"), ("Willow Bend", "TX", "75"), ("Yarrow", "KS", "66")]
-STREETS = ["Mill Street", "Harbor Road", "Chapel Lane", "North Orchard Avenue", "Station Road", "Quarry Drive", "Church Street", "Lakeview Boulevard", "2nd Avenue",
-           "West Union Street", "Foundry Lane", "Meadow Court", "Old Post Road", "Juniper Way", "Garden Terrace", "River Road", "South Elm Street", "Cedar Place"]
-AREA_CODES = [201, 203, 205, 206, 207, 208, 209, 210, 212, 213, 214, 215, 216, 217, 218, 219, 229, 231, 234, 239, 240, 248, 251, 252, 253, 254, 256, 260, 262, 267,
-              269, 270, 276, 281, 301, 302, 303, 304, 305, 307, 308, 309, 310, 312, 313, 314, 315, 316, 317, 318, 319, 320, 321, 323, 325, 330, 334, 336, 337, 339]
-SCHOOLS = ["Elementary School", "Middle School", "High School", "Academy", "Montessori School", "School of Music"]
-BANDS = ["Community Band", "Brass Band", "Youth Orchestra", "Wind Ensemble", "Big Band", "Marching Band"]
-WORKSHOPS = ["Reed Works", "Brass & Woodwind Repair", "Violin Workshop", "Instrument Services", "String Repairs", "Horn Clinic"]
-STEMS = """Amber Anvil Ashgrove Beacon Bellweather Blackthorn Bluestem Bramble Brightwater Cantor Cedarhurst Clarion Copperfield Corner Crescent Dovetail
-Drummond Elmhurst Fairwind Fernhill Foxglove Galloway Goldfinch Greenlaw Harrow Hawthorn Hazelmere Heron Highgate Hollis Ivybridge Kingsley Lantern Larch
-Linden Lowell Magpie Marlow Merriam Northgate Oakdale Orchard Paxton Pembrook Quill Rosewood Rowan Sandpiper Sparrow Summerfield Swallow Tamarack Thornbury
-Underwood Wakefield Westbrook Whitcombe Windmill Wisteria Wrenfield""".split()
-ROLES = ["Band Director", "Music Teacher", "Workshop Manager", "Repair Technician", "Choir Director", "Trumpet Player", "Clarinet Player", "Librarian",
-         "Orchestra Conductor", "Volunteer Coordinator", "Assistant Principal", "Percussionist"]
-SHORT = {"Alexander": "Alex", "Andrew": "Andy", "Antonio": "Tony", "Benjamin": "Ben", "Catherine": "Kate", "Charles": "Chuck", "Christopher": "Chris",
-         "Daniel": "Dan", "David": "Dave", "Deborah": "Debbie", "Edward": "Ted", "Elizabeth": "Liz", "Enrique": "Quique", "Francisco": "Paco", "Frederick": "Fred",
-         "Gabriela": "Gaby", "Gregory": "Greg", "Guadalupe": "Lupe", "Henry": "Hank", "Ignacio": "Nacho", "Jacob": "Jake", "James": "Jim", "Jennifer": "Jen",
-         "Jessica": "Jess", "Jonathan": "Jon", "José": "Pepe", "Joseph": "Joe", "Katarzyna": "Kasia", "Kenneth": "Ken", "Kimberly": "Kim", "Lawrence": "Larry",
-         "Małgorzata": "Gosia", "Margaret": "Peggy", "Matthew": "Matt", "Michael": "Mike", "Nathaniel": "Nate", "Nicholas": "Nick", "Pamela": "Pam",
-         "Patricia": "Pat", "Philip": "Phil", "Raymond": "Ray", "Rebecca": "Becky", "Richard": "Dick", "Robert": "Bob", "Samuel": "Sam", "Stephen": "Steve",
-         "Susan": "Sue", "Theodore": "Ted", "Thomas": "Tom", "Timothy": "Tim", "Victoria": "Vicky", "William": "Bill", "Zachary": "Zach"}
+
+
+def _words(name: str) -> list[str]:
+    """One list of the table of words."""
+    rows = (line.partition(": ") for line in tables.lines("second_reed"))
+    return [word.strip() for head, _, rest in rows if head == name for word in rest.split("|")]
+
+
+GIVEN, FAMILY, STREETS, STEMS, ROLES = (_words(n) for n in ("given", "family", "streets", "stems", "roles"))
+SCHOOLS, BANDS, WORKSHOPS, AREA_CODES = (_words(n) for n in ("schools", "bands", "workshops", "area_codes"))
+TOWNS = [tuple(town.split(", ")) for town in _words("towns")]
+SHORT = dict(pair.split("=") for pair in _words("short"))
 FREE = ["postbox.example", "mailhaven.example", "quickmail.example"]
-CONTACT_HEADINGS = ["id", "first_name", "last_name", "email", "phone", "mobile", "job_title", "account", "street", "city", "state", "postal_code", "country",
-                    "source", "email_opt_out", "created_at", "updated_at"]
-ACCOUNT_HEADINGS = ["id", "name", "website", "phone", "street", "city", "state", "postal_code", "country", "industry"]
-ROSTER_HEADINGS = ["Name", "E-Mail", "Telephone", "School or band", "Role", "Street", "Town", "State", "ZIP", "Do not mail", "Note"]
+CONTACT_HEADINGS = """id | first_name | last_name | email | phone | mobile | job_title | account | street | city | state |
+postal_code | country | source | email_opt_out | created_at | updated_at""".replace("\n", " ").split(" | ")
+ACCOUNT_HEADINGS = """id | name | website | phone | street | city | state | postal_code | country | industry""".replace(
+    "\n", " "
+).split(" | ")
+ROSTER_HEADINGS = (
+    """Name | E-Mail | Telephone | School or band | Role | Street | Town | State | ZIP | Do not mail | Note""".replace(
+        "\n", " "
+    ).split(" | ")
+)
 
 
 @dataclass
@@ -158,10 +131,17 @@ class Maker:
         stem, kind = self.random.choice(STEMS), self.random.random()
         if self.chance(0.35):
             stem += f" {self.random.choice(STEMS)}"
-        ending, industry = ((self.random.choice(SCHOOLS), "School") if kind < 0.5 else (self.random.choice(BANDS), "Band") if kind < 0.75 else
-                            (self.random.choice(WORKSHOPS), "Repair workshop"))
+        ending, industry = (
+            (self.random.choice(SCHOOLS), "School")
+            if kind < 0.5
+            else (self.random.choice(BANDS), "Band")
+            if kind < 0.75
+            else (self.random.choice(WORKSHOPS), "Repair workshop")
+        )
         street, city, state, postal = self.place()
-        name = f"{stem} {ending}" + (self.random.choice([" Inc.", " LLC", " Co."]) if industry == "Repair workshop" and self.chance(0.6) else "")
+        name = f"{stem} {ending}" + (
+            self.random.choice([" Inc.", " LLC", " Co."]) if industry == "Repair workshop" and self.chance(0.6) else ""
+        )
         domain = f"{plain(stem)}-{plain(ending.split()[0])}"
         while domain in self.domains:
             domain += str(self.random.randrange(10))
@@ -180,14 +160,33 @@ class Maker:
                 email = f"{self.random.choice(['office', 'info', 'music'])}@{account.domain}"
         else:
             email = f"{plain(given)}{self.random.choice(['.', '', '_'])}{plain(family)}{self.random.randrange(10, 9999)}@{self.random.choice(FREE)}"
-        street, city, state, postal = (account.street, account.city, account.state, account.postal) if account and self.chance(0.8) else self.place()
+        street, city, state, postal = (
+            (account.street, account.city, account.state, account.postal) if account and self.chance(0.8) else self.place()
+        )
         phone = account.phone if account and self.chance(0.4) else self.phone()
-        return Person(given, family, "", email, phone, self.phone() if self.chance(0.3) else "", self.random.choice(ROLES), account, street, city, state, postal)
+        return Person(
+            given,
+            family,
+            "",
+            email,
+            phone,
+            self.phone() if self.chance(0.3) else "",
+            self.random.choice(ROLES),
+            account,
+            street,
+            city,
+            state,
+            postal,
+        )
 
     def written(self, number: str) -> str:
         """A phone number in one of the ways people write it."""
         a, b, c = number[:3], number[3:6], number[6:]
-        return self.random.choice([f"({a}) {b}-{c}", f"{a}-{b}-{c}", f"{a}.{b}.{c}", f"+1 {a} {b} {c}", number, f"1-{a}-{b}-{c}"]) if number else ""
+        return (
+            self.random.choice([f"({a}) {b}-{c}", f"{a}-{b}-{c}", f"{a}.{b}.{c}", f"+1 {a} {b} {c}", number, f"1-{a}-{b}-{c}"])
+            if number
+            else ""
+        )
 
     def typo(self, word: str) -> str:
         """A word with one slip of the finger, not in its first letter."""
@@ -209,7 +208,13 @@ class Maker:
             for form in (" Inc.", " LLC", " Co."):
                 name = name.replace(form, "")
         if self.slip(0.2):
-            for long, short in (("School", "Sch."), ("Community", "Comm."), ("Services", "Svcs"), ("Brass & Woodwind", "Brass and Woodwind"), ("Academy", "Acad.")):
+            for long, short in (
+                ("School", "Sch."),
+                ("Community", "Comm."),
+                ("Services", "Svcs"),
+                ("Brass & Woodwind", "Brass and Woodwind"),
+                ("Academy", "Acad."),
+            ):
                 name = name.replace(long, short)
         if self.slip(0.08):
             name = self.typo(name)
@@ -235,7 +240,11 @@ class Maker:
             q.family = p.family.replace("-", " ").split()[0]
             tags.append("one_family_name")
         if self.slip(0.3) and plain(q.family) != q.family.lower():
-            q.family = "".join(c for c in unicodedata.normalize("NFKD", q.family.replace("ł", "l").replace("ø", "o")) if not unicodedata.combining(c))
+            q.family = "".join(
+                c
+                for c in unicodedata.normalize("NFKD", q.family.replace("ł", "l").replace("ø", "o"))
+                if not unicodedata.combining(c)
+            )
             tags.append("marks_lost")
         if self.slip(0.12):
             q.email = f"{plain(p.given)}{plain(p.family)}{self.random.randrange(10, 999)}@{self.random.choice(FREE)}"
@@ -285,18 +294,49 @@ def make(seed: int = SEED, n_contacts: int = 2_000, n_accounts: int = 400, n_row
         rows.append((list(row[0]), row[1], row[2] + ";twice"))
     m.random.shuffle(rows)
     _odd_rows(m, rows, accounts)
-    account_rows = [[f"A-{1000 + i}", a.name, f"https://www.{a.domain}", m.written(a.phone), a.street, a.city, a.state, a.postal, "United States", a.industry]
-                    for i, a in enumerate(accounts)]
-    return World(contacts, account_rows, [r for r, _, _ in rows], [e for _, e in records], [e for _, e, _ in rows], [t for _, _, t in rows])
+    account_rows = [
+        [
+            f"A-{1000 + i}",
+            a.name,
+            f"https://www.{a.domain}",
+            m.written(a.phone),
+            a.street,
+            a.city,
+            a.state,
+            a.postal,
+            "United States",
+            a.industry,
+        ]
+        for i, a in enumerate(accounts)
+    ]
+    return World(
+        contacts, account_rows, [r for r, _, _ in rows], [e for _, e in records], [e for _, e, _ in rows], [t for _, _, t in rows]
+    )
 
 
 def _relate(m: Maker, a: Person, b: Person) -> None:
     """Make two people of one kind that is easily taken for one: a couple, father and son, two of one name, colleagues."""
     kind = m.random.randrange(4)
     if kind == 0:
-        b.family, b.email, b.street, b.city, b.state, b.postal, b.phone = a.family, a.email, a.street, a.city, a.state, a.postal, a.phone
+        b.family, b.email, b.street, b.city, b.state, b.postal, b.phone = (
+            a.family,
+            a.email,
+            a.street,
+            a.city,
+            a.state,
+            a.postal,
+            a.phone,
+        )
     elif kind == 1:
-        b.given, b.family, b.street, b.city, b.state, b.postal, b.phone = a.given, a.family, a.street, a.city, a.state, a.postal, a.phone
+        b.given, b.family, b.street, b.city, b.state, b.postal, b.phone = (
+            a.given,
+            a.family,
+            a.street,
+            a.city,
+            a.state,
+            a.postal,
+            a.phone,
+        )
         a.suffix, b.suffix = "Sr.", "Jr."
         b.email = f"{plain(b.given)}.{plain(b.family)}jr{m.random.randrange(10, 99)}@{m.random.choice(FREE)}"
     elif kind == 2:
@@ -328,12 +368,32 @@ def _contact_row(m: Maker, i: int, p: Person) -> list[str]:
     """A line of the CRM's export."""
     created = f"{m.random.randrange(2016, 2025)}-{m.random.randrange(1, 13):02d}-{m.random.randrange(1, 29):02d}"
     updated = f"{m.random.randrange(int(created[:4]), 2026)}-{m.random.randrange(1, 13):02d}-{m.random.randrange(1, 29):02d}"
-    job, street, phone = p.role if m.chance(0.7) else "", p.street if m.chance(0.85) else "", m.written(p.phone) if m.chance(0.9) else ""
+    job, street, phone = (
+        p.role if m.chance(0.7) else "",
+        p.street if m.chance(0.85) else "",
+        m.written(p.phone) if m.chance(0.9) else "",
+    )
     if m.chance(0.03):
         job, phone = "n/a", phone or "000-0000"
-    return [f"C-{10_000 + i}", p.given, f"{p.family} {p.suffix}".strip(), p.email if m.chance(0.92) else "", phone, m.written(p.mobile), job,
-            p.account.name if p.account else "", street, p.city, p.state, p.postal if street else "", "United States",
-            m.random.choice(["Web form", "Workshop list", "Phone", "Import 2019"]), "yes" if m.chance(0.08) else "no", created, max(created, updated)]
+    return [
+        f"C-{10_000 + i}",
+        p.given,
+        f"{p.family} {p.suffix}".strip(),
+        p.email if m.chance(0.92) else "",
+        phone,
+        m.written(p.mobile),
+        job,
+        p.account.name if p.account else "",
+        street,
+        p.city,
+        p.state,
+        p.postal if street else "",
+        "United States",
+        m.random.choice(["Web form", "Workshop list", "Phone", "Import 2019"]),
+        "yes" if m.chance(0.08) else "no",
+        created,
+        max(created, updated),
+    ]
 
 
 def _roster_row(m: Maker, p: Person) -> list[str]:
@@ -344,12 +404,29 @@ def _roster_row(m: Maker, p: Person) -> list[str]:
     if m.slip(0.04) and not p.suffix:
         name = f"{p.family} {given}"
     street = p.street
-    for long, short in (("Street", "St."), ("Avenue", "Ave"), ("Road", "Rd"), ("Suite ", "#"), ("North ", "N "), ("West ", "W. ")):
+    for long, short in (
+        ("Street", "St."),
+        ("Avenue", "Ave"),
+        ("Road", "Rd"),
+        ("Suite ", "#"),
+        ("North ", "N "),
+        ("West ", "W. "),
+    ):
         if m.chance(0.5):
             street = street.replace(long, short)
-    return [name, p.email.upper() if m.chance(0.04) else p.email, m.written(p.phone), m.account_as(p.account.name) if p.account else "",
-            p.role if m.chance(0.5) else "", street if m.chance(0.75) else "", p.city, p.state if m.chance(0.9) else "", p.postal if m.chance(0.6) else "",
-            "x" if m.chance(0.05) else "", m.random.choice(["Needs a clarinet", "Returns in June", "Bring the mute"]) if m.chance(0.08) else ""]
+    return [
+        name,
+        p.email.upper() if m.chance(0.04) else p.email,
+        m.written(p.phone),
+        m.account_as(p.account.name) if p.account else "",
+        p.role if m.chance(0.5) else "",
+        street if m.chance(0.75) else "",
+        p.city,
+        p.state if m.chance(0.9) else "",
+        p.postal if m.chance(0.6) else "",
+        "x" if m.chance(0.05) else "",
+        m.random.choice(["Needs a clarinet", "Returns in June", "Bring the mute"]) if m.chance(0.08) else "",
+    ]
 
 
 def _odd_rows(m: Maker, rows: list[tuple[list[str], str, str]], accounts: Sequence[Account]) -> None:
@@ -368,8 +445,10 @@ def write(folder: Path, world: World) -> None:
     """Write the three lists: a comma-separated export in UTF-8, and the roster as a workshop's spreadsheet saves it."""
     folder.mkdir(parents=True, exist_ok=True)
     for name, headings, rows, delimiter, encoding in (
-            ("contacts.csv", CONTACT_HEADINGS, world.contacts, ",", "utf-8"), ("accounts.csv", ACCOUNT_HEADINGS, world.accounts, ",", "utf-8"),
-            ("workshop-roster.csv", ROSTER_HEADINGS, world.roster, ";", "cp1252")):
+        ("contacts.csv", CONTACT_HEADINGS, world.contacts, ",", "utf-8"),
+        ("accounts.csv", ACCOUNT_HEADINGS, world.accounts, ",", "utf-8"),
+        ("workshop-roster.csv", ROSTER_HEADINGS, world.roster, ";", "cp1252"),
+    ):
         with (folder / name).open("w", encoding=encoding, errors="replace", newline="") as stream:
             csv.writer(stream, delimiter=delimiter).writerows([headings, *rows])
 

@@ -16,6 +16,11 @@ def kinds() -> dict[str, Kind]:
     for module in sorted(pkgutil.iter_modules(__path__), key=lambda m: m.name):
         members = vars(importlib.import_module(f"{__name__}.{module.name}")).values()
         for member in members:
-            if isinstance(member, type) and issubclass(member, Kind) and member is not Kind and member.__module__.endswith(module.name):
+            if (
+                isinstance(member, type)
+                and issubclass(member, Kind)
+                and member is not Kind
+                and member.__module__.endswith(module.name)
+            ):
                 found[member.name] = member()
     return found

@@ -14,13 +14,13 @@ class Choice(Kind):
     """Kept as written; not compared."""
 
     name = "choice"
-    parts = ("industry", "source", "owner", "active",)
+    parts = ("industry", "source", "owner", "active")
     survivorship = "fill"
     headings = {
-        "industry": ("industry", "sector", "branch", "line of business", "branche", "sector de actividad", "secteur", "settore",),
-        "source": ("source", "lead source", "origin", "quelle", "origen", "herkunft", "how did you hear",),
-        "owner": ("owner", "account owner", "contact owner", "assigned to", "responsible", "betreuer", "propietario",),
-        "active": ("active", "status", "is active", "aktiv", "activo",),
+        "industry": "industry | sector | branch | line of business | branche | sector de actividad | secteur | settore",
+        "source": "source | lead source | origin | quelle | origen | herkunft | how did you hear",
+        "owner": "owner | account owner | contact owner | assigned to | responsible | betreuer | propietario",
+        "active": "active | status | is active | aktiv | activo",
     }
 
     def clean(self, column: Column) -> Column:

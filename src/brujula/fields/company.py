@@ -20,8 +20,30 @@ from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import of_records, without
 
-_NONE = {"self", "self employed", "self-employed", "selfemployed", "private", "privat", "retired", "freelance", "freelancer", "individual", "company",
-         "no company", "student", "home", "personal", "selbstständig", "autónomo", "particulier", "particular", "sans", "unemployed", "household"}
+_NONE = {
+    "self",
+    "self employed",
+    "self-employed",
+    "selfemployed",
+    "private",
+    "privat",
+    "retired",
+    "freelance",
+    "freelancer",
+    "individual",
+    "company",
+    "no company",
+    "student",
+    "home",
+    "personal",
+    "selbstständig",
+    "autónomo",
+    "particulier",
+    "particular",
+    "sans",
+    "unemployed",
+    "household",
+}
 
 
 _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER}
@@ -52,7 +74,7 @@ def _tables() -> tuple[dict[str, int], dict[str, str]]:
             for word, to in (m.split(":") for m in members):
                 classes[word], synonyms[word] = DIRECTION, f"direction {to}"
         else:
-            synonyms |= {m: head for m in members}
+            synonyms |= dict.fromkeys(members, head)
             if classes.get(head) == FILLER:
                 classes |= {m: FILLER for m in members if m not in classes}
     return classes, synonyms
@@ -65,20 +87,31 @@ class Company(Kind):
     identity = "whole"
     parts = ("account", "name")
     headings = {
-        "account": ("account", "company", "organisation", "organization", "employer", "firm", "account name", "company name", "business",
-                    "organisation name", "organization name", "school", "institution", "workshop", "firma", "empresa", "societe", "entreprise", "azienda",
-                    "unternehmen", "organisatie", "bedrijf", "organizacja", "compania", "organizacion", "school name", "band", "agency",
-                    "business name", "nome empresa", "nom de la societe", "ragione sociale", "where you play"),
-        "name": ("name", "account name", "company name", "organisation", "organization", "company", "firm", "institution", "school", "organisation name",
-                 "organization name", "business name", "legal name", "trading name", "firma", "empresa", "societe", "entreprise", "azienda", "nome",
-                 "nombre", "nom", "unternehmen", "bedrijf", "organizacja", "school name", "account", "band name", "workshop", "nazwa", "razon social",
-                 "raison sociale", "ragione sociale", "organisatie", "supplier", "customer", "client"),
+        "account": """account | company | organisation | organization | employer | firm | account name | company name |
+            business | organisation name | organization name | school | institution | workshop | firma | empresa |
+            societe | entreprise | azienda | unternehmen | organisatie | bedrijf | organizacja | compania |
+            organizacion | school name | band | agency | business name | nome empresa | nom de la societe | ragione
+            sociale | where you play""",
+        "name": """name | account name | company name | organisation | organization | company | firm | institution | school
+            | organisation name | organization name | business name | legal name | trading name | firma | empresa |
+            societe | entreprise | azienda | nome | nombre | nom | unternehmen | bedrijf | organizacja | school name
+            | account | band name | workshop | nazwa | razon social | raison sociale | ragione sociale | organisatie
+            | supplier | customer | client""",
     }
-    comparisons = (Comparison("company", (
-        Level("different", "differs", 0.10, 0.985), Level("numbered apart", "differs", 0.004, 0.003),
-        Level("some words differ", "partial", 0.035, 0.010, rare=True, unit=True),
-        Level("acronym", "partial", 0.015, 0.0006, unit=True), Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
-        Level("spelled differently", "close", 0.11, 0.0002, rare=True, unit=True), Level("same", "same", 0.68, 0.0003, rare=True, unit=True))),)
+    comparisons = (
+        Comparison(
+            "company",
+            (
+                Level("different", "differs", 0.10, 0.985),
+                Level("numbered apart", "differs", 0.004, 0.003),
+                Level("some words differ", "partial", 0.035, 0.010, rare=True, unit=True),
+                Level("acronym", "partial", 0.015, 0.0006, unit=True),
+                Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
+                Level("spelled differently", "close", 0.11, 0.0002, rare=True, unit=True),
+                Level("same", "same", 0.68, 0.0003, rare=True, unit=True),
+            ),
+        ),
+    )
     examples = (
         Example({"account": "Harrow Ltd t/a The Red Reed"}, {"account": "The Red Reed"}, {"company": "same"}),
         Example({"account": "Harrow Branch E Inc."}, {"account": "Harrow Branch A Inc."}, {"company": "differs"}),
@@ -110,8 +143,14 @@ class Company(Kind):
         `start`: how the name begins; `trading`: the name and the trading name, shape (2, n)."""
         first, sound = _first_letters(standard.phrases)
         other = standard.phrases._replace(codes=standard.trading)
-        return {"whole": standard.whole, "word": np.stack([standard.rare, standard.second]), "rare": standard.rare, "start": first, "sound": sound,
-                "trading": np.stack([standard.whole, phrases.keys(other)[0]])}
+        return {
+            "whole": standard.whole,
+            "word": np.stack([standard.rare, standard.second]),
+            "rare": standard.rare,
+            "start": first,
+            "sound": sound,
+            "trading": np.stack([standard.whole, phrases.keys(other)[0]]),
+        }
 
     def compare(self, standard: Companies, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, company. Names in different scripts cannot be compared: blank."""
@@ -120,7 +159,9 @@ class Company(Kind):
         named = np.flatnonzero((standard.trading[left] >= 0) | (standard.trading[right] >= 0))
         for a, b in ((True, False), (False, True), (True, True)) if len(named) else ():
             codes = standard.phrases.codes
-            both = standard.phrases._replace(codes=np.concatenate([standard.trading if a else codes, standard.trading if b else codes]))
+            both = standard.phrases._replace(
+                codes=np.concatenate([standard.trading if a else codes, standard.trading if b else codes])
+            )
             level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
             better = level > out[named]
             out[named[better]], bits[named[better]] = level[better], worth[better]

@@ -13,19 +13,38 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Kind
 from brujula.core.steps.text import without
 
-
-_FREE = {"false", "no", "n", "f", "0", "opted in", "opt in", "opt-in", "subscribed", "nein", "non", "falsch", "faux", "falso", "nee", "nie", "off", "0.0"}
+_FREE = {
+    "false",
+    "no",
+    "n",
+    "f",
+    "0",
+    "opted in",
+    "opt in",
+    "opt-in",
+    "subscribed",
+    "nein",
+    "non",
+    "falsch",
+    "faux",
+    "falso",
+    "nee",
+    "nie",
+    "off",
+    "0.0",
+}
 
 
 class Consent(Kind):
     """An opt-out on any side stays."""
 
     name = "consent"
-    parts = ("email_opt_out", "phone_opt_out",)
+    parts = ("email_opt_out", "phone_opt_out")
     survivorship = "strictest"
     headings = {
-        "email_opt_out": ("email opt out", "opt out", "unsubscribed", "do not email", "no mail", "email optout", "has opted out of email", "do not mail", "newsletter opt out", "no newsletter",),
-        "phone_opt_out": ("phone opt out", "do not call", "dnc", "no calls", "no phone",),
+        "email_opt_out": """email opt out | opt out | unsubscribed | do not email | no mail | email optout | has opted out of email
+            | do not mail | newsletter opt out | no newsletter""",
+        "phone_opt_out": "phone opt out | do not call | dnc | no calls | no phone",
     }
 
     def clean(self, column: Column) -> Column:
@@ -35,7 +54,9 @@ class Consent(Kind):
     def strict(self, values: Texts) -> NDArray[np.bool_]:
         """Everything but a clear "no opt-out" is an opt-out."""
         plain = pc.utf8_lower(pc.utf8_trim_whitespace(values.arrow()))
-        return ~np.asarray(pc.is_in(plain, value_set=pa.array(sorted(_FREE), pa.large_string())).to_numpy(zero_copy_only=False), bool)
+        return ~np.asarray(
+            pc.is_in(plain, value_set=pa.array(sorted(_FREE), pa.large_string())).to_numpy(zero_copy_only=False), bool
+        )
 
     def standardise(self, batch: Batch, identity: Keys) -> Any:
         """Not compared: nothing to prepare."""

@@ -41,13 +41,23 @@ class Date(Kind):
     parts = ("birth_date", "created_at", "updated_at")
     survivorship = "fill"
     headings = {
-        "birth_date": ("birth date", "date of birth", "dob", "birthday", "geburtsdatum", "fecha de nacimiento", "date de naissance", "data di nascita",
-                       "geboortedatum", "data urodzenia", "data de nascimento"),
-        "created_at": ("created at", "created", "created on", "created date", "date created", "creation date", "erstellt", "added", "date added"),
-        "updated_at": ("updated at", "updated", "updated on", "last modified", "modified", "last update", "date modified", "last changed", "last contacted"),
+        "birth_date": """birth date | date of birth | dob | birthday | geburtsdatum | fecha de nacimiento | date de naissance |
+            data di nascita | geboortedatum | data urodzenia | data de nascimento""",
+        "created_at": """created at | created | created on | created date | date created | creation date | erstellt | added |
+            date added""",
+        "updated_at": """updated at | updated | updated on | last modified | modified | last update | date modified | last
+            changed | last contacted""",
     }
-    comparisons = (Comparison("birth_date", (
-        Level("different", "differs", 0.03, 0.9995), Level("day and month changed over", "close", 0.01, 0.00001), Level("same", "same", 0.96, 0.0001))),)
+    comparisons = (
+        Comparison(
+            "birth_date",
+            (
+                Level("different", "differs", 0.03, 0.9995),
+                Level("day and month changed over", "close", 0.01, 0.00001),
+                Level("same", "same", 0.96, 0.0001),
+            ),
+        ),
+    )
     examples = (
         Example({"birth_date": "1984-03-02"}, {"birth_date": "2.3.1984"}, {"birth_date": "same"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1984-02-03"}, {"birth_date": "close"}),
@@ -74,5 +84,7 @@ class Date(Kind):
     def compare(self, standard: Days, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, birth_date."""
         a, b = standard.key[left], standard.key[right]
-        out = np.where((a == 0) | (b == 0), -1, np.where(a == b, 2, standard.loose[left] == standard.loose[right])).astype(np.int8)
+        out = np.where((a == 0) | (b == 0), -1, np.where(a == b, 2, standard.loose[left] == standard.loose[right])).astype(
+            np.int8
+        )
         return {"birth_date": Compared(out, np.zeros(len(left), np.float32))}

@@ -61,16 +61,26 @@ class Email(Kind):
 
     name = "email"
     parts = ("email",)
-    headings = {"email": ("email", "e mail", "mail", "email address", "e mail address", "mail address", "mailadresse", "e mail adresse", "correo",
-                          "correo electronico", "courriel", "adresse email", "adresse e mail", "indirizzo email", "posta elettronica", "emailadres",
-                          "e mailadres", "adres email", "adres e mail", "work email", "business email", "primary email", "contact email", "your email",
-                          "email work", "email 1", "endereco de email", "electronic mail")}
-    comparisons = (Comparison("email", (
-        Level("different", "differs", 0.22, 0.985), Level("same domain", "partial", 0.06, 0.0003, rare=True, unit=True),
-        Level("same shared mailbox", "partial", 0.03, 0.0002, rare=True, unit=True),
-        Level("same name before the @", "partial", 0.03, 0.0004, rare=True),
-        Level("same numbered name before the @", "close", 0.02, 0.00002, rare=True),
-        Level("misspelled", "close", 0.04, 0.000004), Level("same", "same", 0.61, 0.00003, rare=True))),)
+    headings = {
+        "email": """email | e mail | mail | email address | e mail address | mail address | mailadresse | e mail adresse |
+            correo | correo electronico | courriel | adresse email | adresse e mail | indirizzo email | posta
+            elettronica | emailadres | e mailadres | adres email | adres e mail | work email | business email |
+            primary email | contact email | your email | email work | email 1 | endereco de email | electronic mail"""
+    }
+    comparisons = (
+        Comparison(
+            "email",
+            (
+                Level("different", "differs", 0.22, 0.985),
+                Level("same domain", "partial", 0.06, 0.0003, rare=True, unit=True),
+                Level("same shared mailbox", "partial", 0.03, 0.0002, rare=True, unit=True),
+                Level("same name before the @", "partial", 0.03, 0.0004, rare=True),
+                Level("same numbered name before the @", "close", 0.02, 0.00002, rare=True),
+                Level("misspelled", "close", 0.04, 0.000004),
+                Level("same", "same", 0.61, 0.00003, rare=True),
+            ),
+        ),
+    )
     examples = (
         Example({"email": "Ada.Quist+crm@gmail.com"}, {"email": "adaquist@googlemail.com"}, {"email": "same"}),
         Example({"email": "mailto:Ada Quist <ada@quist.example>"}, {"email": "ADA@QUIST.EXAMPLE"}, {"email": "same"}),
@@ -88,8 +98,36 @@ class Email(Kind):
         local, domain = split(column.values)
         good = pc.and_kleene(pc.is_valid(domain), pc.match_substring(domain, ".")).fill_null(False).to_numpy(zero_copy_only=False)
         same = pc.equal(local, pc.replace_substring_regex(domain, r"\..*$", "")).fill_null(False)
-        hollow = pc.and_(same, pc.is_in(local, value_set=pa.array(["test", "none", "noemail", "nomail", "no", "na", "unknown", "x", "xx", "xxx", "email",
-                                                                   "mail", "abc", "asdf", "null", "a", "noreply", "nobody", "fake", "dummy"])))
+        hollow = pc.and_(
+            same,
+            pc.is_in(
+                local,
+                value_set=pa.array(
+                    [
+                        "test",
+                        "none",
+                        "noemail",
+                        "nomail",
+                        "no",
+                        "na",
+                        "unknown",
+                        "x",
+                        "xx",
+                        "xxx",
+                        "email",
+                        "mail",
+                        "abc",
+                        "asdf",
+                        "null",
+                        "a",
+                        "noreply",
+                        "nobody",
+                        "fake",
+                        "dummy",
+                    ]
+                ),
+            ),
+        )
         return column.where(good & ~hollow.to_numpy(zero_copy_only=False))
 
     def standardise(self, batch: Batch, identity: Keys) -> Mailboxes:
@@ -102,16 +140,35 @@ class Email(Kind):
         role = pc.is_in(local, value_set=pa.array(sorted(mail_words("role")), pa.large_string())).to_numpy(zero_copy_only=False)
         numbered = pc.match_substring_regex(local, r"\d\d").to_numpy(zero_copy_only=False)
         full = of_records(hash_values(plain), column)
-        local_key, domain_key = of_records(hash_values(Texts.of(local)), column), of_records(hash_values(Texts.of(domain)), column)
+        local_key, domain_key = (
+            of_records(hash_values(Texts.of(local)), column),
+            of_records(hash_values(Texts.of(domain)), column),
+        )
         at = column.codes
-        return Mailboxes(at, plain, full, local_key, domain_key, np.append(free, False)[at], np.append(role & ~free, False)[at], np.append(numbered, False)[at],
-                         owners(full, identity), shares(full), shares(local_key), shares(domain_key))
+        return Mailboxes(
+            at,
+            plain,
+            full,
+            local_key,
+            domain_key,
+            np.append(free, False)[at],
+            np.append(role & ~free, False)[at],
+            np.append(numbered, False)[at],
+            owners(full, identity),
+            shares(full),
+            shares(local_key),
+            shares(domain_key),
+        )
 
     def keys(self, standard: Mailboxes) -> dict[str, Keys]:
         """`mailbox` and `local` of one person's mailboxes, `role` of shared ones, `domain` where it names an employer."""
         zero = np.uint64(0)
-        return {"mailbox": np.where(standard.role, zero, standard.full), "local": np.where(standard.role, zero, standard.local),
-                "role": np.where(standard.role, standard.full, zero), "domain": np.where(standard.free, zero, standard.domain)}
+        return {
+            "mailbox": np.where(standard.role, zero, standard.full),
+            "local": np.where(standard.role, zero, standard.local),
+            "role": np.where(standard.role, standard.full, zero),
+            "domain": np.where(standard.free, zero, standard.domain),
+        }
 
     def compare(self, standard: Mailboxes, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, email."""
@@ -124,15 +181,32 @@ class Email(Kind):
         common[same] = s.shares[left[same]]
         rest = np.flatnonzero(out == 0).astype(np.int32)
         distance = np.full(len(left), 9, np.uint8)
-        text_distances(s.texts.offsets, s.texts.data, rest, True, s.codes[right].astype(np.int64), distance, s.codes[left].astype(np.int64))
+        text_distances(
+            s.texts.offsets, s.texts.data, rest, True, s.codes[right].astype(np.int64), distance, s.codes[left].astype(np.int64)
+        )
         lengths = np.append(np.diff(s.texts.offsets), 0)
         long = np.minimum(lengths[s.codes[left]], lengths[s.codes[right]]) >= 10
         other = out == 0
         local = other & (s.local[left] == s.local[right]) & ~s.role[left]
         domain = other & (s.domain[left] == s.domain[right]) & ~s.free[left]
-        typo = other & long & ((distance <= 1) | ((distance <= 2) & (local | (s.domain[left] == s.domain[right])) & (np.minimum(
-            lengths[s.codes[left]], lengths[s.codes[right]]) >= 16))) & ~s.role[left] & ~s.role[right]
+        typo = (
+            other
+            & long
+            & (
+                (distance <= 1)
+                | (
+                    (distance <= 2)
+                    & (local | (s.domain[left] == s.domain[right]))
+                    & (np.minimum(lengths[s.codes[left]], lengths[s.codes[right]]) >= 16)
+                )
+            )
+            & ~s.role[left]
+            & ~s.role[right]
+        )
         out[domain], common[domain] = _DOMAIN, s.domain_shares[left[domain]]
-        out[local], common[local] = np.where(s.numbered[left[local]], _NUMBERED, _LOCAL), np.maximum(s.local_shares[left[local]], s.local_shares[right[local]])
+        out[local], common[local] = (
+            np.where(s.numbered[left[local]], _NUMBERED, _LOCAL),
+            np.maximum(s.local_shares[left[local]], s.local_shares[right[local]]),
+        )
         out[typo], common[typo] = _TYPO, 0
         return {"email": Compared(out, common)}

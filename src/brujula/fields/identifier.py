@@ -27,13 +27,17 @@ class Identifier(Kind):
     name = "identifier"
     parts = ("id", "account_id", "parent_id", "registration_no")
     headings = {
-        "id": ("id", "record id", "crm id", "contact id", "our id", "uuid", "guid", "record", "external id", "record number"),
-        "account_id": ("account id", "company id", "organisation id", "organization id"),
-        "parent_id": ("parent id", "parent", "parent account", "parent organisation", "parent company", "parent organization"),
-        "registration_no": ("registration no", "registration number", "company number", "vat", "vat id", "vat number", "tax id", "ein", "nif", "cif", "siret",
-                            "ust id", "ustid", "nip", "cnpj", "rfc", "partita iva", "charity number"),
+        "id": "id | record id | crm id | contact id | our id | uuid | guid | record | external id | record number",
+        "account_id": "account id | company id | organisation id | organization id",
+        "parent_id": "parent id | parent | parent account | parent organisation | parent company | parent organization",
+        "registration_no": """registration no | registration number | company number | vat | vat id | vat number | tax id | ein | nif
+            | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | charity number""",
     }
-    comparisons = (Comparison("registration_no", (Level("different", "differs", 0.04, 0.9999), Level("same", "same", 0.96, 0.0001, rare=True))),)
+    comparisons = (
+        Comparison(
+            "registration_no", (Level("different", "differs", 0.04, 0.9999), Level("same", "same", 0.96, 0.0001, rare=True))
+        ),
+    )
     examples = (Example({"registration_no": "GB 123-4567"}, {"registration_no": "gb1234567"}, {"registration_no": "same"}),)
 
     def clean(self, column: Column) -> Column:

@@ -27,12 +27,22 @@ class JobTitle(Kind):
     name = "job_title"
     parts = ("job_title",)
     survivorship = "fill"
-    headings = {"job_title": ("job title", "title", "position", "role", "job", "function", "designation", "occupation", "beruf", "funktion", "stelle",
-                              "cargo", "puesto", "poste", "fonction", "ruolo", "posizione", "mansione", "functie", "stanowisko", "instrument taught",
-                              "profession", "job role", "berufsbezeichnung")}
-    comparisons = (Comparison("job_title", (
-        Level("different", "differs", 0.20, 0.93), Level("shares words", "partial", 0.10, 0.04),
-        Level("spelled differently", "close", 0.15, 0.008), Level("same", "same", 0.55, 0.022, rare=True))),)
+    headings = {
+        "job_title": """job title | title | position | role | job | function | designation | occupation | beruf | funktion |
+            stelle | cargo | puesto | poste | fonction | ruolo | posizione | mansione | functie | stanowisko |
+            instrument taught | profession | job role | berufsbezeichnung"""
+    }
+    comparisons = (
+        Comparison(
+            "job_title",
+            (
+                Level("different", "differs", 0.20, 0.93),
+                Level("shares words", "partial", 0.10, 0.04),
+                Level("spelled differently", "close", 0.15, 0.008),
+                Level("same", "same", 0.55, 0.022, rare=True),
+            ),
+        ),
+    )
     examples = (
         Example({"job_title": "Sr. Workshop Mgr"}, {"job_title": "Senior Workshop Manager"}, {"job_title": "same"}),
         Example({"job_title": "Band Director"}, {"job_title": "Violin Technician"}, {"job_title": "differs"}),
@@ -49,5 +59,7 @@ class JobTitle(Kind):
     def compare(self, standard: phrases.Phrases, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, job_title."""
         level, bits = phrases.compare(standard, left, right)
-        out = np.select([level < 0, level == SAME, level == CLOSE, (level >= SHARES) | (level == ACRONYM), level <= APART], [-1, 3, 2, 1, 0]).astype(np.int8)
+        out = np.select(
+            [level < 0, level == SAME, level == CLOSE, (level >= SHARES) | (level == ACRONYM), level <= APART], [-1, 3, 2, 1, 0]
+        ).astype(np.int8)
         return {"job_title": Compared(out, np.where(out == 3, np.exp2(-bits), 0).astype(np.float32))}

@@ -18,7 +18,21 @@ don dona monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr
 _CREDENTIALS = "phd md mba cpa dds dvm esq jd rn pe cfa ma msc bsc dphil od do dmd pharmd"
 _PARTICLES = """de del della delle dei di da das do dos du des la las le les lo los van von vom vander vanden der den ter ten te zu zum zur
 af av bin binti ibn al el ben bint mac st san santa y e"""
-_GENERATIONS = {"jr": 1, "junior": 1, "jnr": 1, "filho": 1, "hijo": 1, "sr": 2, "senior": 2, "snr": 2, "pai": 2, "ii": 3, "iii": 4, "iv": 5, "vi": 6}
+_GENERATIONS = {
+    "jr": 1,
+    "junior": 1,
+    "jnr": 1,
+    "filho": 1,
+    "hijo": 1,
+    "sr": 2,
+    "senior": 2,
+    "snr": 2,
+    "pai": 2,
+    "ii": 3,
+    "iii": 4,
+    "iv": 5,
+    "vi": 6,
+}
 
 
 @cache
@@ -35,47 +49,85 @@ class PersonName(Kind):
     identity = "name_sound"
     parts = ("prefix", "given_name", "middle_name", "family_name", "suffix", "full_name")
     headings = {
-        "prefix": ("prefix", "salutation", "title", "anrede", "tratamiento", "civilite", "titel", "honorific"),
-        "given_name": ("given name", "first name", "first", "forename", "given", "christian name", "vorname", "nombre", "nombres", "prenom", "nome",
-                       "primeiro nome", "voornaam", "imie", "fname", "name first", "contact first name", "nome proprio", "given names"),
-        "middle_name": ("middle name", "middle", "middle initial", "mi", "second name", "zweiter vorname", "segundo nombre", "deuxieme prenom",
-                        "tussenvoegsel", "drugie imie"),
-        "family_name": ("family name", "last name", "surname", "last", "lname", "nachname", "familienname", "apellido", "apellidos", "nom",
-                        "nom de famille", "sobrenome", "apelido", "cognome", "achternaam", "nazwisko", "name last", "contact last name", "family",
-                        "second surname"),
-        "suffix": ("suffix", "name suffix", "namenszusatz", "sufijo"),
-        "full_name": ("full name", "name", "contact name", "contact", "person", "player", "teacher", "technician", "nombre completo",
-                      "nom complet", "vollstandiger name", "ansprechpartner", "nome completo", "volledige naam", "imie i nazwisko", "attendee",
-                      "member", "contact person", "customer name", "display name", "your name", "naam"),
+        "prefix": "prefix | salutation | title | anrede | tratamiento | civilite | titel | honorific",
+        "given_name": """given name | first name | first | forename | given | christian name | vorname | nombre | nombres |
+            prenom | nome | primeiro nome | voornaam | imie | fname | name first | contact first name | nome proprio
+            | given names""",
+        "middle_name": """middle name | middle | middle initial | mi | second name | zweiter vorname | segundo nombre | deuxieme
+            prenom | tussenvoegsel | drugie imie""",
+        "family_name": """family name | last name | surname | last | lname | nachname | familienname | apellido | apellidos | nom
+            | nom de famille | sobrenome | apelido | cognome | achternaam | nazwisko | name last | contact last name
+            | family | second surname""",
+        "suffix": "suffix | name suffix | namenszusatz | sufijo",
+        "full_name": """full name | name | contact name | contact | person | player | teacher | technician | nombre completo |
+            nom complet | vollstandiger name | ansprechpartner | nome completo | volledige naam | imie i nazwisko |
+            attendee | member | contact person | customer name | display name | your name | naam""",
     }
     comparisons = (
-        Comparison("given_name", (
-            Level("different", "differs", 0.015, 0.965), Level("initial", "partial", 0.045, 0.012, rare=True),
-            Level("similar", "partial", 0.015, 0.012, rare=True), Level("goes by the middle name", "close", 0.01, 0.0008, rare=True),
-            Level("nickname", "close", 0.06, 0.001, rare=True), Level("misspelled", "close", 0.055, 0.0004, rare=True),
-            Level("same", "same", 0.80, 0.005, rare=True))),
-        Comparison("family_name", (
-            Level("different", "differs", 0.025, 0.985), Level("initial", "partial", 0.004, 0.008, rare=True),
-            Level("similar", "partial", 0.015, 0.003, rare=True), Level("one of two family names", "close", 0.045, 0.0008, rare=True),
-            Level("misspelled", "close", 0.06, 0.0003, rare=True), Level("same", "same", 0.85, 0.002, rare=True))),
+        Comparison(
+            "given_name",
+            (
+                Level("different", "differs", 0.015, 0.965),
+                Level("initial", "partial", 0.045, 0.012, rare=True),
+                Level("similar", "partial", 0.015, 0.012, rare=True),
+                Level("goes by the middle name", "close", 0.01, 0.0008, rare=True),
+                Level("nickname", "close", 0.06, 0.001, rare=True),
+                Level("misspelled", "close", 0.055, 0.0004, rare=True),
+                Level("same", "same", 0.80, 0.005, rare=True),
+            ),
+        ),
+        Comparison(
+            "family_name",
+            (
+                Level("different", "differs", 0.025, 0.985),
+                Level("initial", "partial", 0.004, 0.008, rare=True),
+                Level("similar", "partial", 0.015, 0.003, rare=True),
+                Level("one of two family names", "close", 0.045, 0.0008, rare=True),
+                Level("misspelled", "close", 0.06, 0.0003, rare=True),
+                Level("same", "same", 0.85, 0.002, rare=True),
+            ),
+        ),
         Comparison("middle_name", (Level("different", "differs", 0.03, 0.93), Level("same", "same", 0.97, 0.07))),
         Comparison("suffix", (Level("different", "differs", 0.01, 0.6), Level("same", "same", 0.99, 0.4))),
     )
     examples = (
-        Example({"given_name": "Robert", "family_name": "Ames"}, {"full_name": "Ames, Bob"}, {"given_name": "close", "family_name": "same"}),
-        Example({"given_name": "José", "family_name": "De León"}, {"given_name": "Jose", "family_name": "Leon"},
-                {"given_name": "same", "family_name": "same"}),
-        Example({"given_name": "Pinto", "family_name": "Myriam"}, {"given_name": "Myriam", "family_name": "Pinto"},
-                {"given_name": "same", "family_name": "same"}),
-        Example({"given_name": "Ana", "family_name": "García López"}, {"given_name": "Ana", "family_name": "García"}, {"family_name": "close"}),
-        Example({"given_name": "Alex", "family_name": "Reyes Sr."}, {"given_name": "Alex", "family_name": "Reyes", "suffix": "Jr."},
-                {"suffix": "differs", "family_name": "same"}),
-        Example({"full_name": "Dr. Ada Quist"}, {"given_name": "A.", "family_name": "Quist"}, {"given_name": "partial", "family_name": "same"}),
+        Example(
+            {"given_name": "Robert", "family_name": "Ames"},
+            {"full_name": "Ames, Bob"},
+            {"given_name": "close", "family_name": "same"},
+        ),
+        Example(
+            {"given_name": "José", "family_name": "De León"},
+            {"given_name": "Jose", "family_name": "Leon"},
+            {"given_name": "same", "family_name": "same"},
+        ),
+        Example(
+            {"given_name": "Pinto", "family_name": "Myriam"},
+            {"given_name": "Myriam", "family_name": "Pinto"},
+            {"given_name": "same", "family_name": "same"},
+        ),
+        Example(
+            {"given_name": "Ana", "family_name": "García López"},
+            {"given_name": "Ana", "family_name": "García"},
+            {"family_name": "close"},
+        ),
+        Example(
+            {"given_name": "Alex", "family_name": "Reyes Sr."},
+            {"given_name": "Alex", "family_name": "Reyes", "suffix": "Jr."},
+            {"suffix": "differs", "family_name": "same"},
+        ),
+        Example(
+            {"full_name": "Dr. Ada Quist"},
+            {"given_name": "A.", "family_name": "Quist"},
+            {"given_name": "partial", "family_name": "same"},
+        ),
     )
 
     def clean(self, column: Column) -> Column:
         """Placeholders, and names without a letter, are blank."""
-        return without(column, PLACEHOLDERS | {"first", "last", "surname", "no name", "noname", "firstname", "lastname"}, r"^[^\pL]*$")
+        return without(
+            column, PLACEHOLDERS | {"first", "last", "surname", "no name", "noname", "firstname", "lastname"}, r"^[^\pL]*$"
+        )
 
     def standardise(self, batch: Batch, identity: Keys) -> names.Names:
         """Given and family words of each record (`core.steps.names`)."""
@@ -90,5 +142,9 @@ class PersonName(Kind):
         """given_name, family_name, middle_name, suffix."""
         levels, common = names.compare(standard, left, right)
         none = common[:, 0] * 0
-        return {"given_name": Compared(levels[:, 0], common[:, 0]), "family_name": Compared(levels[:, 1], common[:, 1]),
-                "middle_name": Compared(levels[:, 2], none), "suffix": Compared(levels[:, 3], none)}
+        return {
+            "given_name": Compared(levels[:, 0], common[:, 0]),
+            "family_name": Compared(levels[:, 1], common[:, 1]),
+            "middle_name": Compared(levels[:, 2], none),
+            "suffix": Compared(levels[:, 3], none),
+        }

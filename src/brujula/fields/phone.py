@@ -51,17 +51,26 @@ class Phone(Kind):
     name = "phone"
     parts = ("phone", "mobile")
     headings = {
-        "phone": ("phone", "telephone", "tel", "phone number", "telephone number", "tel no", "phone no", "work phone", "business phone", "office phone",
-                  "telefon", "telefonnummer", "telefono", "numero de telefono", "telefone", "numero de telephone", "telefoon", "telefoonnummer",
-                  "numer telefonu", "landline", "direct line", "day phone", "main phone", "phone 1", "contact number", "home phone", "call",
-                  "festnetz", "fijo", "fixe", "telefono fijo", "numero di telefono"),
-        "mobile": ("mobile", "mobile phone", "cell", "cell phone", "cellphone", "handy", "mobil", "mobiltelefon", "movil", "celular", "portable",
-                   "cellulare", "telemovel", "mobiel", "komorka", "mobile number", "telefono movil", "mobilnummer", "gsm"),
+        "phone": """phone | telephone | tel | phone number | telephone number | tel no | phone no | work phone | business
+            phone | office phone | telefon | telefonnummer | telefono | numero de telefono | telefone | numero de
+            telephone | telefoon | telefoonnummer | numer telefonu | landline | direct line | day phone | main phone
+            | phone 1 | contact number | home phone | call | festnetz | fijo | fixe | telefono fijo | numero di
+            telefono""",
+        "mobile": """mobile | mobile phone | cell | cell phone | cellphone | handy | mobil | mobiltelefon | movil | celular |
+            portable | cellulare | telemovel | mobiel | komorka | mobile number | telefono movil | mobilnummer | gsm""",
     }
-    comparisons = (Comparison("phone", (
-        Level("different", "differs", 0.30, 0.996), Level("same but for the last digits", "partial", 0.04, 0.0004, unit=True),
-        Level("shared line", "partial", 0.07, 0.0001, rare=True, unit=True),
-        Level("a digit off", "close", 0.03, 0.000012), Level("same", "same", 0.56, 0.00005, rare=True))),)
+    comparisons = (
+        Comparison(
+            "phone",
+            (
+                Level("different", "differs", 0.30, 0.996),
+                Level("same but for the last digits", "partial", 0.04, 0.0004, unit=True),
+                Level("shared line", "partial", 0.07, 0.0001, rare=True, unit=True),
+                Level("a digit off", "close", 0.03, 0.000012),
+                Level("same", "same", 0.56, 0.00005, rare=True),
+            ),
+        ),
+    )
     examples = (
         Example({"phone": "+1 (212) 555-0147"}, {"phone": "2125550147"}, {"phone": "same"}),
         Example({"phone": "0044 1632 960 123"}, {"phone": "01632 960123"}, {"phone": "same"}),
@@ -80,7 +89,9 @@ class Phone(Kind):
         """National numbers of both columns, with how many people give each."""
         columns = [batch.column(p) for p in self.parts]
         texts = Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))
-        codes = np.stack([columns[0].codes, np.where(columns[1].codes >= 0, columns[1].codes + len(columns[0].values), -1)], axis=1)
+        codes = np.stack(
+            [columns[0].codes, np.where(columns[1].codes >= 0, columns[1].codes + len(columns[0].values), -1)], axis=1
+        )
         number, size, extension = parse(texts)
         last = _key(number, size)
         both = np.append(last, np.uint64(0))[codes]

@@ -22,7 +22,35 @@ from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import fold, hash_values, join_keys, of_records, without
 
-_UNITS = "suite ste apt apartment unit room rm floor fl flat dept bldg building no nr num numero int interior piso apto ap lok wohnung whg bus bte".split()
+_UNITS = [
+    "suite",
+    "ste",
+    "apt",
+    "apartment",
+    "unit",
+    "room",
+    "rm",
+    "floor",
+    "fl",
+    "flat",
+    "dept",
+    "bldg",
+    "building",
+    "no",
+    "nr",
+    "num",
+    "numero",
+    "int",
+    "interior",
+    "piso",
+    "apto",
+    "ap",
+    "lok",
+    "wohnung",
+    "whg",
+    "bus",
+    "bte",
+]
 _S_DIFFERS, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME = range(6)
 _P_COUNTRY, _P_DIFFERS, _P_LAND, _P_NEAR, _P_CITY, _P_CODE, _P_BOTH = range(7)
 
@@ -51,16 +79,51 @@ def _countries() -> dict[str, str]:
     """Folded country names and codes to the ISO 3166 two-letter code."""
     found: dict[str, str] = {}
     for country in pycountry.countries:
-        for value in (country.name, country.alpha_2, country.alpha_3, getattr(country, "common_name", ""), getattr(country, "official_name", "")):
+        for value in (
+            country.name,
+            country.alpha_2,
+            country.alpha_3,
+            getattr(country, "common_name", ""),
+            getattr(country, "official_name", ""),
+        ):
             if value:
                 found[value.lower().replace(" ", "").replace(",", "")] = country.alpha_2
-    for code, names in {"US": "usa unitedstates unitedstatesofamerica america eeuu estadosunidos etatsunis", "GB": "uk england scotland wales "
-                        "northernireland greatbritain britain unitedkingdom", "DE": "deutschland alemania allemagne ger", "ES": "espana spanien",
-                        "FR": "frankreich francia", "IT": "italia", "NL": "ned holland thenetherlands nederland", "PL": "polska", "BR": "brasil",
-                        "MX": "mexico mejico", "CH": "sui schweiz suisse svizzera", "AT": "osterreich", "BE": "belgie belgique", "CZ": "czechrepublic",
-                        "SE": "sverige", "DK": "danmark den", "NO": "norge", "FI": "suomi", "PT": "portugal por", "TR": "turkey turkiye", "RU": "russia",
-                        "KR": "southkorea korea", "VN": "vietnam", "IR": "iran", "TW": "taiwan", "BO": "bolivia", "VE": "venezuela", "SY": "syria",
-                        "TZ": "tanzania", "MD": "moldova", "LA": "laos", "IN": "bharat", "CA": "kanada", "CN": "prc chinaprc"}.items():
+    for code, names in {
+        "US": "usa unitedstates unitedstatesofamerica america eeuu estadosunidos etatsunis",
+        "GB": "uk england scotland wales northernireland greatbritain britain unitedkingdom",
+        "DE": "deutschland alemania allemagne ger",
+        "ES": "espana spanien",
+        "FR": "frankreich francia",
+        "IT": "italia",
+        "NL": "ned holland thenetherlands nederland",
+        "PL": "polska",
+        "BR": "brasil",
+        "MX": "mexico mejico",
+        "CH": "sui schweiz suisse svizzera",
+        "AT": "osterreich",
+        "BE": "belgie belgique",
+        "CZ": "czechrepublic",
+        "SE": "sverige",
+        "DK": "danmark den",
+        "NO": "norge",
+        "FI": "suomi",
+        "PT": "portugal por",
+        "TR": "turkey turkiye",
+        "RU": "russia",
+        "KR": "southkorea korea",
+        "VN": "vietnam",
+        "IR": "iran",
+        "TW": "taiwan",
+        "BO": "bolivia",
+        "VE": "venezuela",
+        "SY": "syria",
+        "TZ": "tanzania",
+        "MD": "moldova",
+        "LA": "laos",
+        "IN": "bharat",
+        "CA": "kanada",
+        "CN": "prc chinaprc",
+    }.items():
         found |= dict.fromkeys(names.split(), code)
     return found
 
@@ -117,32 +180,53 @@ class PostalAddress(Kind):
     name = "postal_address"
     parts = ("street", "city", "region", "postal_code", "country")
     headings = {
-        "street": ("street", "address", "address line 1", "street address", "address 1", "addr", "addr1", "mailing address", "strasse", "strasse nr",
-                   "strasse und hausnummer", "adresse", "anschrift", "calle", "direccion", "domicilio", "rue", "adresse 1", "rua", "endereco", "logradouro",
-                   "via", "indirizzo", "straat", "adres", "ulica", "billing street", "mailing street", "street line", "street 1", "business address",
-                   "address street", "street and number"),
-        "city": ("city", "town", "locality", "place", "ort", "stadt", "ciudad", "localidad", "poblacion", "municipio", "ville", "commune", "cidade",
-                 "citta", "comune", "plaats", "stad", "woonplaats", "miasto", "miejscowosc", "city town", "billing city", "mailing city", "wohnort", "suburb"),
-        "region": ("state", "region", "province", "county", "state province", "county state", "state region", "prov", "bundesland", "land kreis", "estado",
-                   "provincia", "comunidad", "departement", "uf", "regione", "provincie", "wojewodztwo", "st", "mailing state", "kanton", "department"),
-        "postal_code": ("postal code", "postcode", "zip", "zip code", "zipcode", "zip postcode", "zip postal code", "postal", "plz", "postleitzahl", "codigo postal",
-                        "cp", "c p", "code postal", "cep", "cap", "postcode plaats", "kod pocztowy", "mailing zip", "post code", "eircode"),
-        "country": ("country", "country code", "nation", "land", "pais", "pays", "paese", "kraj", "country region", "staat", "country name"),
+        "street": """street | address | address line 1 | street address | address 1 | addr | addr1 | mailing address |
+            strasse | strasse nr | strasse und hausnummer | adresse | anschrift | calle | direccion | domicilio |
+            rue | adresse 1 | rua | endereco | logradouro | via | indirizzo | straat | adres | ulica | billing
+            street | mailing street | street line | street 1 | business address | address street | street and number""",
+        "city": """city | town | locality | place | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
+            commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town |
+            billing city | mailing city | wohnort | suburb""",
+        "region": """state | region | province | county | state province | county state | state region | prov | bundesland |
+            land kreis | estado | provincia | comunidad | departement | uf | regione | provincie | wojewodztwo | st
+            | mailing state | kanton | department""",
+        "postal_code": """postal code | postcode | zip | zip code | zipcode | zip postcode | zip postal code | postal | plz |
+            postleitzahl | codigo postal | cp | c p | code postal | cep | cap | postcode plaats | kod pocztowy |
+            mailing zip | post code | eircode""",
+        "country": """country | country code | nation | land | pais | pays | paese | kraj | country region | staat | country
+            name""",
     }
     comparisons = (
-        Comparison("street", (
-            Level("different", "differs", 0.13, 0.9955), Level("other number", "partial", 0.02, 0.002, unit=True),
-            Level("similar street", "partial", 0.03, 0.0004, unit=True), Level("other unit", "close", 0.02, 0.0002, rare=True, unit=True),
-            Level("spelled differently", "close", 0.11, 0.00008, rare=True, unit=True), Level("same", "same", 0.69, 0.00015, rare=True, unit=True))),
-        Comparison("place", (
-            Level("another country", "differs", 0.002, 0.35), Level("another place", "differs", 0.03, 0.58),
-            Level("same country", "partial", 0.03, 0.10, unit=True), Level("same region", "partial", 0.03, 0.045, unit=True), Level("same city", "close", 0.40, 0.02, rare=True, unit=True),
-            Level("same postal code", "close", 0.02, 0.0005, rare=True, unit=True),
-            Level("same place", "same", 0.52, 0.0015, rare=True, unit=True))),
+        Comparison(
+            "street",
+            (
+                Level("different", "differs", 0.13, 0.9955),
+                Level("other number", "partial", 0.02, 0.002, unit=True),
+                Level("similar street", "partial", 0.03, 0.0004, unit=True),
+                Level("other unit", "close", 0.02, 0.0002, rare=True, unit=True),
+                Level("spelled differently", "close", 0.11, 0.00008, rare=True, unit=True),
+                Level("same", "same", 0.69, 0.00015, rare=True, unit=True),
+            ),
+        ),
+        Comparison(
+            "place",
+            (
+                Level("another country", "differs", 0.002, 0.35),
+                Level("another place", "differs", 0.03, 0.58),
+                Level("same country", "partial", 0.03, 0.10, unit=True),
+                Level("same region", "partial", 0.03, 0.045, unit=True),
+                Level("same city", "close", 0.40, 0.02, rare=True, unit=True),
+                Level("same postal code", "close", 0.02, 0.0005, rare=True, unit=True),
+                Level("same place", "same", 0.52, 0.0015, rare=True, unit=True),
+            ),
+        ),
     )
     examples = (
-        Example({"street": "12 North Mill Street, Suite 40", "city": "Saint Paul"}, {"street": "12 N. Mill St #40", "city": "St. Paul"},
-                {"street": "same", "place": "close"}),
+        Example(
+            {"street": "12 North Mill Street, Suite 40", "city": "Saint Paul"},
+            {"street": "12 N. Mill St #40", "city": "St. Paul"},
+            {"street": "same", "place": "close"},
+        ),
         Example({"street": "Weststraße 113"}, {"street": "Weststr. 113"}, {"street": "same"}),
         Example({"street": "12 Mill St"}, {"street": "14 Mill St"}, {"street": "partial"}),
         Example({"street": "Calle Larios, 18"}, {"street": "C/ Larios 18"}, {"street": "same"}),
@@ -172,7 +256,9 @@ class PostalAddress(Kind):
         parse_streets(words.offsets, words.ids, cls, words.hashes, number, unit, off, ids, True)
         # Westring and Westringstrasse differ; Weststraße, Weststr. and Weststrasse do not.
         concepts = phrases.concept_of(words, _street_synonyms(), "strasse|straat|str", "st")
-        weights = np.where(np.isin(concepts, np.unique(hash_values(Texts.of(sorted(set(_street_synonyms().values())))))), 0.5, 6.0).astype(np.float32)
+        weights = np.where(
+            np.isin(concepts, np.unique(hash_values(Texts.of(sorted(set(_street_synonyms().values())))))), 0.5, 6.0
+        ).astype(np.float32)
         spoken = phrases.Phrases(street.codes, words, off, ids, np.zeros(len(cls), np.int32), concepts, weights, len(batch))
         whole = phrases.keys(spoken)[0]
         number, unit = of_records(number, street), of_records(unit, street)
@@ -184,9 +270,21 @@ class PostalAddress(Kind):
         area = pc.utf8_slice_codeunits(code, 0, 3)
         postal = of_records(hash_values(Texts.of(code)), postal_column)
         return Addresses(
-            spoken, number, unit, batch.column("city").codes, city_texts, city, postal, of_records(hash_values(Texts.of(area)), postal_column),
-            _mapped(batch.column("region"), _regions())[1], _mapped(batch.column("country"), _countries(), known_only=True)[1], street_key,
-            shares(street_key), shares(city), shares(postal))
+            spoken,
+            number,
+            unit,
+            batch.column("city").codes,
+            city_texts,
+            city,
+            postal,
+            of_records(hash_values(Texts.of(area)), postal_column),
+            _mapped(batch.column("region"), _regions())[1],
+            _mapped(batch.column("country"), _countries(), known_only=True)[1],
+            street_key,
+            shares(street_key),
+            shares(city),
+            shares(postal),
+        )
 
     def keys(self, standard: Addresses) -> dict[str, Keys]:
         """`street` (name and number), `house` (number alone), `city`, `postal`."""
@@ -224,7 +322,15 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     (area, _), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
     distance = np.full(len(left), 9, np.uint8)
     check = np.flatnonzero(other_city).astype(np.int32)
-    text_distances(s.city_texts.offsets, s.city_texts.data, check, True, s.city_codes[right].astype(np.int64), distance, s.city_codes[left].astype(np.int64))
+    text_distances(
+        s.city_texts.offsets,
+        s.city_texts.data,
+        check,
+        True,
+        s.city_codes[right].astype(np.int64),
+        distance,
+        s.city_codes[left].astype(np.int64),
+    )
     lengths = np.append(np.diff(s.city_texts.offsets), 0)
     short = np.minimum(lengths[s.city_codes[left]], lengths[s.city_codes[right]])
     near = other_city & (((distance <= 1) & (short >= 4)) | ((distance <= 2) & (short >= 8)))
@@ -238,6 +344,9 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     out[code & ~city] = _P_CODE
     out[code & city] = _P_BOTH
     out[other_country & (out < _P_CODE)] = _P_COUNTRY
-    common = np.select([out == _P_CITY, out == _P_CODE, out == _P_BOTH], [s.city_shares[left], s.postal_shares[left], np.minimum(
-        s.city_shares[left], s.postal_shares[left])], 0).astype(np.float32)
+    common = np.select(
+        [out == _P_CITY, out == _P_CODE, out == _P_BOTH],
+        [s.city_shares[left], s.postal_shares[left], np.minimum(s.city_shares[left], s.postal_shares[left])],
+        0,
+    ).astype(np.float32)
     return Compared(out, common)

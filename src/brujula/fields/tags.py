@@ -17,9 +17,7 @@ class Tags(Kind):
     name = "tags"
     parts = ("tags",)
     survivorship = "union"
-    headings = {
-        "tags": ("tags", "tag", "labels", "keywords", "categories", "groups", "etiquetas",),
-    }
+    headings = {"tags": "tags | tag | labels | keywords | categories | groups | etiquetas"}
 
     def clean(self, column: Column) -> Column:
         """Placeholders are blank."""

@@ -16,7 +16,8 @@ class Text(Kind):
     parts = ("notes",)
     survivorship = "append"
     headings = {
-        "notes": ("notes", "note", "comments", "comment", "remarks", "remark", "description", "bemerkung", "notizen", "notas", "observaciones", "remarques", "anything else", "message",),
+        "notes": """notes | note | comments | comment | remarks | remark | description | bemerkung | notizen | notas |
+            observaciones | remarques | anything else | message"""
     }
 
     def clean(self, column: Column) -> Column:

@@ -17,9 +17,32 @@ from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import hash_values, of_records, without
 
-_HOLLOW = {"www.none.com", "none.com", "www.na.com", "www.test.com", "test.com", "example.com", "www.example.com", "http://", "https://", "www.",
-           "www.website.com", "no website", "nowebsite", "http://none", "http://na", "noweb", "www.unknown.com", "www.noweb.com", "facebook.com",
-           "www.facebook.com", "linkedin.com", "instagram.com", "google.com", "gmail.com"}
+_HOLLOW = {
+    "www.none.com",
+    "none.com",
+    "www.na.com",
+    "www.test.com",
+    "test.com",
+    "example.com",
+    "www.example.com",
+    "http://",
+    "https://",
+    "www.",
+    "www.website.com",
+    "no website",
+    "nowebsite",
+    "http://none",
+    "http://na",
+    "noweb",
+    "www.unknown.com",
+    "www.noweb.com",
+    "facebook.com",
+    "www.facebook.com",
+    "linkedin.com",
+    "instagram.com",
+    "google.com",
+    "gmail.com",
+}
 _DIFFERS, _SHARED, _LABEL, _TYPO, _SAME = range(5)
 
 
@@ -49,7 +72,9 @@ def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
     host = pc.replace_substring_regex(host, r"[/?#:\s].*$", "")
     host = pc.replace_substring_regex(host, r"\.+$", "")
     parts = pc.extract_regex(host, r"^(?:.*\.)?(?P<third>[^.]+)\.(?P<second>[^.]+)\.(?P<top>[^.]+)$")
-    second = pc.binary_join_element_wise(pc.struct_field(parts, "second"), pc.struct_field(parts, "top"), pa.scalar(".", pa.large_string()))
+    second = pc.binary_join_element_wise(
+        pc.struct_field(parts, "second"), pc.struct_field(parts, "top"), pa.scalar(".", pa.large_string())
+    )
     wide = pc.is_in(second, value_set=_suffixes())
     three = pc.binary_join_element_wise(pc.struct_field(parts, "third"), second, pa.scalar(".", pa.large_string()))
     domain = pc.coalesce(pc.if_else(wide, three, second), host)
@@ -61,12 +86,23 @@ class Website(Kind):
 
     name = "website"
     parts = ("website",)
-    headings = {"website": ("website", "web", "url", "homepage", "web site", "site", "web address", "www", "domain", "internet", "webseite", "pagina web",
-                            "sitio web", "site web", "site internet", "sito", "sito web", "strona", "strona www", "company website", "webadresse", "online")}
-    comparisons = (Comparison("website", (
-        Level("different", "differs", 0.12, 0.9988), Level("shared domain", "partial", 0.05, 0.0003, rare=True),
-        Level("other ending", "partial", 0.03, 0.0002), Level("misspelled", "close", 0.03, 0.00003),
-        Level("same", "same", 0.77, 0.00012, rare=True))),)
+    headings = {
+        "website": """website | web | url | homepage | web site | site | web address | www | domain | internet | webseite |
+            pagina web | sitio web | site web | site internet | sito | sito web | strona | strona www | company
+            website | webadresse | online"""
+    }
+    comparisons = (
+        Comparison(
+            "website",
+            (
+                Level("different", "differs", 0.12, 0.9988),
+                Level("shared domain", "partial", 0.05, 0.0003, rare=True),
+                Level("other ending", "partial", 0.03, 0.0002),
+                Level("misspelled", "close", 0.03, 0.00003),
+                Level("same", "same", 0.77, 0.00012, rare=True),
+            ),
+        ),
+    )
     examples = (
         Example({"website": "https://www.harrow-reed.example/about"}, {"website": "harrow-reed.example"}, {"website": "same"}),
         Example({"website": "shop.harrow.co.uk"}, {"website": "http://harrow.co.uk/"}, {"website": "same"}),
@@ -84,7 +120,9 @@ class Website(Kind):
         domain, label = registrable(column.values)
         texts = Texts.of(domain)
         key = of_records(hash_values(texts), column)
-        return Sites(column.codes, texts, key, of_records(hash_values(Texts.of(label)), column), shares(key), owners(key, identity))
+        return Sites(
+            column.codes, texts, key, of_records(hash_values(Texts.of(label)), column), shares(key), owners(key, identity)
+        )
 
     def keys(self, standard: Sites) -> dict[str, Keys]:
         """`domain`, and its first label, `site`."""
@@ -97,8 +135,15 @@ class Website(Kind):
         same = (out == 0) & (s.domain[left] == s.domain[right])
         rest = (out == 0) & ~same
         distance = np.full(len(left), 9, np.uint8)
-        text_distances(s.texts.offsets, s.texts.data, np.flatnonzero(rest).astype(np.int32), True, s.codes[right].astype(np.int64), distance,
-                       s.codes[left].astype(np.int64))
+        text_distances(
+            s.texts.offsets,
+            s.texts.data,
+            np.flatnonzero(rest).astype(np.int32),
+            True,
+            s.codes[right].astype(np.int64),
+            distance,
+            s.codes[left].astype(np.int64),
+        )
         lengths = np.append(np.diff(s.texts.offsets), 0)
         short = np.minimum(lengths[s.codes[left]], lengths[s.codes[right]])
         out[rest & (s.label[left] == s.label[right])] = _LABEL

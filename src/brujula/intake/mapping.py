@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 import pyarrow as pa
@@ -17,6 +18,7 @@ from brujula.fields import kinds
 from brujula.policy.entities import ENTITIES, kind_of
 
 _SAMPLE = 2_000
+_ENOUGH = 4  # fewer filled cells say nothing about a column
 _CONTENT = {
     "email": r"^[^@\s]+@[^@\s]+\.[^@\s]+$",
     "website": r"(?i)^(https?://|www\.)[^@\s]+$|^[a-z0-9-]+(\.[a-z0-9-]+)*\.(com|org|net|example|de|fr|es|uk|io|edu)$",
@@ -46,12 +48,20 @@ def folded(heading: str) -> str:
     return " ".join(words.vocabulary.arrow().take(pa.array(words.ids)).to_pylist())
 
 
+@cache
+def _wordings(kind: str, field: str) -> tuple[str, ...]:
+    """Headings a field is known by, the commonest first, its own name last."""
+    known = (" ".join(h.split()) for h in kinds()[kind].headings.get(field, "").split("|"))
+    return (*(h for h in known if h), field.replace("_", " "))
+
+
+@cache
 def _by_heading(heading: str, entity: str) -> dict[str, float]:
     """Fields a heading may mean, each with a confidence."""
     plain = folded(heading)
     found: dict[str, float] = {}
     for field in ENTITIES[entity].fields:
-        wordings = (*kinds()[kind_of(entity)[field]].headings.get(field, ()), field.replace("_", " "))
+        wordings = _wordings(kind_of(entity)[field], field)
         for rank, wording in enumerate(wordings):
             if plain == wording:
                 score = 0.97 if rank < 12 or rank == len(wordings) - 1 else 0.95
@@ -64,10 +74,10 @@ def _by_heading(heading: str, entity: str) -> dict[str, float]:
 
 
 def content_of(values: pa.Array) -> dict[str, float]:
-    """Share of filled sample values that look like a mail, website, phone or date."""
+    """Share of filled sample values that look like a mail, website, phone or date; nothing for a column with hardly a value."""
     text = pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string()))
     text = text.filter(pc.not_equal(text, ""))
-    if len(text) == 0:
+    if len(text) < _ENOUGH:
         return {}
     shares = {}
     for kind, pattern in _CONTENT.items():
@@ -94,7 +104,12 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
             elif strongest and strongest != "phone" and kind != "text":
                 score *= 0.3
                 why += f", though it holds {strongest} values"
-            elif kind in ("email", "website", "phone") and content and content[kind] < 0.2 and not (kind == "phone" and strongest == ""):
+            elif (
+                kind in ("email", "website", "phone")
+                and content
+                and content[kind] < 0.2
+                and not (kind == "phone" and strongest == "")
+            ):
                 score *= 0.4
             options.append((score, i, field, why))
         if strongest in ("email", "website", "phone") and strongest in {field_kind[f] for f in ENTITIES[entity].fields}:
@@ -115,8 +130,18 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
     return out
 
 
-_PERSONAL = {"given_name": 4, "family_name": 4, "middle_name": 3, "birth_date": 3, "job_title": 3, "mobile": 1, "email_opt_out": 1, "phone_opt_out": 1,
-             "suffix": 1, "prefix": 1}
+_PERSONAL = {
+    "given_name": 4,
+    "family_name": 4,
+    "middle_name": 3,
+    "birth_date": 3,
+    "job_title": 3,
+    "mobile": 1,
+    "email_opt_out": 1,
+    "phone_opt_out": 1,
+    "suffix": 1,
+    "prefix": 1,
+}
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
 
@@ -143,7 +168,10 @@ def apply_mapping(table: pa.Table, suggestions: list[Suggestion], told: Mapping[
     for column, field in told.items():
         if column not in table.column_names:
             near = _nearest(column, table.column_names)
-            raise PolicyError(f'{name}: the policy maps the column "{column}", which the list lacks' + (f'; did you mean "{near}"?' if near else ""))
+            raise PolicyError(
+                f'{name}: the policy maps the column "{column}", which the list lacks'
+                + (f'; did you mean "{near}"?' if near else "")
+            )
         if field and field in out:
             raise PolicyError(f'{name}: the policy maps both "{out[field]}" and "{column}" to {field}; a field is used once')
         if field:

@@ -21,7 +21,7 @@ def find(cleaned: Batch, batch: Batch, incoming: RawList, fields: dict[str, str]
     named = np.zeros(batch.n_incoming, bool)
     for field in entity.naming:
         named |= cleaned.column(field).codes[n:] >= 0
-    found = [p for p in incoming.problems]
+    found = list(incoming.problems)
     found += [Problem(entity.no_name, int(r) + 1, fatal=True) for r in np.flatnonzero(~named)]
     for field in policy.required:
         missing = np.flatnonzero(cleaned.column(field).codes[n:] < 0)

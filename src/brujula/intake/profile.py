@@ -67,15 +67,35 @@ def inspect(source: Any, entity: str | None = None) -> Profile:
     columns = []
     for s in suggestions:
         column = Column.of(raw.table.column(s.column))
-        blanked = int(batch.columns[s.field].filled.sum() - cleaned.columns[s.field].filled.sum()) if s.field in cleaned.columns else 0
-        columns.append(ColumnProfile(s.column, float(column.filled.mean()) if len(column) else 0.0, len(column.values), blanked, s.field, s.confidence,
-                                     s.why, s.samples))
+        blanked = (
+            int(batch.columns[s.field].filled.sum() - cleaned.columns[s.field].filled.sum()) if s.field in cleaned.columns else 0
+        )
+        columns.append(
+            ColumnProfile(
+                s.column,
+                float(column.filled.mean()) if len(column) else 0.0,
+                len(column.values),
+                blanked,
+                s.field,
+                s.confidence,
+                s.why,
+                s.samples,
+            )
+        )
     found: dict[str, list[Any]] = {}
     for problem in problems.find(cleaned, batch, raw, fields, Policy.default(entity)):
         found.setdefault(problem.code, []).append(problem)
     repeated = raw.table.num_rows - raw.table.group_by(raw.table.column_names).aggregate([]).num_rows if raw.table.num_rows else 0
-    return Profile(raw.name, entity, raw.table.num_rows, raw.notes, tuple(columns), tuple(_keys(raw, cleaned, fields, entity)), repeated,
-                   tuple((code, len(ps), f"row {ps[0].row}: {ps[0].sentence}") for code, ps in found.items()))
+    return Profile(
+        raw.name,
+        entity,
+        raw.table.num_rows,
+        raw.notes,
+        tuple(columns),
+        tuple(_keys(raw, cleaned, fields, entity)),
+        repeated,
+        tuple((code, len(ps), f"row {ps[0].row}: {ps[0].sentence}") for code, ps in found.items()),
+    )
 
 
 def _keys(raw: sources.RawList, cleaned: Batch, fields: dict[str, str], entity: str) -> list[KeyProfile]:
@@ -87,7 +107,9 @@ def _keys(raw: sources.RawList, cleaned: Batch, fields: dict[str, str], entity: 
             continue
         column = Column.of(raw.table.column(fields[field])) if field == "id" else cleaned.columns[field]
         text = pc.utf8_lower(column.values.arrow()) if len(column.values) else column.values.arrow()
-        merged = np.unique(text.to_numpy(zero_copy_only=False).astype(str), return_inverse=True)[1] if len(text) else np.zeros(0, int)
+        merged = (
+            np.unique(text.to_numpy(zero_copy_only=False).astype(str), return_inverse=True)[1] if len(text) else np.zeros(0, int)
+        )
         codes = merged[column.codes[column.filled]] if len(merged) else np.zeros(0, int)
         counts = np.bincount(codes, minlength=1)
         filled = len(codes) / n

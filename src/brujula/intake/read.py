@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import gzip
 import io
+import re
 import zlib
 from collections import Counter
 from dataclasses import dataclass, field
@@ -52,12 +53,16 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
         raise InputError(f"{path}: is a folder; name a list in it")
     plain = suffixes[:-1] if suffixes and suffixes[-1] == ".gz" else suffixes
     if not plain or plain[-1] not in _SUFFIXES:
-        raise InputError(f'{path}: no format known for "{path.suffix or path.name}"; accepted: {", ".join(_SUFFIXES)}, each also with .gz')
+        raise InputError(
+            f'{path}: no format known for "{path.suffix or path.name}"; accepted: {", ".join(_SUFFIXES)}, each also with .gz'
+        )
     data = _bytes(path, gzipped=suffixes[-1] == ".gz")
     if not data.strip(b"\xef\xbb\xbf\xff\xfe \r\n\t\0"):
         raise InputError(f"{path}: the file is empty; accepted: a header row, then a row for each record")
     text, encoding = _decode(path, data, how.encoding)
-    delimiter = how.delimiter or _delimiter(text, plain[-1])
+    told = re.match(r"(?i)sep=(.)\r?\n", text)
+    text = text[told.end() :] if told else text
+    delimiter = how.delimiter or (told[1] if told else _delimiter(text, plain[-1]))
     skipped, header, body = _header(path, text, delimiter, how.header_row)
     names = _headings(header)
     table, problems = _table(body, names, delimiter)
@@ -110,8 +115,6 @@ def _decode(path: Path, data: bytes, told: str | None) -> tuple[str, str]:
 def _delimiter(text: str, suffix: str) -> str:
     """The delimiter by which most of the first lines fall into the same number of cells, more than one."""
     first = text[: text.find("\n", 65_536) + 1 or 131_072].splitlines()
-    if first and first[0].lower().startswith("sep=") and len(first[0]) == 5:
-        return first[0][4]
     best, score = "\t" if suffix == ".tsv" else ",", 0.0
     for delimiter in _DELIMITERS:
         widths = Counter(len(row) for row in csv.reader(first[:200], delimiter=delimiter) if row)
@@ -136,7 +139,9 @@ def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[in
             if len(rows) >= 60:
                 break
     except csv.Error as error:
-        raise InputError(f"{path}, line {reader.line_num}: {error}; is it a {_DELIMITERS.get(delimiter, delimiter)}-separated text file?") from None
+        raise InputError(
+            f"{path}, line {reader.line_num}: {error}; is it a {_DELIMITERS.get(delimiter, delimiter)}-separated text file?"
+        ) from None
     full = [sum(bool(c.strip()) for c in row) for _, row in rows]
     if told:
         chosen = next((i for i, (line, _) in enumerate(rows) if line >= told), None)
@@ -171,9 +176,11 @@ def _table(body: str, names: list[str], delimiter: str) -> tuple[pa.Table, list[
     if "\0" not in body:
         try:
             table = pacsv.read_csv(
-                io.BytesIO(body.encode()), read_options=pacsv.ReadOptions(column_names=names, block_size=8 << 20),
+                io.BytesIO(body.encode()),
+                read_options=pacsv.ReadOptions(column_names=names, block_size=8 << 20),
                 parse_options=pacsv.ParseOptions(delimiter=delimiter, newlines_in_values=True),
-                convert_options=pacsv.ConvertOptions(column_types=kinds, strings_can_be_null=False))
+                convert_options=pacsv.ConvertOptions(column_types=kinds, strings_can_be_null=False),
+            )
             return table.combine_chunks(), []
         except pa.ArrowInvalid:
             pass
@@ -183,7 +190,8 @@ def _table(body: str, names: list[str], delimiter: str) -> tuple[pa.Table, list[
 def _table_slowly(body: str, names: list[str], delimiter: str) -> tuple[pa.Table, list[Problem]]:
     """The same, row by row, for files with ragged rows."""
     csv.field_size_limit(1 << 24)
-    rows, problems = [], []
+    rows: list[list[str]] = []
+    problems: list[Problem] = []
     for cells in csv.reader(io.StringIO(body.replace("\0", ""), newline=""), delimiter=delimiter):
         if not cells:
             continue
@@ -192,7 +200,7 @@ def _table_slowly(body: str, names: list[str], delimiter: str) -> tuple[pa.Table
             problems.append(Problem("short-row", number, value=str(len(cells))))
             cells += [""] * (len(names) - len(cells))
         elif len(cells) > len(names):
-            extra = [c for c in cells[len(names):] if c.strip()]
+            extra = [c for c in cells[len(names) :] if c.strip()]
             if extra:
                 problems.append(Problem("wrong-cells", number, value=extra[0], column=f"cell {len(names) + 1}", fatal=True))
             cells = [*cells[: len(names) - 1], delimiter.join(cells[len(names) - 1 :])] if extra else cells[: len(names)]

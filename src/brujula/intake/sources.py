@@ -72,19 +72,25 @@ def from_frame(frame: Any, name: str = "frame") -> RawList:
 def record_ids(existing: RawList, fields: dict[str, str]) -> pa.Array:
     """Ids of the existing records. Raises InputError where the list has none, a blank one, or one twice."""
     if "id" not in fields:
-        raise InputError(f"{existing.name}: no column holds the records' ids; columns are {', '.join(existing.table.column_names)}; "
-                         "accepted: a column headed id, record id, contact id or account id")
+        raise InputError(
+            f"{existing.name}: no column holds the records' ids; columns are {', '.join(existing.table.column_names)}; "
+            "accepted: a column headed id, record id, contact id or account id"
+        )
     ids = pc.utf8_trim_whitespace(existing.table.column(fields["id"]).combine_chunks())
     if isinstance(ids, pa.ChunkedArray):
         ids = pa.concat_arrays(ids.chunks) if ids.num_chunks else pa.array([], pa.large_string())
     blank = np.flatnonzero(pc.equal(ids, "").to_numpy(zero_copy_only=False)) if len(ids) else np.zeros(0, int)
     if len(blank):
-        raise InputError(f'{existing.name}, row {blank[0] + 1}, column "{fields["id"]}": the id is blank; accepted: an id for every existing record')
+        raise InputError(
+            f'{existing.name}, row {blank[0] + 1}, column "{fields["id"]}": the id is blank; accepted: an id for every existing record'
+        )
     counts = pc.value_counts(ids)
     twice = counts.filter(pc.greater(pc.struct_field(counts, "counts"), 1)) if len(counts) else counts
     if len(twice):
         value = twice[0]["values"].as_py()
         row = pc.index(ids, value).as_py() + 1
-        raise InputError(f'{existing.name}, row {row}, column "{fields["id"]}": the id "{value}" stands more than once '
-                         f"({len(twice)} id{'s' * (len(twice) > 1)} in all do); accepted: each id once")
+        raise InputError(
+            f'{existing.name}, row {row}, column "{fields["id"]}": the id "{value}" stands more than once '
+            f"({len(twice)} id{'s' * (len(twice) > 1)} in all do); accepted: each id once"
+        )
     return ids

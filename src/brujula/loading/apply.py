@@ -49,13 +49,24 @@ def load(plan: str | Path, into: str, clock: Clock = now) -> Load:
     with open_store(into, create=True) as store, store.writing() as connection:
         done = connection.execute(sa.select(LOADS).where(LOADS.c.digest == digest, LOADS.c.state == "loaded")).mappings().first()
         if done and (actions or rows):
-            raise PlanError(f"{path}: this plan was loaded as L{done['number']} at {done['loaded_at']}; plan the list again to see what is left to do")
+            raise PlanError(
+                f"{path}: this plan was loaded as L{done['number']} at {done['loaded_at']}; plan the list again to see what is left to do"
+            )
         number = (connection.execute(sa.select(sa.func.max(LOADS.c.number))).scalar() or 0) + 1
         return _carry_out(connection, number, entity, summary["incoming"]["name"], digest, actions, changes, rows, clock)
 
 
-def _carry_out(connection: Connection, number: int, entity: str, name: str, digest: str, actions: list[dict[str, str]], changes: list[dict[str, str]],
-               rows: list[dict[str, str]], clock: Clock) -> Load:
+def _carry_out(
+    connection: Connection,
+    number: int,
+    entity: str,
+    name: str,
+    digest: str,
+    actions: list[dict[str, str]],
+    changes: list[dict[str, str]],
+    rows: list[dict[str, str]],
+    clock: Clock,
+) -> Load:
     table = RECORDS[entity]
     by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
     for change in changes:
@@ -76,8 +87,10 @@ def _carry_out(connection: Connection, number: int, entity: str, name: str, dige
         losers = [i for i in action["merged_ids"].split(";") if i]
         if kind == "create":
             record = f"L{number}-{label[1:]}"
-            creates.append({f: None for f in table.c.keys()} | {c["field"]: c["after"] for c in mine} | {"id": record})
-            moves.append({"load": number, "record_id": record, "action": label, "what": "created", "survivor": None, "content": None})
+            creates.append(dict.fromkeys(table.c.keys()) | {c["field"]: c["after"] for c in mine} | {"id": record})
+            moves.append(
+                {"load": number, "record_id": record, "action": label, "what": "created", "survivor": None, "content": None}
+            )
         else:
             trouble = _trouble(stored, record, losers, mine)
             if trouble:
@@ -87,24 +100,59 @@ def _carry_out(connection: Connection, number: int, entity: str, name: str, dige
             for loser in losers:
                 removed.append(loser)
                 content = json.dumps(dict(stored[loser]), ensure_ascii=False)
-                moves.append({"load": number, "record_id": loser, "action": label, "what": "merged away", "survivor": record, "content": content})
+                moves.append(
+                    {
+                        "load": number,
+                        "record_id": loser,
+                        "action": label,
+                        "what": "merged away",
+                        "survivor": record,
+                        "content": content,
+                    }
+                )
         record_of[label] = record
         counts[kind] += 1
         before = stored.get(record, {})
-        log += [{"load": number, "seq": len(log) + i, "action": label, "record_id": record, "field": c["field"], "before": before.get(c["field"]),
-                 "after": c["after"], "source": c["from"], "why": c["why"]} for i, c in enumerate(mine)]
+        log += [
+            {
+                "load": number,
+                "seq": len(log) + i,
+                "action": label,
+                "record_id": record,
+                "field": c["field"],
+                "before": before.get(c["field"]),
+                "after": c["after"],
+                "source": c["from"],
+                "why": c["why"],
+            }
+            for i, c in enumerate(mine)
+        ]
     insert_many(connection, table, creates)
     for fields, values in updates.items():
         if fields:
-            connection.execute(table.update().where(table.c.id == sa.bindparam("_id")).values({f: sa.bindparam(f) for f in fields}), values)
+            connection.execute(
+                table.update().where(table.c.id == sa.bindparam("_id")).values({f: sa.bindparam(f) for f in fields}), values
+            )
     for start in range(0, len(removed), _IN):
         connection.execute(table.delete().where(table.c.id.in_(removed[start : start + _IN])))
     insert_many(connection, CHANGES, log)
     insert_many(connection, MOVES, moves)
     insert_many(connection, ROWS, _remembered(number, entity, rows, record_of, {a for a, _ in held}))
-    line = {"number": number, "entity": entity, "list": name, "digest": digest, "state": "loaded", "loaded_at": clock().isoformat(timespec="seconds"),
-            "undone_at": None, "who": _who(), "created": counts["create"], "updated": counts["update"], "merged": counts["merge"], "fields": len(log),
-            "held": len(held)}
+    line = {
+        "number": number,
+        "entity": entity,
+        "list": name,
+        "digest": digest,
+        "state": "loaded",
+        "loaded_at": clock().isoformat(timespec="seconds"),
+        "undone_at": None,
+        "who": _who(),
+        "created": counts["create"],
+        "updated": counts["update"],
+        "merged": counts["merge"],
+        "fields": len(log),
+        "held": len(held),
+    }
     connection.execute(LOADS.insert(), line)
     found = load_of(line)
     return Load(**{**found.__dict__, "reasons": tuple(held)})
@@ -131,7 +179,9 @@ def _trouble(stored: dict[str, Any], record: str, losers: list[str], changes: li
     return ""
 
 
-def _remembered(number: int, entity: str, rows: list[dict[str, str]], record_of: dict[str, str], held: set[str]) -> list[dict[str, Any]]:
+def _remembered(
+    number: int, entity: str, rows: list[dict[str, str]], record_of: dict[str, str], held: set[str]
+) -> list[dict[str, Any]]:
     """What the store remembers of each row: its digest and the record it stands for."""
     kept = {}
     for row in rows:
@@ -152,12 +202,31 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
     with open_store(into, create=True) as store, store.writing() as connection:
         _must_be_empty(connection, store, entity, path)
         number = (connection.execute(sa.select(sa.func.max(LOADS.c.number))).scalar() or 0) + 1
-        full = [{f: None for f in RECORDS[entity].c.keys()} | {f: v or None for f, v in r.items()} for r in records]
+        full = [dict.fromkeys(RECORDS[entity].c.keys()) | {f: v or None for f, v in r.items()} for r in records]
         insert_many(connection, RECORDS[entity], full)
-        insert_many(connection, MOVES, [{"load": number, "record_id": r["id"], "action": "", "what": "created", "survivor": None, "content": None} for r in full])
-        line = {"number": number, "entity": entity, "list": str(path), "digest": hashlib.sha256(path.read_bytes()).hexdigest(), "state": "loaded",
-                "loaded_at": clock().isoformat(timespec="seconds"), "undone_at": None, "who": _who(), "created": len(full), "updated": 0, "merged": 0,
-                "fields": 0, "held": 0}
+        insert_many(
+            connection,
+            MOVES,
+            [
+                {"load": number, "record_id": r["id"], "action": "", "what": "created", "survivor": None, "content": None}
+                for r in full
+            ],
+        )
+        line = {
+            "number": number,
+            "entity": entity,
+            "list": str(path),
+            "digest": hashlib.sha256(path.read_bytes()).hexdigest(),
+            "state": "loaded",
+            "loaded_at": clock().isoformat(timespec="seconds"),
+            "undone_at": None,
+            "who": _who(),
+            "created": len(full),
+            "updated": 0,
+            "merged": 0,
+            "fields": 0,
+            "held": 0,
+        }
         connection.execute(LOADS.insert(), line)
     return load_of(line)
 
@@ -165,8 +234,10 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
 def _must_be_empty(connection: Connection, store: SqlStore, entity: str, path: Path) -> None:
     there = connection.execute(sa.select(sa.func.count()).select_from(RECORDS[entity])).scalar() or 0
     if there:
-        raise StoreError(f"{store.shown}: holds {there:,} {entity} records already; a list fills an empty store only. "
-                         f"`brujula plan {path} --against {store.shown} --out DIR` decides what becomes of its rows")
+        raise StoreError(
+            f"{store.shown}: holds {there:,} {entity} records already; a list fills an empty store only. "
+            f"`brujula plan {path} --against {store.shown} --out DIR` decides what becomes of its rows"
+        )
 
 
 def _who() -> str:

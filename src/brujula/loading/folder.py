@@ -59,8 +59,17 @@ def _umask() -> int:
 def write_csv(table: pa.Table, path: Path) -> None:
     """A table as RFC 4180 text, UTF-8, quoted where needed."""
     with path.open("wb") as out:
-        out.write((",".join(f'"{n}"'.replace('"', "") if '"' not in n and "," not in n and "\n" not in n else '"' + n.replace('"', '""') + '"'
-                            for n in table.column_names) + "\n").encode())
+        out.write(
+            (
+                ",".join(
+                    f'"{n}"'.replace('"', "")
+                    if '"' not in n and "," not in n and "\n" not in n
+                    else '"' + n.replace('"', '""') + '"'
+                    for n in table.column_names
+                )
+                + "\n"
+            ).encode()
+        )
         pacsv.write_csv(table, out, pacsv.WriteOptions(include_header=False, quoting_style="needed"))
 
 
@@ -69,21 +78,38 @@ def tables(plan: Plan) -> dict[str, pa.Table]:
     raw = plan.incoming.table
     outcomes = plan.outcomes_table
     rejected = np.flatnonzero(plan.outcome == deciding.REJECT)
-    problem = {}
+    problem: dict[int, str] = {}
     for p in plan.problems:
         if p.fatal:
             problem.setdefault(p.row, p.sentence)
     rejects = raw.take(pa.array(rejected)).append_column(
-        _free("problem", raw.column_names), pa.array([problem.get(int(r) + 1, "") for r in rejected], pa.large_string()))
+        _free("problem", raw.column_names), pa.array([problem.get(int(r) + 1, "") for r in rejected], pa.large_string())
+    )
     with_ids = raw.append_column(_free("record_id", raw.column_names), _known_ids(plan)).append_column(
-        _free("outcome", raw.column_names), outcomes["outcome"])
+        _free("outcome", raw.column_names), outcomes["outcome"]
+    )
     digests = pa.array(row_digests(plan.batch, plan.policy), pa.large_string())
     acted = np.flatnonzero(np.isin(plan.outcome, (deciding.CREATE, deciding.UPDATE, deciding.UNCHANGED, deciding.MERGE)))
     first_id = pc.replace_substring_regex(outcomes["record_id"], ";.*$", "")
-    rows = pa.table({"row": acted + 1, "digest": digests.take(pa.array(acted)),
-                     "action": outcomes["action"].take(pa.array(acted)), "record_id": first_id.take(pa.array(acted))})
-    out = {"outcomes": outcomes, "actions": plan.actions_table, "changes": plan.changes_table, "pairs": plan.pairs_table, "groups": plan.groups_table,
-           "rejects": rejects, "incoming_with_ids": with_ids, "rows": rows, "review": review_table(plan)}
+    rows = pa.table(
+        {
+            "row": acted + 1,
+            "digest": digests.take(pa.array(acted)),
+            "action": outcomes["action"].take(pa.array(acted)),
+            "record_id": first_id.take(pa.array(acted)),
+        }
+    )
+    out = {
+        "outcomes": outcomes,
+        "actions": plan.actions_table,
+        "changes": plan.changes_table,
+        "pairs": plan.pairs_table,
+        "groups": plan.groups_table,
+        "rejects": rejects,
+        "incoming_with_ids": with_ids,
+        "rows": rows,
+        "review": review_table(plan),
+    }
     return out | {kind: _load_ready(plan, kind) for kind in ("create", "update", "merge")}
 
 
@@ -105,8 +131,11 @@ def review_table(plan: Plan) -> pa.Table:
     row, record = decided.open_row[order], decided.open_record[order]
     pair = decided.open_pair[order]
     columns: dict[str, Any] = {
-        "row": row + 1, "record_id": plan.name_of(record), "decision": pa.array([""] * len(row), pa.large_string()),
-        "probability": np.round(plan.matched.judged.probability[pair], 4)}
+        "row": row + 1,
+        "record_id": plan.name_of(record),
+        "decision": pa.array([""] * len(row), pa.large_string()),
+        "probability": np.round(plan.matched.judged.probability[pair], 4),
+    }
     for field in plan.batch.columns:
         columns[f"{field} (row)"] = plan.values(field, (row + n).astype(np.int32))
         columns[f"{field} (record)"] = plan.values(field, record)
@@ -156,16 +185,38 @@ def summary(plan: Plan) -> dict[str, Any]:
         codes[p.code] = codes.get(p.code, 0) + 1
     kinds = plan.actions_table["kind"].to_pylist()
     return {
-        "format": FORMAT, "entity": plan.batch.entity,
-        "rows": plan.batch.n_incoming, "existing_records": plan.batch.n_existing, "outcomes": plan.counts,
-        "actions": {k: kinds.count(k) for k in ("create", "update", "merge")}, "fields_written": plan.changes_table.num_rows,
-        "expected_wrong_matches": round(wrong, 2), "expected_missed_matches": round(missed, 2),
-        "candidate_pairs": plan.matched.n_candidates, "passes": plan.matched.report.as_dict(), "groups_refused": len(plan.matched.groups.refused),
-        "problems": codes, "incoming": {"name": plan.incoming.name, "taken_as": list(plan.incoming.notes), "fields": plan.incoming_fields,
-                                        "left_out": [c for c in plan.incoming.table.column_names if c not in plan.incoming_fields.values()]},
-        "existing": {"name": plan.existing.name, "taken_as": list(plan.existing.notes),
-                     "fields": {f: c for f, c in plan.existing_fields.items() if f == "id" or plan.batch.columns[f].codes[: plan.batch.n_existing].max(initial=-1) >= 0}},
-        "policy": plan.policy.model_dump(mode="json"), "version": __version__, "seconds": plan.seconds}
+        "format": FORMAT,
+        "entity": plan.batch.entity,
+        "rows": plan.batch.n_incoming,
+        "existing_records": plan.batch.n_existing,
+        "outcomes": plan.counts,
+        "actions": {k: kinds.count(k) for k in ("create", "update", "merge")},
+        "fields_written": plan.changes_table.num_rows,
+        "expected_wrong_matches": round(wrong, 2),
+        "expected_missed_matches": round(missed, 2),
+        "candidate_pairs": plan.matched.n_candidates,
+        "passes": plan.matched.report.as_dict(),
+        "groups_refused": len(plan.matched.groups.refused),
+        "problems": codes,
+        "incoming": {
+            "name": plan.incoming.name,
+            "taken_as": list(plan.incoming.notes),
+            "fields": plan.incoming_fields,
+            "left_out": [c for c in plan.incoming.table.column_names if c not in plan.incoming_fields.values()],
+        },
+        "existing": {
+            "name": plan.existing.name,
+            "taken_as": list(plan.existing.notes),
+            "fields": {
+                f: c
+                for f, c in plan.existing_fields.items()
+                if f == "id" or plan.batch.columns[f].codes[: plan.batch.n_existing].max(initial=-1) >= 0
+            },
+        },
+        "policy": plan.policy.model_dump(mode="json"),
+        "version": __version__,
+        "seconds": plan.seconds,
+    }
 
 
 def read_summary(folder: Path) -> dict[str, Any]:
@@ -190,7 +241,12 @@ def read_table(folder: Path, name: str) -> pa.Table:
         with path.open("rb") as stream:
             header = stream.readline().decode().strip().split(",")
         kinds = {h.strip('"'): pa.large_string() for h in header}
-        return pacsv.read_csv(path, parse_options=pacsv.ParseOptions(newlines_in_values=True),
-                              convert_options=pacsv.ConvertOptions(column_types=kinds, strings_can_be_null=False))
+        return pacsv.read_csv(
+            path,
+            parse_options=pacsv.ParseOptions(newlines_in_values=True),
+            convert_options=pacsv.ConvertOptions(column_types=kinds, strings_can_be_null=False),
+        )
     except (FileNotFoundError, pa.ArrowInvalid) as error:
-        raise PlanError(f"{path}: {'missing' if isinstance(error, FileNotFoundError) else f'damaged ({error})'}; plan again") from None
+        raise PlanError(
+            f"{path}: {'missing' if isinstance(error, FileNotFoundError) else f'damaged ({error})'}; plan again"
+        ) from None

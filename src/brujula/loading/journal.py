@@ -41,8 +41,20 @@ def history(store: str) -> list[Load]:
 
 def load_of(row: Any) -> Load:
     """A load from its line in the journal."""
-    return Load(f"L{row['number']}", row["entity"], row["list"], row["state"], row["loaded_at"], row["undone_at"] or "", row["who"], row["created"],
-                row["updated"], row["merged"], row["fields"], row["held"])
+    return Load(
+        f"L{row['number']}",
+        row["entity"],
+        row["list"],
+        row["state"],
+        row["loaded_at"],
+        row["undone_at"] or "",
+        row["who"],
+        row["created"],
+        row["updated"],
+        row["merged"],
+        row["fields"],
+        row["held"],
+    )
 
 
 def number_of(load: str) -> int:
@@ -55,4 +67,9 @@ def number_of(load: str) -> int:
 def changes_of(store: SqlStore, load: str) -> list[dict[str, Any]]:
     """Every field a load wrote, in order."""
     with store.reading() as connection:
-        return [dict(r) for r in connection.execute(sa.select(CHANGES).where(CHANGES.c.load == number_of(load)).order_by(CHANGES.c.seq)).mappings()]
+        return [
+            dict(r)
+            for r in connection.execute(
+                sa.select(CHANGES).where(CHANGES.c.load == number_of(load)).order_by(CHANGES.c.seq)
+            ).mappings()
+        ]

@@ -40,7 +40,9 @@ def undo(load: str, into: str, clock: Clock = now) -> Load:
             connection.execute(table.delete().where(table.c.id == record))
         for change in changes:
             if change["record_id"] not in created:
-                connection.execute(table.update().where(table.c.id == change["record_id"]).values({change["field"]: change["before"]}))
+                connection.execute(
+                    table.update().where(table.c.id == change["record_id"]).values({change["field"]: change["before"]})
+                )
         insert_many(connection, table, [json.loads(m["content"]) for m in moves if m["what"] == "merged away"])
         connection.execute(ROWS.delete().where(ROWS.c.load == number))
         at = clock().isoformat(timespec="seconds")
@@ -48,7 +50,9 @@ def undo(load: str, into: str, clock: Clock = now) -> Load:
         return load_of({**line, "state": "undone", "undone_at": at})
 
 
-def _check_unchanged(connection: Connection, shown: str, load: str, number: int, table: sa.Table, changes: Any, moves: Any, created: set[str]) -> None:
+def _check_unchanged(
+    connection: Connection, shown: str, load: str, number: int, table: sa.Table, changes: Any, moves: Any, created: set[str]
+) -> None:
     """Raise StoreError when a value the load wrote is no longer there, or a later load builds on it."""
     stored = _fetch(connection, table, sorted({c["record_id"] for c in changes} | created))
     back = _fetch(connection, table, sorted(m["record_id"] for m in moves if m["what"] == "merged away"))
@@ -57,14 +61,24 @@ def _check_unchanged(connection: Connection, shown: str, load: str, number: int,
     for change in changes:
         value = stored.get(change["record_id"], {}).get(change["field"])
         if change["record_id"] in stored and (value or "") != (change["after"] or ""):
-            wrong.append(f'{change["field"]} of record {change["record_id"]} is now "{value or ""}", the load wrote "{change["after"]}"')
+            wrong.append(
+                f'{change["field"]} of record {change["record_id"]} is now "{value or ""}", the load wrote "{change["after"]}"'
+            )
     wrote = {(c["record_id"], c["field"]) for c in changes}
     for record in sorted(created & set(stored)):
         more = [f for f, v in stored[record].items() if f != "id" and v and (record, f) not in wrote]
         if changes and more:
             wrong.append(f"{more[0]} of record {record}, which the load created, has been filled since")
-    later = connection.execute(sa.select(LOADS.c.number).where(LOADS.c.number > number, LOADS.c.state == "loaded").order_by(LOADS.c.number)).scalars().all()
+    later = (
+        connection.execute(
+            sa.select(LOADS.c.number).where(LOADS.c.number > number, LOADS.c.state == "loaded").order_by(LOADS.c.number)
+        )
+        .scalars()
+        .all()
+    )
     if wrong:
         hint = f" Later loads: {', '.join(f'L{n}' for n in later)}; undo those first." if later else ""
         shown_first = "; ".join(wrong[:_NAMED]) + (f"; and {len(wrong) - _NAMED} more" if len(wrong) > _NAMED else "")
-        raise StoreError(f"{shown}: {load} cannot be undone, for the store changed since: {shown_first}.{hint} Nothing was undone.")
+        raise StoreError(
+            f"{shown}: {load} cannot be undone, for the store changed since: {shown_first}.{hint} Nothing was undone."
+        )

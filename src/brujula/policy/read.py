@@ -53,7 +53,9 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
     except ValidationError as error:
         raise PolicyError("\n".join(f"{path}, {_mistake(e)}" for e in error.errors())) from None
     wrong = [_unknown(f'columns."{column}"', field, policy.entity) for column, field in policy.columns.items() if field]
-    wrong += [_unknown("update", field, policy.entity) for field in policy.update] + [_unknown("required", field, policy.entity) for field in policy.required]
+    wrong += [_unknown("update", field, policy.entity) for field in policy.update] + [
+        _unknown("required", field, policy.entity) for field in policy.required
+    ]
     if found := [w for w in wrong if w]:
         raise PolicyError("\n".join(f"{path}, {w}" for w in found))
     return policy
@@ -65,7 +67,9 @@ def _unknown(where: str, field: str, entity: str) -> str:
     if field in known:
         return ""
     near = get_close_matches(field, known, 1)
-    return f'{where}: no field "{field}"' + (f'; did you mean "{near[0]}"?' if near else f"; fields of {entity}: {', '.join(known)}")
+    return f'{where}: no field "{field}"' + (
+        f'; did you mean "{near[0]}"?' if near else f"; fields of {entity}: {', '.join(known)}"
+    )
 
 
 def _mistake(error: Any) -> str:
@@ -75,7 +79,9 @@ def _mistake(error: Any) -> str:
     if error["type"] == "extra_forbidden":
         known = list(_model_at(loc[:-1]).model_fields)
         near = get_close_matches(loc[-1], known, 1)
-        return f'{where}: unknown key "{loc[-1]}"' + (f'; did you mean "{near[0]}"?' if near else f"; known here: {', '.join(known)}")
+        return f'{where}: unknown key "{loc[-1]}"' + (
+            f'; did you mean "{near[0]}"?' if near else f"; known here: {', '.join(known)}"
+        )
     value = error.get("input")
     shown = f' "{value}"' if isinstance(value, (str, int, float, bool)) else ""
     return f"{where}:{shown} {error['msg'].replace('Input should be', 'should be')}"

@@ -16,10 +16,32 @@ from brujula.problems import CATALOGUE
 
 _MOST = 1_500  # rows shown; the rest lie in the files, and the page says so
 _FIRST = (deciding.REVIEW, deciding.REJECT, deciding.MERGE, deciding.UPDATE, deciding.CREATE, deciding.SKIP, deciding.UNCHANGED)
-_FIELDS = ("given_name", "family_name", "full_name", "name", "email", "phone", "mobile", "website", "job_title", "account", "street", "city", "region",
-           "postal_code", "country")
-_MEANING = {"create": "new records", "update": "existing records that change", "unchanged": "existing records, nothing to write",
-            "merge": "existing duplicates that become one", "review": "held for a person", "skip": "left out by the policy", "reject": "cannot be used"}
+_FIELDS = (
+    "given_name",
+    "family_name",
+    "full_name",
+    "name",
+    "email",
+    "phone",
+    "mobile",
+    "website",
+    "job_title",
+    "account",
+    "street",
+    "city",
+    "region",
+    "postal_code",
+    "country",
+)
+_MEANING = {
+    "create": "new records",
+    "update": "existing records that change",
+    "unchanged": "existing records, nothing to write",
+    "merge": "existing duplicates that become one",
+    "review": "held for a person",
+    "skip": "left out by the policy",
+    "reject": "cannot be used",
+}
 
 
 def page(plan: Plan) -> str:
@@ -32,11 +54,21 @@ def page(plan: Plan) -> str:
     found = summary(plan)
     shown = _rows(plan)
     swept = plan.batch.n_incoming == 0
-    data = json.dumps({"rows": shown, "fields": _fields(plan), "groups": _groups(plan) if swept else []}, ensure_ascii=False, default=str)
+    data = json.dumps(
+        {"rows": shown, "fields": _fields(plan), "groups": _groups(plan) if swept else []}, ensure_ascii=False, default=str
+    )
     problems = [(count, *CATALOGUE[code]) for code, count in found["problems"].items()]
-    return template.render(found=found, meaning=_MEANING, problems=problems, n_shown=len(shown), swept=swept, data=data.replace("<", "\\u003c"),
-                           total=max(found["rows"], 1), same=plan.pairs_table["verdict"].to_pylist().count("same") if swept else 0,
-                           unsure=plan.pairs_table["verdict"].to_pylist().count("unsure") if swept else 0)
+    return template.render(
+        found=found,
+        meaning=_MEANING,
+        problems=problems,
+        n_shown=len(shown),
+        swept=swept,
+        data=data.replace("<", "\\u003c"),
+        total=max(found["rows"], 1),
+        same=plan.pairs_table["verdict"].to_pylist().count("same") if swept else 0,
+        unsure=plan.pairs_table["verdict"].to_pylist().count("unsure") if swept else 0,
+    )
 
 
 def _fields(plan: Plan) -> list[str]:
@@ -55,15 +87,27 @@ def _rows(plan: Plan) -> list[dict[str, Any]]:
     written: dict[str, list[list[str]]] = {}
     for change in plan.changes_table.to_pylist():
         if change["action"] in wanted:
-            written.setdefault(change["action"], []).append([change["field"], change["before"], change["after"], change["from"], change["why"]])
+            written.setdefault(change["action"], []).append(
+                [change["field"], change["before"], change["after"], change["from"], change["why"]]
+            )
     fields = _fields(plan)
     out = []
     for i, line in sorted(lines.items()):
         ids = [r for r in line["record_id"].split(";") if r][:4]
         records = np.array([n + i, *(position[r] for r in ids)], np.int32)
         sides = [plan.values(f, records).to_pylist() for f in fields]
-        out.append({"row": line["row"], "outcome": line["outcome"], "action": line["action"], "ids": ids, "sure": line["confidence"], "why": line["reason"],
-                    "sides": sides, "writes": written.get(line["action"], []) if line["outcome"] != "unchanged" else []})
+        out.append(
+            {
+                "row": line["row"],
+                "outcome": line["outcome"],
+                "action": line["action"],
+                "ids": ids,
+                "sure": line["confidence"],
+                "why": line["reason"],
+                "sides": sides,
+                "writes": written.get(line["action"], []) if line["outcome"] != "unchanged" else [],
+            }
+        )
     return out
 
 

@@ -16,5 +16,7 @@ def open_store(url: str, create: bool = False) -> SqlStore:
     """
     scheme = url.split("://")[0]
     if scheme not in ("sqlite", "postgresql"):
-        raise UsageError(f'{url.split("@")[-1]}: no store of the kind "{scheme}"; accepted: sqlite:///FILE, postgresql://USER@HOST/NAME')
+        raise UsageError(
+            f'{url.split("@")[-1]}: no store of the kind "{scheme}"; accepted: sqlite:///FILE, postgresql://USER@HOST/NAME'
+        )
     return SqlStore(url, create)

@@ -19,26 +19,59 @@ _BATCH = 5_000
 _META = sa.MetaData()
 
 RECORDS = {
-    name: sa.Table(name, _META, sa.Column("id", sa.Text, primary_key=True), *(sa.Column(f, sa.Text) for f in entity.fields if f != "id"))
+    name: sa.Table(
+        name, _META, sa.Column("id", sa.Text, primary_key=True), *(sa.Column(f, sa.Text) for f in entity.fields if f != "id")
+    )
     for name, entity in ENTITIES.items()
 }
 LOADS = sa.Table(
-    "brujula_load", _META, sa.Column("number", sa.Integer, primary_key=True, autoincrement=False), sa.Column("entity", sa.Text, nullable=False),
-    sa.Column("list", sa.Text, nullable=False), sa.Column("digest", sa.Text, nullable=False), sa.Column("state", sa.Text, nullable=False),
-    sa.Column("loaded_at", sa.Text, nullable=False), sa.Column("undone_at", sa.Text), sa.Column("who", sa.Text, nullable=False),
-    sa.Column("created", sa.Integer, nullable=False), sa.Column("updated", sa.Integer, nullable=False), sa.Column("merged", sa.Integer, nullable=False),
-    sa.Column("fields", sa.Integer, nullable=False), sa.Column("held", sa.Integer, nullable=False))
+    "brujula_load",
+    _META,
+    sa.Column("number", sa.Integer, primary_key=True, autoincrement=False),
+    sa.Column("entity", sa.Text, nullable=False),
+    sa.Column("list", sa.Text, nullable=False),
+    sa.Column("digest", sa.Text, nullable=False),
+    sa.Column("state", sa.Text, nullable=False),
+    sa.Column("loaded_at", sa.Text, nullable=False),
+    sa.Column("undone_at", sa.Text),
+    sa.Column("who", sa.Text, nullable=False),
+    sa.Column("created", sa.Integer, nullable=False),
+    sa.Column("updated", sa.Integer, nullable=False),
+    sa.Column("merged", sa.Integer, nullable=False),
+    sa.Column("fields", sa.Integer, nullable=False),
+    sa.Column("held", sa.Integer, nullable=False),
+)
 CHANGES = sa.Table(
-    "brujula_change", _META, sa.Column("load", sa.Integer, primary_key=True), sa.Column("seq", sa.Integer, primary_key=True),
-    sa.Column("action", sa.Text, nullable=False), sa.Column("record_id", sa.Text, nullable=False, index=True), sa.Column("field", sa.Text, nullable=False),
-    sa.Column("before", sa.Text), sa.Column("after", sa.Text), sa.Column("source", sa.Text, nullable=False), sa.Column("why", sa.Text, nullable=False))
+    "brujula_change",
+    _META,
+    sa.Column("load", sa.Integer, primary_key=True),
+    sa.Column("seq", sa.Integer, primary_key=True),
+    sa.Column("action", sa.Text, nullable=False),
+    sa.Column("record_id", sa.Text, nullable=False, index=True),
+    sa.Column("field", sa.Text, nullable=False),
+    sa.Column("before", sa.Text),
+    sa.Column("after", sa.Text),
+    sa.Column("source", sa.Text, nullable=False),
+    sa.Column("why", sa.Text, nullable=False),
+)
 MOVES = sa.Table(
-    "brujula_record", _META, sa.Column("load", sa.Integer, primary_key=True), sa.Column("record_id", sa.Text, primary_key=True),
-    sa.Column("action", sa.Text, nullable=False), sa.Column("what", sa.Text, nullable=False), sa.Column("survivor", sa.Text),
-    sa.Column("content", sa.Text))
+    "brujula_record",
+    _META,
+    sa.Column("load", sa.Integer, primary_key=True),
+    sa.Column("record_id", sa.Text, primary_key=True),
+    sa.Column("action", sa.Text, nullable=False),
+    sa.Column("what", sa.Text, nullable=False),
+    sa.Column("survivor", sa.Text),
+    sa.Column("content", sa.Text),
+)
 ROWS = sa.Table(
-    "brujula_row", _META, sa.Column("load", sa.Integer, primary_key=True), sa.Column("digest", sa.Text, primary_key=True),
-    sa.Column("entity", sa.Text, nullable=False), sa.Column("record_id", sa.Text, nullable=False))
+    "brujula_row",
+    _META,
+    sa.Column("load", sa.Integer, primary_key=True),
+    sa.Column("digest", sa.Text, primary_key=True),
+    sa.Column("entity", sa.Text, nullable=False),
+    sa.Column("record_id", sa.Text, nullable=False),
+)
 
 
 class SqlStore:
@@ -49,7 +82,9 @@ class SqlStore:
         self.sqlite = parsed.get_backend_name() == "sqlite"
         self.shown = parsed.render_as_string(hide_password=True)
         if self.sqlite and not create and parsed.database and not Path(parsed.database).exists():
-            raise StoreError(f"{self.shown}: no such store; `brujula load LIST --into {self.shown}` makes one from a list of your records")
+            raise StoreError(
+                f"{self.shown}: no such store; `brujula load LIST --into {self.shown}` makes one from a list of your records"
+            )
         driver = parsed if self.sqlite else parsed.set(drivername="postgresql+psycopg")
         try:
             self.engine = sa.create_engine(driver, connect_args={"timeout": 60} if self.sqlite else {"connect_timeout": 10})
@@ -106,16 +141,22 @@ class SqlStore:
                 return pa.table({c.name: pa.array([], pa.large_string()) for c in table.columns})
             rows = connection.execute(sa.select(table).order_by(table.c.id)).fetchall()
         columns: Sequence[Sequence[Any]] = list(zip(*rows, strict=True)) if rows else [()] * len(table.columns)
-        return pa.table({c.name: pa.array(["" if v is None else v for v in values], pa.large_string())
-                         for c, values in zip(table.columns, columns, strict=True)})
+        return pa.table(
+            {
+                c.name: pa.array(["" if v is None else v for v in values], pa.large_string())
+                for c, values in zip(table.columns, columns, strict=True)
+            }
+        )
 
     def remembered(self, entity: str) -> dict[str, str]:
         """Digest of each row loaded before and not undone, to the record it stands for."""
         with self.reading() as connection:
             if "brujula_row" not in sa.inspect(connection).get_table_names():
                 return {}
-            found = connection.execute(sa.select(ROWS.c.digest, ROWS.c.record_id).where(ROWS.c.entity == entity).order_by(ROWS.c.load)).fetchall()
-        return {digest: record for digest, record in found}
+            found = connection.execute(
+                sa.select(ROWS.c.digest, ROWS.c.record_id).where(ROWS.c.entity == entity).order_by(ROWS.c.load)
+            ).fetchall()
+        return {row.digest: row.record_id for row in found}
 
     def dump(self) -> dict[str, list[tuple[Any, ...]]]:
         """Every record of every entity, by id: what undo must bring back."""

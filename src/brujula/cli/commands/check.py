@@ -12,7 +12,9 @@ from brujula.errors import UsageError
 
 def check(
     existing: Annotated[str, typer.Argument(metavar="EXISTING", help="Existing records: a file, or a store's URL.")],
-    values: Annotated[list[str], typer.Argument(metavar="FIELD=VALUE...", help='What is known: given_name=Ada family_name="de Quist" email=...')],
+    values: Annotated[
+        list[str], typer.Argument(metavar="FIELD=VALUE...", help='What is known: given_name=Ada family_name="de Quist" email=...')
+    ],
     as_entity: options.AsEntity = None,
     json: options.Json = False,
 ) -> None:

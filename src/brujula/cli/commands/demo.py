@@ -10,7 +10,9 @@ import typer
 from brujula.cli import show
 
 
-def demo(out: Annotated[Path, typer.Option("--out", metavar="DIR", help="The folder to work in.")] = Path("brujula-demo")) -> None:
+def demo(
+    out: Annotated[Path, typer.Option("--out", metavar="DIR", help="The folder to work in.")] = Path("brujula-demo"),
+) -> None:
     """The whole job on made-up data: inspect, plan, load, a second plan that finds nothing to do, undo."""
     from brujula.core.kernels.ready import compile_kernels
 

@@ -10,10 +10,7 @@ import typer
 from brujula.cli import options, show
 
 
-def history(
-    store: Annotated[str, typer.Argument(metavar="STORE", help="The store's URL.")],
-    json: options.Json = False,
-) -> None:
+def history(store: Annotated[str, typer.Argument(metavar="STORE", help="The store's URL.")], json: options.Json = False) -> None:
     """Loads so far, their counts and states."""
     from brujula.loading.journal import history as loads_of
 
@@ -24,6 +21,25 @@ def history(
     if not loads:
         show.console().print("No loads yet.")
         return
-    rows = [(x.id, x.loaded_at[:16].replace("T", " "), x.who, x.entity, f"{x.created:,}", f"{x.updated:,}", f"{x.merged:,}",
-             x.state + (f" {x.undone_at[:16].replace('T', ' ')}" if x.undone_at else ""), x.list) for x in loads]
-    show.console().print(show.table(("load", "when (UTC)", "who", "entity", "created", "updated", "merged", "state", "list"), rows, right=(4, 5, 6), wide=8))
+    rows = [
+        (
+            x.id,
+            x.loaded_at[:16].replace("T", " "),
+            x.who,
+            x.entity,
+            f"{x.created:,}",
+            f"{x.updated:,}",
+            f"{x.merged:,}",
+            x.state + (f" {x.undone_at[:16].replace('T', ' ')}" if x.undone_at else ""),
+            x.list,
+        )
+        for x in loads
+    ]
+    show.console().print(
+        show.table(
+            ("load", "when (UTC)", "who", "entity", "created", "updated", "merged", "state", "list"),
+            rows,
+            right=(4, 5, 6),
+            wide=8,
+        )
+    )

@@ -28,14 +28,30 @@ def inspect(
         show.as_json(asdict(found))
         return
     out = show.console()
-    out.print(f"[bold]{escape(found.name)}[/bold]: {found.rows:,} rows, read as {found.entity}s; {escape('; '.join(found.notes))}")
-    rows = [(c.column, f"{c.fill:.0%}", f"{c.distinct:,}", f"{c.placeholders:,}" if c.placeholders else "", c.field or "-",
-             f"{c.confidence:.0%}" if c.field else "", " | ".join(s[:28] for s in c.samples)) for c in found.columns]
-    out.print(show.table(("column", "filled", "distinct", "placeholders", "field", "sure", "for example"), rows, right=(1, 2, 3, 5), wide=6))
+    out.print(
+        f"[bold]{escape(found.name)}[/bold]: {found.rows:,} rows, read as {found.entity}s; {escape('; '.join(found.notes))}"
+    )
+    rows = [
+        (
+            c.column,
+            f"{c.fill:.0%}",
+            f"{c.distinct:,}",
+            f"{c.placeholders:,}" if c.placeholders else "",
+            c.field or "-",
+            f"{c.confidence:.0%}" if c.field else "",
+            " | ".join(s[:28] for s in c.samples),
+        )
+        for c in found.columns
+    ]
+    out.print(
+        show.table(
+            ("column", "filled", "distinct", "placeholders", "field", "sure", "for example"), rows, right=(1, 2, 3, 5), wide=6
+        )
+    )
     out.print("\n[bold]As a key[/bold]")
     for key in found.keys:
         out.print(f"  {key.field}: {escape(key.verdict)}")
     if found.repeated_rows:
-        out.print(f"[yellow]{found.repeated_rows:,} rows stand more than once, word for word[/yellow]")
+        out.print(f"[color(130)]{found.repeated_rows:,} rows stand more than once, word for word[/]")
     for code, count, example in found.problems:
-        out.print(f"[yellow]{count:,} × {code}[/yellow]: {escape(example)}")
+        out.print(f"[color(130)]{count:,} × {code}[/]: {escape(example)}")

@@ -24,12 +24,16 @@ def load(
         show.as_json(asdict(done))
     else:
         out = show.console()
-        out.print(f"[bold]{done.id}[/bold]: {done.created:,} created, {done.updated:,} updated, {done.merged:,} merged; {done.fields:,} values written to "
-                  f"{escape(into)}")
+        out.print(
+            f"[bold]{done.id}[/bold]: {done.created:,} created, {done.updated:,} updated, {done.merged:,} merged; {done.fields:,} values written to "
+            f"{escape(into)}"
+        )
         for action, why in done.reasons[:20]:
-            out.print(f"[yellow]held {action}[/yellow]: {escape(why)}")
+            out.print(f"[color(130)]held {action}[/]: {escape(why)}")
         if done.held:
-            out.print(f"{done.held:,} actions were held, because the store changed since the plan was made; plan the list again for them.")
+            out.print(
+                f"{done.held:,} actions were held, because the store changed since the plan was made; plan the list again for them."
+            )
         out.print(f"[dim]`brujula undo {done.id} --into {escape(into)}` takes it back.[/dim]")
     if done.held:
         raise typer.Exit(1)

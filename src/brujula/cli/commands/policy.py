@@ -14,14 +14,15 @@ app = typer.Typer(no_args_is_help=True, help="Write a starting policy, check one
 
 @app.command("check")
 def check_policy(
-    file: Annotated[Path, typer.Argument(metavar="FILE", help="A policy (TOML).")],
-    as_entity: options.AsEntity = None,
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="A policy (TOML).")], as_entity: options.AsEntity = None
 ) -> None:
     """Say whether a policy can be used; name every mistake."""
     from brujula.policy.read import read_policy
 
     policy = read_policy(file, options.entity(as_entity))
-    show.console().print(f"{file}: a policy for {policy.entity}s, {len(policy.columns)} columns, {len(policy.rule)} rules", markup=False)
+    show.console().print(
+        f"{file}: a policy for {policy.entity}s, {len(policy.columns)} columns, {len(policy.rule)} rules", markup=False
+    )
 
 
 @app.command("show")

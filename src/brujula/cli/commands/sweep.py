@@ -35,8 +35,10 @@ def sweep(
     merges = found["actions"]["merge"]
     gone = sum(len(ids.split(";")) for ids in made.actions_table["merged_ids"].to_pylist())
     unsure = made.pairs_table["verdict"].to_pylist().count("unsure")
-    show.console().print(f"[bold]{found['existing_records']:,} {found['entity']}s[/bold]: {merges:,} groups of duplicates; merging them would remove {gone:,} "
-                         f"records and write {found['fields_written']:,} values. {unsure:,} pairs are left open.\nPlan in [bold]{escape(str(out))}[/bold]: "
-                         "groups.csv for who is with whom, report.html to read.")
+    show.console().print(
+        f"[bold]{found['existing_records']:,} {found['entity']}s[/bold]: {merges:,} groups of duplicates; merging them would remove {gone:,} "
+        f"records and write {found['fields_written']:,} values. {unsure:,} pairs are left open.\nPlan in [bold]{escape(str(out))}[/bold]: "
+        "groups.csv for who is with whom, report.html to read."
+    )
     if unsure:
         raise typer.Exit(1)

@@ -11,7 +11,9 @@ from brujula.cli import options, show
 
 
 def undo(
-    load: Annotated[str, typer.Argument(metavar="LOAD", help="The load to take back: L1, L2, ...; `brujula history` lists them.")],
+    load: Annotated[
+        str, typer.Argument(metavar="LOAD", help="The load to take back: L1, L2, ...; `brujula history` lists them.")
+    ],
     into: options.Into,
     json: options.Json = False,
 ) -> None:
@@ -22,5 +24,7 @@ def undo(
     if json:
         show.as_json(asdict(done))
         return
-    show.console().print(f"[bold]{done.id}[/bold] undone: {done.created:,} created records removed, {done.updated:,} updates taken back, "
-                         f"{done.merged:,} merges taken apart.")
+    show.console().print(
+        f"[bold]{done.id}[/bold] undone: {done.created:,} created records removed, {done.updated:,} updates taken back, "
+        f"{done.merged:,} merges taken apart."
+    )

@@ -58,9 +58,15 @@ def list_members(group, starts, members):
             at[g] += 1
 
 
-@njit("int64(int32[::1], int64, int64[::1], int64[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int64, int32[::1], int32[::1], int32[::1], "
-      "int32[::1], uint32[::1], int64[::1])", cache=True, nogil=True)
-def collect(rows, n_existing, pass_of, places, base, members, records_of, n_ranks, window, cap, stamp, slot, left, right, mask, left_out):
+@njit(
+    "int64(int32[::1], int64, int64[::1], int64[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int64, int32[::1], int32[::1], int32[::1], "
+    "int32[::1], uint32[::1], int64[::1])",
+    cache=True,
+    nogil=True,
+)
+def collect(
+    rows, n_existing, pass_of, places, base, members, records_of, n_ranks, window, cap, stamp, slot, left, right, mask, left_out
+):
     """Candidates of each probing record, each once, with the passes that found it.
 
     rows       : ranks of the probing records (rank: existing first, each part ordered by content)

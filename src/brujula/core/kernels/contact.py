@@ -9,8 +9,53 @@ from brujula.core.kernels.edits import osa
 
 # Country calling codes of one and two digits; all others have three (ITU-T E.164).
 _TWO = np.zeros(100, np.bool_)
-for _c in (20, 27, 28, 30, 31, 32, 33, 34, 36, 39, 40, 41, 43, 44, 45, 46, 47, 48, 49, 51, 52, 53, 54, 55, 56, 57, 58, 60, 61, 62, 63, 64, 65, 66, 81,
-           82, 84, 86, 90, 91, 92, 93, 94, 95, 98):
+for _c in (
+    20,
+    27,
+    28,
+    30,
+    31,
+    32,
+    33,
+    34,
+    36,
+    39,
+    40,
+    41,
+    43,
+    44,
+    45,
+    46,
+    47,
+    48,
+    49,
+    51,
+    52,
+    53,
+    54,
+    55,
+    56,
+    57,
+    58,
+    60,
+    61,
+    62,
+    63,
+    64,
+    65,
+    66,
+    81,
+    82,
+    84,
+    86,
+    90,
+    91,
+    92,
+    93,
+    94,
+    95,
+    98,
+):
     _TWO[_c] = True
 
 
@@ -77,7 +122,9 @@ def parse_phones(offsets, data, number, size, extension):
                     n += 1
             elif c == 43 and n == 0:
                 plus = True
-            elif n >= 6 and (c == 120 or c == 88 or c == 35 or ((c == 101 or c == 69) and i + 1 < end and (data[i + 1] | 32) == 120)):
+            elif n >= 6 and (
+                c == 120 or c == 88 or c == 35 or ((c == 101 or c == 69) and i + 1 < end and (data[i + 1] | 32) == 120)
+            ):
                 in_ext = True
             elif n >= 6 and not in_ext and (c == 44 or c == 59 or c == 47) and i + 2 < end and n >= 9:
                 break  # a second number in the cell
@@ -142,7 +189,11 @@ def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
 P_DIFFERS, P_EXCHANGE, P_SHARED, P_SLIP, P_SAME = 0, 1, 2, 3, 4
 
 
-@njit("void(int32[::1], int32[::1], int32[:, ::1], uint64[::1], int8[::1], int32[::1], int32[::1], int8[::1], int32[::1])", cache=True, nogil=True)
+@njit(
+    "void(int32[::1], int32[::1], int32[:, ::1], uint64[::1], int8[::1], int32[::1], int32[::1], int8[::1], int32[::1])",
+    cache=True,
+    nogil=True,
+)
 def compare_phones(left, right, codes, number, size, extension, owners, out, agreed):
     """Best level over the numbers of both sides into out (-1 blank); agreed = text index of the shared number (-1 none).
 

@@ -43,7 +43,11 @@ def _take(ids, start, end, cls, words, n, lead, suffix):
     return n, suffix
 
 
-@njit("void(int64[::1], int32[::1], int32[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int8[::1], boolean)", cache=True, nogil=True)
+@njit(
+    "void(int64[::1], int32[::1], int32[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int8[::1], boolean)",
+    cache=True,
+    nogil=True,
+)
 def parse_names(offsets, ids, cls, codes, out_off, out_ids, n_given, suffix, write):
     """Split each record's name into given and family words.
 
@@ -115,8 +119,12 @@ def _joined(ids, start, end, voc_off, voc, buf):
     return n
 
 
-@njit("UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], int64[::1], int32[::1], int64[::1], float64, "
-      "uint8[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+@njit(
+    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], int64[::1], int32[::1], int64[::1], float64, "
+    "uint8[::1], uint8[::1], uint64[::1])",
+    cache=True,
+    nogil=True,
+)
 def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, counts, often, buf_a, buf_b, pm):
     """Level of two lists of given words, and the count of the agreed word (0 unknown)."""
     if a1 <= a0 or b1 <= b0:
@@ -129,7 +137,11 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, c
     top = max(counts[a], counts[b])
     if a1 - a0 + b1 - b0 > 2:
         na, nb = _joined(ids, a0, a1, voc_off, voc, buf_a), _joined(ids, b0, b1, voc_off, voc, buf_b)
-        if same_bytes(buf_a, 0, na, buf_b, 0, nb) or same_bytes(buf_a, 0, na, voc, sb, eb) or same_bytes(voc, sa, ea, buf_b, 0, nb):
+        if (
+            same_bytes(buf_a, 0, na, buf_b, 0, nb)
+            or same_bytes(buf_a, 0, na, voc, sb, eb)
+            or same_bytes(voc, sa, ea, buf_b, 0, nb)
+        ):
             return G_SAME, top
     if la == 1 or lb == 1:
         if voc[sa] == voc[sb]:
@@ -169,8 +181,12 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, c
     return G_DIFFERS, 0
 
 
-@njit("UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int32[::1], int64[::1], uint8[::1], uint64[::1], int64[::1], float64, "
-      "uint8[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+@njit(
+    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int32[::1], int64[::1], uint8[::1], uint64[::1], int64[::1], float64, "
+    "uint8[::1], uint8[::1], uint64[::1])",
+    cache=True,
+    nogil=True,
+)
 def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, counts, often, buf_a, buf_b, pm):
     """Level of two lists of family words, and the count of the agreed word (0 unknown)."""
     if a1 <= a0 or b1 <= b0:
@@ -232,10 +248,31 @@ def _middle_in_family(ids, g0, g1, f0, f1, cls):
     return False
 
 
-@njit("void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], int64[::1], "
-      "int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1])", cache=True, nogil=True)
-def compare_names(left, right, off, ids, n_given, suffix, cls, voc_off, voc, sounds, nick_off, nick_ids, given_counts, family_counts,
-                  often, out, common):
+@njit(
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], int64[::1], "
+    "int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1])",
+    cache=True,
+    nogil=True,
+)
+def compare_names(
+    left,
+    right,
+    off,
+    ids,
+    n_given,
+    suffix,
+    cls,
+    voc_off,
+    voc,
+    sounds,
+    nick_off,
+    nick_ids,
+    given_counts,
+    family_counts,
+    often,
+    out,
+    common,
+):
     """Levels of each pair: out int8[n, 4] = given, family, middle, generation; common float32[n, 2] = counts.
 
     The names are also laid crosswise (given against family); the better of the two readings counts.
@@ -254,10 +291,14 @@ def compare_names(left, right, off, ids, n_given, suffix, cls, voc_off, voc, sou
             best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), 6)
             for turned in range(2):  # either side may be the one with its names the wrong way round
                 if turned == 0:
-                    sg, sgc = given_level(ids, a0, a1, b1, b2, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm)
+                    sg, sgc = given_level(
+                        ids, a0, a1, b1, b2, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                    )
                     sf, sfc = family_level(ids, a1, a2, b0, b1, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
                 else:
-                    sg, sgc = given_level(ids, a1, a2, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm)
+                    sg, sgc = given_level(
+                        ids, a1, a2, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                    )
                     sf, sfc = family_level(ids, a0, a1, b1, b2, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
                 if sg > G_DIFFERS and sf > F_INITIAL and _G_WORTH[sg] + _F_WORTH[sf] > best:
                     best = _G_WORTH[sg] + _F_WORTH[sf]

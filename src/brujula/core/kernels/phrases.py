@@ -76,13 +76,22 @@ def _word_distance(a, b, voc_off, voc, pm):
     short = a1 - a0
     if short >= 3 and is_prefix(voc, a0, a1, voc, b0, b1):
         return 1
-    if short >= 2 and short <= 6 and b1 - b0 >= short + 2 and (short >= 4 or voc[a1 - 1] == voc[b1 - 1]) and is_skeleton(voc, a0, a1, voc, b0, b1):
+    if (
+        short >= 2
+        and short <= 6
+        and b1 - b0 >= short + 2
+        and (short >= 4 or voc[a1 - 1] == voc[b1 - 1])
+        and is_skeleton(voc, a0, a1, voc, b0, b1)
+    ):
         return 1
     return s
 
 
-@njit("void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], int8[::1], float32[::1])",
-      cache=True, nogil=True)
+@njit(
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], int8[::1], float32[::1])",
+    cache=True,
+    nogil=True,
+)
 def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc, out, matched_weight):
     """Level of each pair of texts (indices left, right; -1 blank) into out (-1 = blank).
 
@@ -168,7 +177,7 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
         if lone_a > 0 and lone_b > 0:
             out[p] = APART if matched > 0 else DIFFERS
             continue
-        ja, jb = _run_together(ids, a0, a1, voc_off, voc, buf_a, False), _run_together(ids, b0, b1, voc_off, voc, buf_b, False)
+        ja, jb = (_run_together(ids, a0, a1, voc_off, voc, buf_a, False), _run_together(ids, b0, b1, voc_off, voc, buf_b, False))
         if same_bytes(buf_a, 0, ja, buf_b, 0, jb):
             out[p] = CLOSE
             matched_weight[p] = top

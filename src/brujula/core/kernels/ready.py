@@ -26,7 +26,7 @@ def is_compiled() -> bool:
 
 def _user_caches(source: Path) -> list[Path]:
     root = Path.home() / ".cache" / "numba"
-    return [p for p in root.glob(f"{source.parent.name}_*")] if root.is_dir() else []
+    return list(root.glob(f"{source.parent.name}_*")) if root.is_dir() else []
 
 
 def compile_kernels(say: Callable[[str], None]) -> None:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-import numpy as np
 from numba import njit
 
 STREET_WORD, UNIT_MARKER, NUMERAL, TYPE = 0, 1, 2, 3
 
 
-@njit("void(int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], uint64[::1], int64[::1], int32[::1], boolean)", cache=True, nogil=True)
+@njit(
+    "void(int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], uint64[::1], int64[::1], int32[::1], boolean)",
+    cache=True,
+    nogil=True,
+)
 def parse_streets(offsets, ids, cls, hashes, number, unit, out_off, out_ids, write):
     """House number, unit and name words of each text.
 

@@ -42,8 +42,11 @@ def mark_code_points(data, seen):
         seen[min(c, seen.size - 1)] = 1
 
 
-@njit("void(int64[::1], uint8[::1], int8[::1], int32[::1], int32[::1], uint8[::1], boolean, int64[::1], int64[::1], uint8[::1], int64[::1])",
-      cache=True, nogil=True)
+@njit(
+    "void(int64[::1], uint8[::1], int8[::1], int32[::1], int32[::1], uint8[::1], boolean, int64[::1], int64[::1], uint8[::1], int64[::1])",
+    cache=True,
+    nogil=True,
+)
 def fold_words(offsets, data, ascii_class, rep_start, rep_end, rep_bytes, write, n_bytes, n_words, out, ends):
     """Split every text into folded words.
 
@@ -129,8 +132,6 @@ def fold_words(offsets, data, ascii_class, rep_start, rep_end, rep_bytes, write,
         if not write:
             n_bytes[t] = pos - first_pos
             n_words[t] = word - first_word
-
-
 
 
 @njit("uint64(uint8[::1], int64, int64)", cache=True, nogil=True)

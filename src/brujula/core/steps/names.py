@@ -57,8 +57,15 @@ def _nickname_lists(words: Words, groups: Sequence[Sequence[str]]) -> tuple[NDAr
     return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), member[used][order]
 
 
-def parse(given: Column, middle: Column, family: Column, suffix: Column, full: Column, classes: Mapping[str, int],
-          nicknames: Sequence[Sequence[str]]) -> Names:
+def parse(
+    given: Column,
+    middle: Column,
+    family: Column,
+    suffix: Column,
+    full: Column,
+    classes: Mapping[str, int],
+    nicknames: Sequence[Sequence[str]],
+) -> Names:
     """Names of all records from their columns.
 
     classes   : folded word to word class (`kernels.names`)
@@ -68,7 +75,9 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
     columns = [given, middle, family, suffix, full]
     starts = np.cumsum([0] + [len(c.values) for c in columns])
     words = fold(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])))
-    codes = np.stack([np.where(c.codes >= 0, c.codes + s, -1) for c, s in zip(columns, starts, strict=False)], axis=1).astype(np.int32)
+    codes = np.stack([np.where(c.codes >= 0, c.codes + s, -1) for c, s in zip(columns, starts, strict=False)], axis=1).astype(
+        np.int32
+    )
     cls = words.lookup(classes)
     n = len(codes)
     n_given, gen = np.zeros(n, np.int32), np.zeros(n, np.int8)
@@ -95,9 +104,14 @@ def keys(names: Names) -> dict[str, Keys]:
     low, high = np.minimum(hashes[given], hashes[family]), np.maximum(hashes[given], hashes[family])
     low_sound, high_sound = np.minimum(sounds[given], sounds[family]), np.maximum(sounds[given], sounds[family])
     return {
-        "family": hashes[family], "family_sound": sounds[family], "family_last": np.where(last == family, np.uint64(0), hashes[last]),
-        "given": hashes[given], "given_sound": sounds[given], "initial": starts[given],
-        "name": join_keys(low, high), "name_sound": join_keys(low_sound, high_sound),
+        "family": hashes[family],
+        "family_sound": sounds[family],
+        "family_last": np.where(last == family, np.uint64(0), hashes[last]),
+        "given": hashes[given],
+        "given_sound": sounds[given],
+        "initial": starts[given],
+        "name": join_keys(low, high),
+        "name_sound": join_keys(low_sound, high_sound),
     }
 
 
@@ -109,9 +123,25 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     voc = names.words.vocabulary
 
     def part(a: int, b: int) -> None:
-        kernel.compare_names(left[a:b], right[a:b], names.off, names.ids, names.n_given, names.suffix, names.cls, voc.offsets, voc.data,
-                             names.words.sounds, names.nick_off, names.nick_ids, names.given_counts, names.family_counts, often,
-                             levels[a:b], common[a:b])
+        kernel.compare_names(
+            left[a:b],
+            right[a:b],
+            names.off,
+            names.ids,
+            names.n_given,
+            names.suffix,
+            names.cls,
+            voc.offsets,
+            voc.data,
+            names.words.sounds,
+            names.nick_off,
+            names.nick_ids,
+            names.given_counts,
+            names.family_counts,
+            often,
+            levels[a:b],
+            common[a:b],
+        )
 
     in_chunks(part, len(left))
     return levels, common / np.float32(n)

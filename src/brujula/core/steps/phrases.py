@@ -84,8 +84,19 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
     voc = phrases.words.vocabulary
 
     def part(s: int, e: int) -> None:
-        kernel.compare_phrases(a[s:e], b[s:e], phrases.off, phrases.ids, phrases.cls, phrases.concepts, phrases.weights, voc.offsets,
-                               voc.data, out[s:e], bits[s:e])
+        kernel.compare_phrases(
+            a[s:e],
+            b[s:e],
+            phrases.off,
+            phrases.ids,
+            phrases.cls,
+            phrases.concepts,
+            phrases.weights,
+            voc.offsets,
+            voc.data,
+            out[s:e],
+            bits[s:e],
+        )
 
     in_chunks(part, len(left))
     return out, bits

@@ -38,7 +38,7 @@ class Words:
         keys = pa.array(list(table), pa.large_string())
         found = pc.index_in(self.vocabulary.arrow(), value_set=keys).fill_null(-1).to_numpy(zero_copy_only=False)
         values = np.append(np.fromiter(table.values(), np.int32, len(table)), np.int32(default))
-        return values[found]
+        return np.asarray(values[found], np.int32)
 
     def id_of(self, word: str) -> int:
         """The vocabulary's number for a word, -1 if it does not occur."""
@@ -59,8 +59,8 @@ def _ascii_classes(dotted: str) -> NDArray[np.int8]:
     classes[ord(".")] = kernel.DOT
     classes[ord("&")] = kernel.AND
     classes[ord("#")] = kernel.HASH
-    for c in dotted:
-        classes[ord(c)] = kernel.DOT
+    for char in dotted:
+        classes[ord(char)] = kernel.DOT
     return classes
 
 
@@ -96,7 +96,9 @@ def fold(texts: Texts, dotted: str = "") -> Words:
     kernel.fold_words(texts.offsets, texts.data, classes, start, end, spelled, False, n_bytes, n_words, nothing, none)
     first_byte, offsets = np.concatenate([[0], np.cumsum(n_bytes)]), np.concatenate([[0], np.cumsum(n_words)])
     out, ends = np.zeros(max(int(first_byte[-1]), 1), np.uint8), np.zeros(int(offsets[-1]) + 1, np.int64)
-    kernel.fold_words(texts.offsets, texts.data, classes, start, end, spelled, True, first_byte[:-1].copy(), offsets[:-1].copy(), out, ends[1:])
+    kernel.fold_words(
+        texts.offsets, texts.data, classes, start, end, spelled, True, first_byte[:-1].copy(), offsets[:-1].copy(), out, ends[1:]
+    )
     coded = Texts(ends, out).arrow().dictionary_encode()
     vocabulary = Texts.of(coded.dictionary)
     hashes, sounds = np.zeros(len(vocabulary), np.uint64), np.zeros(len(vocabulary), np.uint64)

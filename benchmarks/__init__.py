@@ -1,0 +1,1 @@
+"""Timings, as ratios of two things in one run. `python -m benchmarks` runs them all."""

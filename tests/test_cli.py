@@ -1,0 +1,141 @@
+"""The command line as a process: results, exit codes, messages, and no stack trace."""
+
+import json
+import subprocess
+import sys
+
+import pytest
+
+OLD = "id,first_name,last_name,email,phone\nC-1,Ada,Quist,ada@quist.example,\nC-2,Robert,Ames,bob@ames.example,212-555-0147\n"
+NEW = "Given name;Surname;Mail;Tel\nAda;Quist;ada@quist.example;212-555-0101\nCarla;Wren;carla@wren.example;\n"
+
+
+def run(*args, cwd=None, code=0):
+    """Run the command; its standard output, error and exit code checked."""
+    done = subprocess.run(
+        [sys.executable, "-c", "from brujula.cli.main import run; run()", *map(str, args)],
+        cwd=cwd,
+        capture_output=True,
+        text=True,
+    )
+    assert done.returncode == code, done.stdout + done.stderr
+    assert "Traceback" not in done.stderr
+    return done.stdout if code != 2 and code != 3 else done.stderr
+
+
+@pytest.fixture
+def lists(tmp_path):
+    """Two small lists and an empty place."""
+    (tmp_path / "old.csv").write_text(OLD)
+    (tmp_path / "new.csv").write_text(NEW)
+    return tmp_path
+
+
+def test_help_is_light():
+    """`--help` loads neither pandas, numba nor SQLAlchemy."""
+    code = (
+        "import sys\nsys.argv = ['brujula', '--help']\nfrom brujula.cli.main import run\ntry:\n    run()\nexcept SystemExit:\n    pass\n"
+        "assert not {'pandas', 'numba', 'sqlalchemy', 'numpy'} & set(sys.modules)"
+    )
+    subprocess.run([sys.executable, "-c", code], check=True, stdout=subprocess.DEVNULL)
+
+
+def test_plan_load_history_undo(lists):
+    """The whole job: plan, load, history, a second plan with nothing to do, undo."""
+    run("load", "old.csv", "--into", "sqlite:///crm.db", cwd=lists)
+    assert "1  create" in run("plan", "new.csv", "--against", "sqlite:///crm.db", "--out", "plan", cwd=lists)
+    assert "L2" in run("load", "plan", "--into", "sqlite:///crm.db", cwd=lists)
+    again = json.loads(run("plan", "new.csv", "--against", "sqlite:///crm.db", "--out", "again", "--json", cwd=lists))
+    assert again["outcomes"]["unchanged"] == 2
+    assert "undone" in run("undo", "L2", "--into", "sqlite:///crm.db", cwd=lists)
+    assert [x["state"] for x in json.loads(run("history", "sqlite:///crm.db", "--json", cwd=lists))] == ["loaded", "undone"]
+    run("export", "sqlite:///crm.db", "--out", "back.csv", cwd=lists)
+    assert '"C-1","Ada","Quist"' in (lists / "back.csv").read_text()
+
+
+def test_plan_folder_holds_what_it_should(lists):
+    """Every file of the folder is there, and nothing else; the counts add up."""
+    run("plan", "new.csv", "--against", "old.csv", "--out", "plan", cwd=lists)
+    names = {
+        "outcomes",
+        "actions",
+        "changes",
+        "pairs",
+        "groups",
+        "rejects",
+        "create",
+        "update",
+        "merge",
+        "incoming_with_ids",
+        "review",
+        "rows",
+    }
+    assert {p.name for p in (lists / "plan").iterdir()} == {f"{n}.csv" for n in names} | {"summary.json", "report.html"}
+    found = json.loads((lists / "plan" / "summary.json").read_text())
+    assert sum(found["outcomes"].values()) == found["rows"] == 2
+    assert (lists / "plan" / "update.csv").read_text().splitlines() == ["action,id,phone", '"A1","C-1","212-555-0101"']
+
+
+def test_review_exits_with_one(lists):
+    """What needs a person is said by the exit code."""
+    (lists / "new.csv").write_text("Given name;Surname\nAda;Quist\n;\n")
+    run("plan", "new.csv", "--against", "old.csv", "--as", "contact", "--out", "plan", cwd=lists, code=1)
+
+
+@pytest.mark.parametrize(
+    ("args", "code", "message"),
+    [
+        (["plan", "none.csv", "--against", "old.csv", "--out", "p"], 2, "none.csv: no such file"),
+        (["plan", "new.csv", "--against", "new.csv", "--out", "p"], 2, "no column holds the records' ids"),
+        (
+            ["plan", "new.csv", "--against", "old.csv", "--as", "person", "--out", "p"],
+            2,
+            '"person" is no entity; accepted: contact, account',
+        ),
+        (["plan", "new.csv", "--against", "sqlite:///none.db", "--out", "p"], 3, "no such store"),
+        (["load", "none", "--into", "sqlite:///crm.db"], 2, "no such plan folder"),
+        (["undo", "7", "--into", "sqlite:///crm.db"], 2, '"7" is no load; loads are called L1, L2'),
+        (["history", "sqlite:///none.db"], 3, "no such store"),
+        (["check", "old.csv", "ada"], 2, "accepted: field=value"),
+        (["inspect", "old.pdf"], 2, "no such file"),
+    ],
+)
+def test_errors_are_one_message(lists, args, code, message):
+    """Wrong calls and inputs: exit code 2, a failing store 3, one message that says what to do, no half-written folder."""
+    assert message in run(*args, cwd=lists, code=code)
+    assert not (lists / "p").exists()
+    assert not [p for p in lists.iterdir() if p.name.startswith(".")]
+
+
+def test_inspect_and_check(lists):
+    """What is in a list; whether somebody is there."""
+    found = json.loads(run("inspect", "old.csv", "--json", cwd=lists))
+    assert [c["field"] for c in found["columns"]] == ["id", "given_name", "family_name", "email", "phone"]
+    assert json.loads(
+        run("check", "old.csv", "given_name=Bob", "family_name=Ames", "email=bob@ames.example", "--json", cwd=lists)
+    )["record_ids"] == ["C-2"]
+
+
+def test_policy_commands(lists):
+    """A policy is checked, and told in words."""
+    (lists / "p.toml").write_text('[update]\ncity = "replace"\n')
+    assert "a policy for contacts" in run("policy", "check", "p.toml", cwd=lists)
+    assert "city: replaced by the list's." in run("policy", "show", "p.toml", cwd=lists)
+
+
+def test_demo_runs_whole(tmp_path):
+    """The demo: plan, load, nothing left to do, undo to the value."""
+    out = run("demo", "--out", "demo", cwd=tmp_path)
+    assert "The store is as it was, value for value." in out
+    assert "287 unchanged, 12 review, 1 reject" in out
+
+
+@pytest.mark.parametrize("name", ["files.py", "frames.py"])
+def test_examples_run(name, tmp_path):
+    """The examples do what they say."""
+    from pathlib import Path
+
+    example = Path(__file__).parent.parent / "examples" / name
+    done = subprocess.run([sys.executable, example], cwd=tmp_path, capture_output=True, text=True)
+    assert done.returncode == 0, done.stderr
+    assert "as it was" in done.stdout or "unchanged" in done.stdout

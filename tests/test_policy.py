@@ -1,0 +1,98 @@
+"""A policy is checked wholly; every mistake is named with the nearest known key."""
+
+import pandas as pd
+import pytest
+
+import brujula
+from brujula.errors import PolicyError
+from brujula.policy.model import Policy
+from brujula.policy.words import in_words
+
+MISTAKES = [
+    ("[matching]\n", 'matching: unknown key "matching"; did you mean "match"?'),
+    ("[match]\nsame_form = 0.9\n", 'match.same_form: unknown key "same_form"; did you mean "same_from"?'),
+    ("[match]\nsame_from = 2\n", 'match.same_from: "2" should be less than 1'),
+    ('[outcomes]\nmode = "upsert"\n', "outcomes.mode: \"upsert\" should be 'create-and-update'"),
+    ('[columns]\n"Home phone" = "phne"\n', 'columns."Home phone": no field "phne"; did you mean "phone"?'),
+    ('[update]\nemial = "replace"\n', 'update: no field "emial"; did you mean "email"?'),
+    ("x = \n", "not a TOML 1.0 file"),
+]
+
+
+@pytest.mark.parametrize(("text", "message"), MISTAKES)
+def test_mistakes_are_named(tmp_path, text, message):
+    """File, key, value, and what was probably meant."""
+    (tmp_path / "p.toml").write_text(text)
+    with pytest.raises(PolicyError) as error:
+        Policy.read(tmp_path / "p.toml")
+    assert message in str(error.value)
+    assert "p.toml" in str(error.value)
+
+
+def test_all_mistakes_come_at_once(tmp_path):
+    """Two mistakes, two lines."""
+    (tmp_path / "p.toml").write_text("[match]\nsame_form = 1\n[outcome]\n")
+    with pytest.raises(PolicyError) as error:
+        Policy.read(tmp_path / "p.toml")
+    assert len(str(error.value).splitlines()) == 2
+
+
+OLD = pd.DataFrame(
+    [{"id": "C-1", "first_name": "Ada", "last_name": "Quist", "email": "ada.quist@reed.example", "city": "Birchmere"}]
+)
+NEW = pd.DataFrame(
+    [
+        {"first_name": "Ada", "last_name": "Quist", "email": "ada.quist@reed.example", "city": "Rookwood"},
+        {"first_name": "Carla", "last_name": "Wren", "email": "", "city": "Rookwood"},
+    ]
+)
+
+
+@pytest.mark.parametrize(
+    ("text", "outcomes", "changed"),
+    [
+        ("", ["unchanged", "create"], []),
+        ('[update]\ncity = "replace"\n', ["update", "create"], [("city", "Birchmere", "Rookwood")]),
+        ('[outcomes]\nmode = "update-only"\n', ["unchanged", "skip"], []),
+        ('[outcomes]\nmode = "create-only"\n', ["skip", "create"], []),
+        ('required = ["email"]\n', ["unchanged", "reject"], []),
+        ('[[rule]]\nname = "never"\nverdict = "different"\nall = ["email is same"]\n', ["create", "create"], []),
+        (
+            '[[rule]]\nname = "ask"\nverdict = "unsure"\nall = ["email is same", "place is another place"]\n',
+            ["review", "create"],
+            [],
+        ),
+    ],
+)
+def test_policy_decides(tmp_path, text, outcomes, changed):
+    """Modes, survivorship, required fields and the steward's own rules do what they say."""
+    (tmp_path / "p.toml").write_text(text)
+    plan = brujula.plan(NEW, against=OLD, policy=str(tmp_path / "p.toml"), entity="contact")
+    assert list(plan.outcomes["outcome"]) == outcomes
+    written = plan.changes[plan.changes["record_id"] == "C-1"]
+    assert [tuple(c) for c in written[["field", "before", "after"]].values] == changed
+
+
+@pytest.mark.parametrize(
+    ("condition", "message"),
+    [
+        ("email is sane", 'no grade "sane"; did you mean "same"?'),
+        ("emial is same", 'no compared field "emial"; did you mean "email"?'),
+        ("email equals", '"email equals" is no condition'),
+    ],
+)
+def test_rule_conditions_are_checked(tmp_path, condition, message):
+    """A condition that cannot be read names the rule and the word."""
+    (tmp_path / "p.toml").write_text(f'[[rule]]\nname = "mine"\nverdict = "same"\nall = ["{condition}"]\n')
+    with pytest.raises(PolicyError) as error:
+        brujula.plan(NEW, against=OLD, policy=str(tmp_path / "p.toml"), entity="contact")
+    assert message in str(error.value)
+    assert 'rule "mine"' in str(error.value)
+
+
+@pytest.mark.parametrize("entity", ["contact", "account"])
+def test_policies_are_told_in_words(entity):
+    """Every default rule comes with its reason."""
+    text = "\n".join(in_words(Policy.default(entity)))
+    for rule in Policy.default(entity).rule:
+        assert rule.why and rule.why[1:] in text

@@ -1,0 +1,120 @@
+"""Lists come in as they are sent, every cell verbatim, or with an error that says what to do."""
+
+import contextlib
+import gzip
+
+import pytest
+from hypothesis import given, strategies as st
+
+import brujula
+from brujula.errors import InputError
+from brujula.intake.read import read_list
+from brujula.policy.model import ListPolicy
+
+PLAIN = [["Name", "E-Mail"], ["José Ünal", "jose@reed.example"], ["Ada; Quist", ""]]
+
+
+def _write(path, text, encoding="utf-8"):
+    path.write_bytes(text.encode(encoding))
+    return path
+
+
+@pytest.mark.parametrize(
+    ("encoding", "said"),
+    [("utf-8", "utf-8"), ("utf-8-sig", "utf-8"), ("utf-16", "utf-16"), ("cp1252", "windows-1252 (it is not UTF-8)")],
+)
+@pytest.mark.parametrize(("delimiter", "name"), [(",", "comma"), (";", "semicolon"), ("\t", "tab"), ("|", "pipe")])
+def test_delimiter_and_encoding_are_found(tmp_path, encoding, said, delimiter, name):
+    """Every pair of delimiter and encoding gives the same cells, and says what was taken."""
+    lines = [delimiter.join(f'"{c}"' for c in row) for row in PLAIN]
+    found = read_list(_write(tmp_path / "list.csv", "\r\n".join(lines), encoding))
+    assert found.table.to_pydict() == {"Name": ["José Ünal", "Ada; Quist"], "E-Mail": ["jose@reed.example", ""]}
+    assert found.notes[0] == f"{name}-separated, {said}"
+
+
+@pytest.mark.parametrize(
+    ("text", "columns", "rows"),
+    [
+        ("Roster of May,,\n,,\nName,Mail,Town\nAda,a@b.example,Rookwood\nBob,,\n", ["Name", "Mail", "Town"], 2),
+        ('Name,Note\n"Ada","two\nlines"\nBob,"a ""b"""\n', ["Name", "Note"], 2),
+        ("Name,Name,\nAda,Quist,x\n", ["Name", "Name (2)", "column 3"], 1),
+        ("sep=;\nName;Mail\nAda;a@b.example\n", ["Name", "Mail"], 1),
+        ("Name,Mail\nAda\nBob,b@c.example\n", ["Name", "Mail"], 2),
+        ("Name,Mail\nAda,a\0@b.example\n", ["Name", "Mail"], 1),
+        ("Name,Mail\n\nAda,x\n\n", ["Name", "Mail"], 1),
+        ("Name,Mail\n", ["Name", "Mail"], 0),
+    ],
+)
+def test_untidy_files_are_read(tmp_path, text, columns, rows):
+    """Title rows, quoted line breaks, repeated and empty headings, sep=, short rows, NUL bytes, blank lines, no rows."""
+    found = read_list(_write(tmp_path / "list.csv", text))
+    assert found.table.column_names == columns
+    assert found.table.num_rows == rows
+
+
+def test_row_with_too_many_cells_is_rejected_whole(tmp_path):
+    """The row that cannot be read is rejected with its cells; the rest goes on."""
+    _write(tmp_path / "list.csv", "First name,Surname,Mail\nAda,Quist,a@q.example\nBob,Ames,b@a.example,surplus\n")
+    _write(tmp_path / "old.csv", "id,first_name,last_name\n1,Carla,Wren\n")
+    plan = brujula.plan(str(tmp_path / "list.csv"), against=str(tmp_path / "old.csv"))
+    assert list(plan.outcomes["outcome"]) == ["create", "reject"]
+    plan.write(tmp_path / "plan")
+    assert "surplus" in (tmp_path / "plan" / "rejects.csv").read_text()
+
+
+def test_gzip_is_unpacked(tmp_path):
+    """A gzipped list is the list."""
+    (tmp_path / "list.csv.gz").write_bytes(gzip.compress(b"Name,Mail\nAda,a@b.example\n"))
+    assert read_list(tmp_path / "list.csv.gz").table.num_rows == 1
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "message"),
+    [
+        ("none.csv", None, "no such file"),
+        ("empty.csv", b"", "the file is empty; accepted: a header row"),
+        ("list.docx", b"x", 'no format known for ".docx"'),
+        ("bad.csv.gz", b"\x1f\x8bxx", "the gzip file is damaged"),
+        ("zero.csv", b"\0\0\0", "the file is empty"),
+    ],
+)
+def test_unreadable_files_say_why(tmp_path, name, data, message):
+    """One clear error, naming the file."""
+    if data is not None:
+        (tmp_path / name).write_bytes(data)
+    with pytest.raises(InputError) as error:
+        read_list(tmp_path / name)
+    assert message in str(error.value)
+    assert name in str(error.value)
+
+
+def test_policy_overrules_what_was_found(tmp_path):
+    """The delimiter, encoding and header row of a policy are taken as told."""
+    path = _write(tmp_path / "list.csv", "a;b\nName;Mail\nÄda;x\n", "cp1252")
+    found = read_list(path, ListPolicy(delimiter=";", encoding="cp1252", header_row=2))
+    assert found.table.to_pydict() == {"Name": ["Äda"], "Mail": ["x"]}
+
+
+@given(st.binary(max_size=300))
+def test_any_bytes_are_read_or_refused(tmp_path_factory, data):
+    """No bytes give anything but a list or an InputError."""
+    path = tmp_path_factory.mktemp("bytes") / "list.csv"
+    path.write_bytes(data)
+    with contextlib.suppress(InputError):
+        read_list(path)
+
+
+CELL = st.text(st.characters(codec="utf-8", exclude_characters="\0\r", exclude_categories=("Cs",)), max_size=12)
+
+
+@given(st.lists(st.lists(CELL, min_size=3, max_size=3), min_size=1, max_size=5))
+def test_what_is_written_is_read_back(tmp_path_factory, rows):
+    """Every cell survives writing and reading."""
+    import pyarrow as pa
+
+    from brujula.loading.folder import write_csv
+
+    path = tmp_path_factory.mktemp("back") / "list.csv"
+    table = pa.table({n: pa.array([r[i] for r in rows], pa.large_string()) for i, n in enumerate(("One name", "Other", "Third"))})
+    write_csv(table, path)
+    assert read_list(path, ListPolicy(delimiter=",", header_row=1)).table.to_pydict() == table.to_pydict()

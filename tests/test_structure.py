@@ -1,0 +1,72 @@
+"""The map of the code is true, the public names are listed, adding a kind takes one file."""
+
+import re
+from pathlib import Path
+
+import numpy as np
+import pyarrow as pa
+
+import brujula
+from brujula.core.batch import Batch, Column
+from brujula.core.kind import Compared, Comparison, Kind, Level
+from brujula.problems import CATALOGUE
+from brujula.testing import check_kind
+
+ROOT = Path(__file__).parent.parent
+
+
+def test_map_is_true():
+    """Every path in docs/map.md exists, and every module is in it."""
+    text = (ROOT / "docs" / "map.md").read_text()
+    for path in re.findall(r"`([\w/.-]+/[\w/.-]*)`", text):
+        assert (ROOT / "src" / "brujula" / path).exists() or (ROOT / path).exists(), path
+    for module in (ROOT / "src" / "brujula").rglob("*.py"):
+        name = module.relative_to(ROOT / "src" / "brujula").as_posix()
+        if module.name != "__init__.py" and not name.startswith(("fields/", "cli/commands/", "core/kernels/", "core/steps/")):
+            assert f"`{name}`" in text, name
+
+
+def test_public_names_load():
+    """Every public name is there, and there are about twenty."""
+    assert 15 <= len(brujula.__all__) <= 30
+    for name in brujula.__all__:
+        assert getattr(brujula, name) is not None
+
+
+def test_readme_links_its_pictures():
+    """Every picture kept is linked from the README."""
+    text = (ROOT / "README.md").read_text()
+    for picture in (ROOT / "docs" / "screenshots").glob("*.png"):
+        assert picture.name in text, picture.name
+
+
+def test_problem_codes_are_told():
+    """Every code has a wording and what would be accepted."""
+    assert all(len(wording) > 5 and accepted for wording, accepted in CATALOGUE.values())
+
+
+class Colour(Kind):
+    """A kind as somebody else would add it."""
+
+    name = "colour"
+    parts = ("colour",)
+    comparisons = (Comparison("colour", (Level("different", "differs", 0.1, 0.9), Level("same", "same", 0.9, 0.1))),)
+
+    def clean(self, column):
+        """Nothing is hollow."""
+        return column
+
+    def standardise(self, batch: Batch, identity):
+        """The codes themselves."""
+        return batch.column("colour").codes
+
+    def compare(self, standard, left, right):
+        """Equal or not."""
+        a, b = standard[left], standard[right]
+        return {"colour": Compared(np.where((a < 0) | (b < 0), -1, a == b).astype(np.int8), np.zeros(len(a), np.float32))}
+
+
+def test_a_new_kind_keeps_the_contract():
+    """A made-up kind of one class passes the contract suite."""
+    check_kind(Colour(), ["red", "blue"])
+    assert len(Column.of(pa.array(["red", "red"])).values) == 1
