@@ -18,8 +18,13 @@ def contacts(n: int, seed: int) -> pd.DataFrame:
     surname = family[(rng.zipf(1.15, n) + rng.integers(0, 40, n)) % len(family)]
     n_firms = max(n // 12, 1)
     stems = np.array(g.STEMS)
-    firm_name = np.char.add(np.char.add(stems[rng.integers(0, len(stems), n_firms)], " "), np.char.add(
-        np.char.add(stems[rng.integers(0, len(stems), n_firms)], " "), np.array(g.SCHOOLS + g.BANDS + g.WORKSHOPS)[rng.integers(0, 18, n_firms)]))
+    firm_name = np.char.add(
+        np.char.add(stems[rng.integers(0, len(stems), n_firms)], " "),
+        np.char.add(
+            np.char.add(stems[rng.integers(0, len(stems), n_firms)], " "),
+            np.array(g.SCHOOLS + g.BANDS + g.WORKSHOPS)[rng.integers(0, 18, n_firms)],
+        ),
+    )
     at = rng.integers(0, n_firms, n)
     town = rng.integers(0, len(g.TOWNS), n_firms)
     towns, states, zones = (np.array(x) for x in zip(*g.TOWNS, strict=True))
@@ -28,13 +33,26 @@ def contacts(n: int, seed: int) -> pd.DataFrame:
     number = rng.integers(10, 9999, n).astype(str)
     local = np.char.add(np.char.add(plain[0], "."), plain[1])
     domain = np.char.add(np.char.add("firm", at.astype(str)), ".example")
-    email = np.where(private, np.char.add(np.char.add(local, number), "@postbox.example"), np.char.add(np.char.add(local, "@"), domain))
+    email = np.where(
+        private, np.char.add(np.char.add(local, number), "@postbox.example"), np.char.add(np.char.add(local, "@"), domain)
+    )
     phone = np.where(rng.random(n) < 0.3, 2_000_000_000 + at * 7, rng.integers(2_010_000_000, 9_899_999_999, n)).astype(str)
     street = np.char.add(np.char.add((1 + at % 900).astype(str), " "), np.array(g.STREETS)[at % len(g.STREETS)])
-    return pd.DataFrame({
-        "id": np.char.add("C-", np.arange(n).astype(str)), "first_name": given, "last_name": surname, "email": email, "phone": phone,
-        "job_title": np.array(g.ROLES)[rng.integers(0, len(g.ROLES), n)], "account": firm_name[at], "street": street, "city": towns[town[at]],
-        "state": states[town[at]], "postal_code": np.char.add(zones[town[at]], (at % 1000).astype(str))})
+    return pd.DataFrame(
+        {
+            "id": np.char.add("C-", np.arange(n).astype(str)),
+            "first_name": given,
+            "last_name": surname,
+            "email": email,
+            "phone": phone,
+            "job_title": np.array(g.ROLES)[rng.integers(0, len(g.ROLES), n)],
+            "account": firm_name[at],
+            "street": street,
+            "city": towns[town[at]],
+            "state": states[town[at]],
+            "postal_code": np.char.add(zones[town[at]], (at % 1000).astype(str)),
+        }
+    )
 
 
 def incoming(existing: pd.DataFrame, n: int, seed: int) -> pd.DataFrame:
@@ -49,7 +67,15 @@ def incoming(existing: pd.DataFrame, n: int, seed: int) -> pd.DataFrame:
     rows.loc[slip, "last_name"] = rows.loc[slip, "last_name"].str.replace(r"^(..)(.)(.)", r"\1\3\2", regex=True)
     upper = rng.random(len(rows)) < 0.05
     rows.loc[upper, "last_name"] = rows.loc[upper, "last_name"].str.upper()
-    return rows.rename(columns={"first_name": "Given name", "last_name": "Surname", "email": "E-mail", "phone": "Tel", "account": "School or band"})
+    return rows.rename(
+        columns={
+            "first_name": "Given name",
+            "last_name": "Surname",
+            "email": "E-mail",
+            "phone": "Tel",
+            "account": "School or band",
+        }
+    )
 
 
 def write(folder: Path, n_existing: int, n_incoming: int, seed: int = 11) -> tuple[Path, Path]:

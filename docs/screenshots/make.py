@@ -19,7 +19,14 @@ def page(html: Path, picture: str) -> None:
     """A page in headless chromium, 1280 by 800."""
     with tempfile.TemporaryDirectory() as profile:
         flags = "--headless --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync --hide-scrollbars"
-        command = ["chromium", *flags.split(), f"--user-data-dir={profile}", "--window-size=1280,800", f"--screenshot={HERE / picture}", html.as_uri()]
+        command = [
+            "chromium",
+            *flags.split(),
+            f"--user-data-dir={profile}",
+            "--window-size=1280,800",
+            f"--screenshot={HERE / picture}",
+            html.as_uri(),
+        ]
         subprocess.run(command, check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
 
 
@@ -28,7 +35,22 @@ def terminal(commands: str, picture: str, folder: Path, seconds: float) -> None:
     script = folder / "run.sh"
     script.write_text(f"cd {folder}\nPATH={BIN}:$PATH\nPS1='$ '\n{commands}\nsleep 60\n")
     env = {**os.environ, "DISPLAY": DISPLAY}
-    xterm = ["xterm", "-geometry", "156x52+0+0", "-fa", "DejaVu Sans Mono", "-fs", "10", "-bg", "#fbfbf9", "-fg", "#1d2733", "-e", "bash", str(script)]
+    xterm = [
+        "xterm",
+        "-geometry",
+        "156x52+0+0",
+        "-fa",
+        "DejaVu Sans Mono",
+        "-fs",
+        "10",
+        "-bg",
+        "#fbfbf9",
+        "-fg",
+        "#1d2733",
+        "-e",
+        "bash",
+        str(script),
+    ]
     window = subprocess.Popen(xterm, env=env)
     time.sleep(seconds)
     subprocess.run(["import", "-window", "root", str(HERE / picture)], env=env, check=True)
@@ -40,7 +62,9 @@ def main() -> None:
     missing = [tool for tool in ("chromium", "Xvfb", "xterm", "import") if shutil.which(tool) is None]
     if missing:
         sys.exit(f"not on this machine: {', '.join(missing)}")
-    screen = subprocess.Popen(["Xvfb", DISPLAY, "-screen", "0", "1280x800x24"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    screen = subprocess.Popen(
+        ["Xvfb", DISPLAY, "-screen", "0", "1280x800x24"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+    )
     try:
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
@@ -52,11 +76,23 @@ def main() -> None:
             terminal(said.format("demo") + " | head -48", "demo.png", folder, 12)
             terminal(said.format("inspect workshop-roster.csv"), "inspect.png", folder, 5)
             terminal(said.format("plan workshop-roster.csv --against contacts.csv --out plan"), "plan.png", folder, 7)
-            terminal("brujula load contacts.csv --into sqlite:///crm.db >/dev/null; brujula plan workshop-roster.csv --against sqlite:///crm.db --out p >/dev/null;"
-                     + said.format("load p --into sqlite:///crm.db") + ";" + said.format("history sqlite:///crm.db") + ";"
-                     + said.format("undo L2 --into sqlite:///crm.db") + ";" + said.format("history sqlite:///crm.db") + ";"
-                     + said.format("check contacts.csv given_name=Bob family_name=Dobson city=Rookwood") + ";"
-                     + said.format("plan nosuch.csv --against contacts.csv --out p"), "load-undo.png", folder, 24)
+            terminal(
+                "brujula load contacts.csv --into sqlite:///crm.db >/dev/null; brujula plan workshop-roster.csv --against sqlite:///crm.db --out p >/dev/null;"
+                + said.format("load p --into sqlite:///crm.db")
+                + ";"
+                + said.format("history sqlite:///crm.db")
+                + ";"
+                + said.format("undo L2 --into sqlite:///crm.db")
+                + ";"
+                + said.format("history sqlite:///crm.db")
+                + ";"
+                + said.format("check contacts.csv given_name=Bob family_name=Dobson city=Rookwood")
+                + ";"
+                + said.format("plan nosuch.csv --against contacts.csv --out p"),
+                "load-undo.png",
+                folder,
+                24,
+            )
             page(folder / "plan" / "report.html", "report.png")
             subprocess.run([BIN / "brujula", "sweep", "contacts.csv", "--out", "sweep"], **run)
             page(folder / "sweep" / "report.html", "sweep.png")

@@ -85,7 +85,7 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     content = candidates.content_keys(batch)
     now = timed("standardise", now)
     on_step("candidate pairs")
-    passes = [candidates.Pass(tuple(x.strip() for x in p.split("+")), policy.match.narrow) for p in policy.match.passes]
+    passes = [candidates.Pass.read(p, policy.match.narrow) for p in policy.match.passes]
     found = candidates.index(batch, standards.keys, passes, content)
     now = timed("candidates", now)
     random = compare.compare(_random_pairs(batch, content), standards, known, wanted)

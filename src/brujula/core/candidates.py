@@ -29,6 +29,12 @@ class Pass:
     parts: tuple[str, ...]
     narrow: str
 
+    @classmethod
+    def read(cls, text: str, narrow: str) -> Pass:
+        """From a policy's words: `key + key`, or `key + key / key` where the last one narrows; narrow : what does so otherwise."""
+        keys, _, second = text.partition("/")
+        return cls(tuple(k.strip() for k in keys.split("+")), second.strip() or narrow)
+
     @property
     def name(self) -> str:
         """As written in the policy."""

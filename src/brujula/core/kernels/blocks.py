@@ -5,6 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
+from brujula.core.kernels.hashing import mix
+
 
 @njit("int64(uint64[::1], boolean[::1], int32[::1])", cache=True, nogil=True)
 def number_keys(keys, probe, group):
@@ -27,7 +29,7 @@ def number_keys(keys, probe, group):
     for i in range(n):
         if probe[i] and keys[i] != 0:
             k = keys[i]
-            s = (k ^ (k >> np.uint64(32))) & mask
+            s = mix(k) & mask
             while slot_key[s] != 0 and slot_key[s] != k:
                 s = (s + np.uint64(1)) & mask
             if slot_key[s] == 0:
@@ -39,7 +41,7 @@ def number_keys(keys, probe, group):
         k = keys[i]
         if k == 0:
             continue
-        s = (k ^ (k >> np.uint64(32))) & mask
+        s = mix(k) & mask
         while slot_key[s] != 0 and slot_key[s] != k:
             s = (s + np.uint64(1)) & mask
         if slot_key[s] == k:

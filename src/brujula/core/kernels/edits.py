@@ -185,3 +185,14 @@ def is_skeleton(a, a0, a1, b, b0, b1):
             return False
         j += 1
     return True
+
+
+@njit("int64(uint32, uint32)", cache=True, nogil=True)
+def n_letters_apart(a, b):
+    """How many letters stand in one of two letter masks only."""
+    x = a ^ b
+    n = 0
+    while x:
+        x &= x - np.uint32(1)
+        n += 1
+    return n

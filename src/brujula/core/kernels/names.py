@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from brujula.core.kernels.edits import is_prefix, jaro_winkler, same_bytes, slip
+from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_bytes, slip
 
 # Word classes, given by the kind's tables.
 NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR = 0, 1, 2, 3, 4
@@ -120,12 +120,12 @@ def _joined(ids, start, end, voc_off, voc, buf):
 
 
 @njit(
-    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], int64[::1], int32[::1], int64[::1], float64, "
-    "uint8[::1], uint8[::1], uint64[::1])",
+    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], int32[::1], "
+    "int64[::1], float64, uint8[::1], uint8[::1], uint64[::1])",
     cache=True,
     nogil=True,
 )
-def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, counts, often, buf_a, buf_b, pm):
+def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick_ids, counts, often, buf_a, buf_b, pm):
     """Level of two lists of given words, and the count of the agreed word (0 unknown)."""
     if a1 <= a0 or b1 <= b0:
         return -1, 0
@@ -162,7 +162,8 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, c
     for k in range(b0 + 1, b1):
         if ids[k] == a:
             return G_MIDDLE, counts[a]
-    s = slip(voc, sa, ea, voc, sb, eb, pm)
+    apart = n_letters_apart(masks[a], masks[b])
+    s = 3 if apart > 6 else slip(voc, sa, ea, voc, sb, eb, pm)
     if s == 1:
         # Two names that both occur often are two names, however few letters apart (Maria, Mario).
         if min(counts[a], counts[b]) >= often:
@@ -176,18 +177,18 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, c
         return G_SIMILAR, top
     if sounds[a] == sounds[b] and sounds[a] != 0 and voc[sa] == voc[sb] and min(la, lb) >= 4:
         return G_SIMILAR, top
-    if jaro_winkler(voc, sa, ea, voc, sb, eb, pm) >= 0.9 and min(counts[a], counts[b]) < often:
+    if apart <= 4 and jaro_winkler(voc, sa, ea, voc, sb, eb, pm) >= 0.9 and min(counts[a], counts[b]) < often:
         return G_SIMILAR, top
     return G_DIFFERS, 0
 
 
 @njit(
-    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int32[::1], int64[::1], uint8[::1], uint64[::1], int64[::1], float64, "
-    "uint8[::1], uint8[::1], uint64[::1])",
+    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], "
+    "float64, uint8[::1], uint8[::1], uint64[::1])",
     cache=True,
     nogil=True,
 )
-def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, counts, often, buf_a, buf_b, pm):
+def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, often, buf_a, buf_b, pm):
     """Level of two lists of family words, and the count of the agreed word (0 unknown)."""
     if a1 <= a0 or b1 <= b0:
         return -1, 0
@@ -195,7 +196,9 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, counts, often, 
     # Particles are often dropped: they count only where nothing else stands.
     fa, fb, ka, kb = -1, -1, 0, 0
     shared, rarest = 0, 0
+    letters_a, letters_b = np.uint32(0), np.uint32(0)
     for k in range(a0, a1):
+        letters_a |= masks[ids[k]]
         if cls[ids[k]] != PARTICLE:
             fa = ids[k] if fa < 0 else fa
             ka += 1
@@ -205,6 +208,7 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, counts, often, 
                     rarest = counts[ids[k]] if rarest == 0 else min(rarest, counts[ids[k]])
                     break
     for j in range(b0, b1):
+        letters_b |= masks[ids[j]]
         if cls[ids[j]] != PARTICLE:
             fb = ids[j] if fb < 0 else fb
             kb += 1
@@ -217,7 +221,7 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, counts, often, 
         return (F_PART if shared == min(ka, kb) else F_SIMILAR), rarest
     if na == 1 or nb == 1:
         return (F_INITIAL if buf_a[0] == buf_b[0] else F_DIFFERS), top
-    s = slip(buf_a, 0, na, buf_b, 0, nb, pm)
+    s = 3 if n_letters_apart(letters_a, letters_b) > 6 else slip(buf_a, 0, na, buf_b, 0, nb, pm)
     if s > 0 and ka + kb > 2:
         t = slip(voc, voc_off[fa], voc_off[fa + 1], voc, voc_off[fb], voc_off[fb + 1], pm)
         if t == 0:
@@ -248,9 +252,22 @@ def _middle_in_family(ids, g0, g1, f0, f1, cls):
     return False
 
 
+@njit("boolean(int32[::1], int64, int64, int64, int64, int64, int64, int64[::1], uint8[::1])", cache=True, nogil=True)
+def _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
+    """True when some given word of each side begins like some family word of the other: only then may names be turned round."""
+    first, second = False, False
+    for k in range(a0, a1):
+        for j in range(b1, b2):
+            first = first or voc[voc_off[ids[k]]] == voc[voc_off[ids[j]]]
+    for k in range(a1, a2):
+        for j in range(b0, b1):
+            second = second or voc[voc_off[ids[k]]] == voc[voc_off[ids[j]]]
+    return first and second
+
+
 @njit(
-    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], int64[::1], "
-    "int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1])",
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], "
+    "int64[::1], int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1])",
     cache=True,
     nogil=True,
 )
@@ -265,6 +282,7 @@ def compare_names(
     voc_off,
     voc,
     sounds,
+    masks,
     nick_off,
     nick_ids,
     given_counts,
@@ -283,23 +301,60 @@ def compare_names(
         a, b = left[p], right[p]
         a0, a2, b0, b2 = off[a], off[a + 1], off[b], off[b + 1]
         a1, b1 = a0 + n_given[a], b0 + n_given[b]
-        g, gc = given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm)
-        f, fc = family_level(ids, a1, a2, b1, b2, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
+        g, gc = given_level(
+            ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+        )
+        f, fc = family_level(ids, a1, a2, b1, b2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm)
         if f == F_DIFFERS and (_middle_in_family(ids, a0, a1, b1, b2, cls) or _middle_in_family(ids, b0, b1, a1, a2, cls)):
             f, fc = F_SIMILAR, 0
-        if (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and a2 > a0 and b2 > b0:
+        turned_round = (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0
+        if turned_round and _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
             best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), 6)
             for turned in range(2):  # either side may be the one with its names the wrong way round
                 if turned == 0:
                     sg, sgc = given_level(
-                        ids, a0, a1, b1, b2, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                        ids,
+                        a0,
+                        a1,
+                        b1,
+                        b2,
+                        voc_off,
+                        voc,
+                        sounds,
+                        masks,
+                        nick_off,
+                        nick_ids,
+                        given_counts,
+                        often,
+                        buf_a,
+                        buf_b,
+                        pm,
                     )
-                    sf, sfc = family_level(ids, a1, a2, b0, b1, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
+                    sf, sfc = family_level(
+                        ids, a1, a2, b0, b1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
+                    )
                 else:
                     sg, sgc = given_level(
-                        ids, a1, a2, b0, b1, voc_off, voc, sounds, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                        ids,
+                        a1,
+                        a2,
+                        b0,
+                        b1,
+                        voc_off,
+                        voc,
+                        sounds,
+                        masks,
+                        nick_off,
+                        nick_ids,
+                        given_counts,
+                        often,
+                        buf_a,
+                        buf_b,
+                        pm,
                     )
-                    sf, sfc = family_level(ids, a0, a1, b1, b2, cls, voc_off, voc, sounds, family_counts, often, buf_a, buf_b, pm)
+                    sf, sfc = family_level(
+                        ids, a0, a1, b1, b2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
+                    )
                 if sg > G_DIFFERS and sf > F_INITIAL and _G_WORTH[sg] + _F_WORTH[sf] > best:
                     best = _G_WORTH[sg] + _F_WORTH[sf]
                     g, f, gc, fc = sg, sf, sgc, sfc

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from brujula.core.kernels.edits import is_prefix, is_skeleton, osa, same_bytes, slip
+from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
 
 # Word classes, given by the kind's tables.
 FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER = -1, 0, 1, 2, 3, 4, 5, 6
@@ -64,15 +64,19 @@ def _run_together(ids, start, end, voc_off, voc, buf, initials):
     return n
 
 
-@njit("int64(int64, int64, int64[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
-def _word_distance(a, b, voc_off, voc, pm):
+@njit("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1])", cache=True, nogil=True)
+def _word_distance(a, b, voc_off, voc, masks, pm):
     """0 equal, 1 a slip or an abbreviation of the other, 2 similar, 3 not."""
     a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
-    s = slip(voc, a0, a1, voc, b0, b1, pm)
+    apart = n_letters_apart(masks[a], masks[b])
+    s = 3 if apart > 4 else slip(voc, a0, a1, voc, b0, b1, pm)
     if s <= 1:
         return s
     if a1 - a0 > b1 - b0:
         a0, a1, b0, b1 = b0, b1, a0, a1
+        a, b = b, a
+    if masks[a] & ~masks[b]:
+        return s  # the shorter has a letter the longer lacks: no abbreviation of it
     short = a1 - a0
     if short >= 3 and is_prefix(voc, a0, a1, voc, b0, b1):
         return 1
@@ -88,11 +92,11 @@ def _word_distance(a, b, voc_off, voc, pm):
 
 
 @njit(
-    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], int8[::1], float32[::1])",
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], int8[::1], float32[::1])",
     cache=True,
     nogil=True,
 )
-def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc, out, matched_weight):
+def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc, masks, out, matched_weight):
     """Level of each pair of texts (indices left, right; -1 blank) into out (-1 = blank).
 
     off, ids : core words of each text;  cls, concepts, weights : per vocabulary word
@@ -149,7 +153,7 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
                 for j in range(nb):
                     if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
                         continue
-                    d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, pm)
+                    d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, pm)
                     if d < best:
                         best, at = d, j
                 if at >= 0:
@@ -182,7 +186,7 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
             out[p] = CLOSE
             matched_weight[p] = top
             continue
-        if lone_a == 0 and lone_b == 0:
+        if lone_a == 0 and lone_b == 0 and abs(ja - jb) <= 2:
             d = osa(buf_a, 0, ja, buf_b, 0, jb, pm)
             if (d <= 1 and min(ja, jb) >= 6) or (d == 2 and min(ja, jb) >= 14):
                 out[p] = CLOSE

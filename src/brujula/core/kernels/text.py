@@ -202,3 +202,17 @@ def sound_hashes(offsets, data, out):
     """`sound_hash` of each word into out (uint64)."""
     for i in range(out.size):
         out[i] = sound_hash(data, offsets[i], offsets[i + 1])
+
+
+@njit("void(int64[::1], uint8[::1], uint32[::1])", cache=True, nogil=True)
+def letter_masks(offsets, data, out):
+    """Which letters (bits 0 to 25) and whether any digit (bit 26) each word holds, into out (uint32).
+
+    Two words one edit apart differ in at most two letters: a mask tells quickly which need no comparing.
+    """
+    for t in range(out.size):
+        mask = np.uint32(0)
+        for i in range(offsets[t], offsets[t + 1]):
+            c = data[i]
+            mask |= np.uint32(1) << np.uint32(c - 97 if 97 <= c <= 122 else 26)
+        out[t] = mask

@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import names as kernel
+from brujula.core.kernels.blocks import number_keys
+from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import Words, fold, join_keys
 
@@ -20,7 +22,10 @@ _AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds
 
 
 class Names(NamedTuple):
-    """Names of n records: words ids[off[r] : off[r + 1]], the first n_given[r] of them given names."""
+    """Names of n records: words ids[off[r] : off[r + 1]], the first n_given[r] of them given names.
+
+    code, first : per record the number of its name as written, and per name its first record
+    """
 
     words: Words
     off: NDArray[np.int64]
@@ -32,6 +37,8 @@ class Names(NamedTuple):
     nick_ids: NDArray[np.int32]
     given_counts: NDArray[np.int64]
     family_counts: NDArray[np.int64]
+    code: NDArray[np.int32]
+    first: NDArray[np.int32]
 
 
 def _family_first(column: Column) -> Column:
@@ -90,7 +97,11 @@ def parse(
     given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
     kernel.count_words(off, ids, n_given, given_counts, family_counts)
     nick_off, nick_ids = _nickname_lists(words, nicknames)
-    return Names(words, off, ids, n_given, gen, cls, nick_off, nick_ids, given_counts, family_counts)
+    code = np.empty(n, np.int32)
+    written = join_keys(*(np.ascontiguousarray(codes[:, i]).astype(np.int64).astype(np.uint64) + np.uint64(2) for i in range(5)))
+    first = np.empty(number_keys(written, np.ones(n, bool), code), np.int32)
+    first[code[::-1]] = np.arange(n - 1, -1, -1)
+    return Names(words, off, ids, n_given, gen, cls, nick_off, nick_ids, given_counts, family_counts, code, first)
 
 
 def keys(names: Names) -> dict[str, Keys]:
@@ -118,6 +129,8 @@ def keys(names: Names) -> dict[str, Keys]:
 def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
     """Levels int8[n_pairs, 4] (given, family, middle, generation) and shares float32[n_pairs, 2] (given, family)."""
     n = max(len(names.n_given), 1)
+    low, high, which = distinct_pairs(names.code[left], names.code[right])
+    left, right = names.first[low], names.first[high]
     levels, common = np.full((len(left), 4), -1, np.int8), np.zeros((len(left), 2), np.float32)
     often = max(3.0, n * 2e-4)
     voc = names.words.vocabulary
@@ -134,6 +147,7 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
             voc.offsets,
             voc.data,
             names.words.sounds,
+            names.words.masks,
             names.nick_off,
             names.nick_ids,
             names.given_counts,
@@ -144,4 +158,4 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         )
 
     in_chunks(part, len(left))
-    return levels, common / np.float32(n)
+    return levels[which], common[which] / np.float32(n)

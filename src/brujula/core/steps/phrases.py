@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Codes, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel
+from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import Words, fold, hash_values, of_records
 
@@ -79,9 +80,9 @@ def _weights(column: Column, off: NDArray[np.int64], ids: NDArray[np.int32], con
 
 def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
     """Level of each pair of records (codes of `kernels.phrases`, -1 blank) and bits the shared words are worth."""
-    out, bits = np.empty(len(left), np.int8), np.zeros(len(left), np.float32)
-    a, b = phrases.codes[left], phrases.codes[right]
-    voc = phrases.words.vocabulary
+    a, b, which = distinct_pairs(phrases.codes[left], phrases.codes[right])
+    out, bits = np.empty(len(a), np.int8), np.zeros(len(a), np.float32)
+    words, voc = phrases.words, phrases.words.vocabulary
 
     def part(s: int, e: int) -> None:
         kernel.compare_phrases(
@@ -94,12 +95,13 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
             phrases.weights,
             voc.offsets,
             voc.data,
+            words.masks,
             out[s:e],
             bits[s:e],
         )
 
-    in_chunks(part, len(left))
-    return out, bits
+    in_chunks(part, len(a))
+    return out[which], bits[which]
 
 
 def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:

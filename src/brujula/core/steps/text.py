@@ -27,6 +27,7 @@ class Words:
     vocabulary: Texts
     hashes: Keys
     sounds: Keys
+    masks: NDArray[np.uint32]
 
     def __len__(self) -> int:
         return len(self.offsets) - 1
@@ -104,7 +105,9 @@ def fold(texts: Texts, dotted: str = "") -> Words:
     hashes, sounds = np.zeros(len(vocabulary), np.uint64), np.zeros(len(vocabulary), np.uint64)
     hashing.hash_texts(vocabulary.offsets, vocabulary.data, hashes)
     kernel.sound_hashes(vocabulary.offsets, vocabulary.data, sounds)
-    return Words(offsets, coded.indices.to_numpy().astype(np.int32), vocabulary, hashes, sounds)
+    masks = np.zeros(len(vocabulary), np.uint32)
+    kernel.letter_masks(vocabulary.offsets, vocabulary.data, masks)
+    return Words(offsets, coded.indices.to_numpy().astype(np.int32), vocabulary, hashes, sounds, masks)
 
 
 def hash_values(texts: Texts) -> Keys:
