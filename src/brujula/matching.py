@@ -19,7 +19,8 @@ from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
 
 _RANDOM = 200_000
-_KEEP_FROM = -14.0  # bits of posterior odds under which a candidate is not kept
+_FIT_ON = 400_000
+_KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
 OnStep = Callable[[str], None]
 
 
@@ -99,6 +100,7 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     prior = float(np.log2(max(min(batch.n_incoming or batch.n_existing, batch.n_existing) * 0.3, 0.5) / possible))
     cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
     bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing))
+    gated = _made_by(wanted, passes, known)[[c.field in policy.match.gate for c in wanted]]
     parts: list[Graded] = []
     n_candidates = 0
     model = None
@@ -106,6 +108,7 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     for pairs in candidates.collect(found):
         now = timed("candidates", now)
         n_candidates += len(pairs)
+        pairs = pairs.take(compare.passes_gate(pairs, standards, known, policy.match.gate, gated))
         graded = compare.compare(pairs, standards, known, wanted)
         model = model or weigh.starting(wanted, random, graded, n, prior, *bounds)
         _, total = weigh.evidence(model, graded)
@@ -114,7 +117,8 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     graded = arrays.join(parts) if parts else compare.compare(arrays.no_pairs(), standards, known, wanted)
     model = weigh.starting(wanted, random, graded, n, prior, *bounds)
     on_step("evidence")
-    model = weigh.fit(model, graded, judge.barred(graded, rules[:-1]), possible, _made_by(wanted, passes, known))
+    part, share = _sample(graded, content)
+    model = weigh.fit(model, part, judge.barred(part, rules[:-1]), possible, _made_by(wanted, passes, known), share)
     judged = judge.judge(graded, model, rules[:-1], policy.match.same_from, policy.match.unsure_from)
     if known_rows is not None and len(known_rows.row):
         given = compare.compare(
@@ -146,6 +150,15 @@ def _loaded_before(judged: Judged, n_known: int, rule: int) -> Judged:
     spoke, verdict = judged.rule.copy(), judged.verdict.copy()
     spoke[len(spoke) - n_known :], verdict[len(verdict) - n_known :] = rule, arrays.SAME
     return Judged(judged.graded, judged.bits, judged.total, judged.probability, spoke, verdict)
+
+
+def _sample(graded: Graded, content: Keys) -> tuple[Graded, float]:
+    """The pairs to fit on, and which share of all they are: chosen by content where there are many, so in any order the same."""
+    every = max(len(graded.pairs) // _FIT_ON, 1)
+    if every == 1:
+        return graded, 1.0
+    mixed = (content[graded.pairs.left] + content[graded.pairs.right]) >> np.uint64(20)
+    return graded.take(mixed % np.uint64(every) == 0), 1.0 / every
 
 
 def _random_pairs(batch: Batch, content: Keys) -> Pairs:

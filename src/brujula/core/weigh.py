@@ -128,11 +128,12 @@ def probability(model: Model, total: NDArray[np.float64]) -> NDArray[np.float64]
     return 1.0 / (1.0 + np.exp2(-np.clip(total + model.prior, -60, 60)))
 
 
-def fit(model: Model, graded: Graded, barred: NDArray[np.bool_], n_possible: float, made_by: NDArray[np.uint32]) -> Model:
+def fit(model: Model, graded: Graded, barred: NDArray[np.bool_], n_possible: float, made_by: NDArray[np.uint32], share: float = 1.0) -> Model:
     """Refine m and the prior by expectation maximisation over the candidates.
 
     barred     : bool[n_pairs], pairs a rule calls different: they are no true pairs
     n_possible : how many pairs the lists could form
+    share      : which share of all candidates these are
     made_by    : uint32[n_comparisons], the passes that use the comparison; a pair found by those alone does not count for it
     """
     for _ in range(_ROUNDS):
@@ -149,7 +150,7 @@ def fit(model: Model, graded: Graded, barred: NDArray[np.bool_], n_possible: flo
             tables.append(
                 _monotone((sums + _PRIOR_TRUE * start) / (sums.sum() + _PRIOR_TRUE), model.u[f], comparison, model.n_records)
             )
-        matches = max(whole.sum() / _SCALE, 0.5) + 0.5
+        matches = max(whole.sum() / _SCALE / share, 0.5) + 0.5
         prior = float(np.log2(matches / max(n_possible - matches, matches)))
         model = Model(
             model.comparisons,

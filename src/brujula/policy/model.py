@@ -26,6 +26,7 @@ class MatchPolicy(_Part):
     compare: tuple[str, ...] = ()
     passes: tuple[str, ...] = ()
     narrow: str = ""
+    gate: tuple[str, ...] = ()
     cap: float | Literal["auto"] = 0.0
     floor: float = 0.0
     changing: tuple[str, ...] = ()
