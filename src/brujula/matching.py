@@ -100,7 +100,8 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     prior = float(np.log2(max(min(batch.n_incoming or batch.n_existing, batch.n_existing) * 0.3, 0.5) / possible))
     cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
     bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing))
-    gated = _made_by(wanted, passes, known)[[c.field in policy.match.gate for c in wanted]]
+    made_by = _made_by(wanted, passes, known)
+    gate = compare.Gate({c.field: made_by[i] for i, c in enumerate(wanted) if c.field in policy.match.gate})
     parts: list[Graded] = []
     n_candidates = 0
     model = None
@@ -108,8 +109,7 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     for pairs in candidates.collect(found):
         now = timed("candidates", now)
         n_candidates += len(pairs)
-        pairs = pairs.take(compare.passes_gate(pairs, standards, known, policy.match.gate, gated))
-        graded = compare.compare(pairs, standards, known, wanted)
+        graded = compare.compare(pairs, standards, known, wanted, gate)
         model = model or weigh.starting(wanted, random, graded, n, prior, *bounds)
         _, total = weigh.evidence(model, graded)
         parts.append(graded.take(total + model.prior > _KEEP_FROM))
@@ -118,7 +118,7 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     model = weigh.starting(wanted, random, graded, n, prior, *bounds)
     on_step("evidence")
     part, share = _sample(graded, content)
-    model = weigh.fit(model, part, judge.barred(part, rules[:-1]), possible, _made_by(wanted, passes, known), share)
+    model = weigh.fit(model, part, judge.barred(part, rules[:-1]), possible, made_by, share)
     judged = judge.judge(graded, model, rules[:-1], policy.match.same_from, policy.match.unsure_from)
     if known_rows is not None and len(known_rows.row):
         given = compare.compare(

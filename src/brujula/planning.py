@@ -337,9 +337,8 @@ class Plan:
     def values(self, field: str, records: NDArray[np.int32]) -> pa.Array:
         """A field's original values of some records, blank where it is blank."""
         column = self.batch.columns[field]
-        texts = pa.concat_arrays([column.values.arrow(), pa.array([""], pa.large_string())])
         codes = column.codes[records]
-        return texts.take(pa.array(np.where(codes >= 0, codes, len(column.values))))
+        return pc.fill_null(column.values.arrow().take(pa.array(codes, mask=codes < 0)), "")
 
     @property
     def outcomes(self) -> pd.DataFrame:

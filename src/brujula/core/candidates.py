@@ -15,9 +15,9 @@ from brujula.core.kernels import blocks as kernel
 from brujula.core.steps.parallel import n_threads
 from brujula.core.steps.text import hash_values, join_keys, of_records
 
-LIMIT = 64
+LIMIT = 40
 """Most records of one side that share a key before the key is narrowed."""
-CAP = 160
+CAP = 120
 """Most candidates one row keeps."""
 _ROWS = 16_384
 

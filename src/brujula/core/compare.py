@@ -2,47 +2,54 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Mapping
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core.arrays import Graded, Pairs
-from brujula.core.kind import Comparison, Kind, Standards
+from brujula.core.kind import Compared, Comparison, Kind, Standards
 
 
-def compare(pairs: Pairs, standards: Standards, kinds: Mapping[str, Kind], comparisons: tuple[Comparison, ...]) -> Graded:
-    """Level of every pair on every comparison asked for (columns in that order)."""
+@dataclass(frozen=True)
+class Gate:
+    """Comparisons that come first; a pair that only passes of their own kind brought together, and that differs on one of them, goes no further.
+
+    A pair found by half of a name and then found to differ in the other half is nobody's candidate; most pairs are of that sort.
+    made_by : per gating field, the passes (bits) that use its kind
+    """
+
+    made_by: Mapping[str, np.uint32]
+
+
+def compare(
+    pairs: Pairs, standards: Standards, kinds: Mapping[str, Kind], comparisons: tuple[Comparison, ...], gate: Gate | None = None
+) -> Graded:
+    """Level of every pair on every comparison asked for (columns in that order); with a gate, of the pairs that pass it."""
+    at = {c.field: i for i, c in enumerate(comparisons)}
+    names = [n for n in standards.of if any(c.field in at for c in kinds[n].comparisons)]
+    names.sort(key=lambda n: gate is None or not any(c.field in gate.made_by for c in kinds[n].comparisons))
+    done: list[tuple[int, Compared]] = []
+    for name in names:
+        found = kinds[name].compare(standards.of[name], pairs.left, pairs.right)
+        done += [(at[c.field], found[c.field]) for c in kinds[name].comparisons if c.field in at]
+        if gate is not None and any(f in gate.made_by for f in found):
+            keep = np.flatnonzero(_passes(pairs, gate, kinds[name].comparisons, found))
+            pairs = pairs.take(keep)
+            done = [(column, Compared(one.levels[keep], one.common[keep])) for column, one in done]
     levels = np.full((len(pairs), len(comparisons)), -1, np.int8)
     common = np.zeros((len(pairs), len(comparisons)), np.float32)
-    at = {c.field: i for i, c in enumerate(comparisons)}
-    for name, form in standards.of.items():
-        wanted = [c for c in kinds[name].comparisons if c.field in at]
-        if not wanted:
-            continue
-        found = kinds[name].compare(form, pairs.left, pairs.right)
-        for comparison in wanted:
-            levels[:, at[comparison.field]] = found[comparison.field].levels
-            common[:, at[comparison.field]] = found[comparison.field].common
+    for column, one in done:
+        levels[:, column], common[:, column] = one.levels, one.common
     return Graded(pairs, comparisons, levels, common)
 
 
-def passes_gate(
-    pairs: Pairs, standards: Standards, kinds: Mapping[str, Kind], gate: Collection[str], made_by: NDArray[np.uint32]
-) -> NDArray[np.bool_]:
-    """Which pairs are worth comparing further: not those that only passes of a gating comparison's own kind brought together, and that differ on it.
-
-    gate : fields of the gating comparisons, all of one kind;  made_by : uint32 per gating comparison, the passes that use its kind
-    A pair found by half of a name and then found to differ in the other half is nobody's candidate; most pairs are of that sort.
-    """
+def _passes(pairs: Pairs, gate: Gate, comparisons: tuple[Comparison, ...], found: Mapping[str, Compared]) -> NDArray[np.bool_]:
+    """Which pairs pass the gate's comparisons of one kind."""
     keep = np.ones(len(pairs), bool)
-    for name, form in standards.of.items():
-        fields = [c for c in kinds[name].comparisons if c.field in gate]
-        if not fields or len(pairs) == 0:
-            continue
-        found = kinds[name].compare(form, pairs.left, pairs.right)
-        for comparison, passes in zip(fields, made_by, strict=True):
-            level = found[comparison.field].levels
-            differs = np.append([x.grade == "differs" for x in comparison.levels], False)[level]
-            keep &= ~(differs & ((pairs.passes & ~passes) == 0))
+    for comparison in comparisons:
+        if comparison.field in gate.made_by:
+            differs = np.append([x.grade == "differs" for x in comparison.levels], False)[found[comparison.field].levels]
+            keep &= ~(differs & ((pairs.passes & ~gate.made_by[comparison.field]) == 0))
     return keep

@@ -128,7 +128,9 @@ def probability(model: Model, total: NDArray[np.float64]) -> NDArray[np.float64]
     return 1.0 / (1.0 + np.exp2(-np.clip(total + model.prior, -60, 60)))
 
 
-def fit(model: Model, graded: Graded, barred: NDArray[np.bool_], n_possible: float, made_by: NDArray[np.uint32], share: float = 1.0) -> Model:
+def fit(
+    model: Model, graded: Graded, barred: NDArray[np.bool_], n_possible: float, made_by: NDArray[np.uint32], share: float = 1.0
+) -> Model:
     """Refine m and the prior by expectation maximisation over the candidates.
 
     barred     : bool[n_pairs], pairs a rule calls different: they are no true pairs

@@ -7,6 +7,8 @@ from importlib.resources import files
 from typing import Any
 
 import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
 
 from brujula.core import decide as deciding
 from brujula.core.decide import OUTCOMES
@@ -15,6 +17,7 @@ from brujula.planning import Plan
 from brujula.problems import CATALOGUE
 
 _MOST = 1_500  # rows shown; the rest lie in the files, and the page says so
+_SIDES = 4  # records shown beside a row
 _FIRST = (deciding.REVIEW, deciding.REJECT, deciding.MERGE, deciding.UPDATE, deciding.CREATE, deciding.SKIP, deciding.UNCHANGED)
 _FIELDS = (
     "given_name",
@@ -78,49 +81,51 @@ def _fields(plan: Plan) -> list[str]:
 def _rows(plan: Plan) -> list[dict[str, Any]]:
     """Rows to show: what needs a person first, then what changes most; at most _MOST."""
     rank = np.array([_FIRST.index(o) for o in range(len(OUTCOMES))])
-    order = np.lexsort((np.arange(len(plan.outcome)), rank[plan.outcome]))[:_MOST]
-    table = plan.outcomes_table
-    n = plan.batch.n_existing
-    position = {record: i for i, record in enumerate(plan.ids.to_pylist())}
-    lines = {i: table.slice(i, 1).to_pylist()[0] for i in order.tolist()}
-    wanted = {line["action"] for line in lines.values() if line["action"]}
+    order = np.sort(np.lexsort((np.arange(len(plan.outcome)), rank[plan.outcome]))[:_MOST])
+    lines = plan.outcomes_table.take(pa.array(order)).to_pylist()
+    ids = [[r for r in line["record_id"].split(";") if r][:_SIDES] for line in lines]
+    wanted = pa.array([r for some in ids for r in some], pa.large_string())
+    position = iter(pc.index_in(wanted, value_set=plan.ids.cast(pa.large_string())).to_pylist())
+    records = [[plan.batch.n_existing + i, *(next(position) for _ in some)] for i, some in zip(order.tolist(), ids, strict=True)]
+    sides = _sides(plan, records)
+    changes = plan.changes_table
+    shown = pa.array(sorted({line["action"] for line in lines if line["action"]}), pa.large_string())
     written: dict[str, list[list[str]]] = {}
-    for change in plan.changes_table.to_pylist():
-        if change["action"] in wanted:
-            written.setdefault(change["action"], []).append(
-                [change["field"], change["before"], change["after"], change["from"], change["why"]]
-            )
-    fields = _fields(plan)
-    out = []
-    for i, line in sorted(lines.items()):
-        ids = [r for r in line["record_id"].split(";") if r][:4]
-        records = np.array([n + i, *(position[r] for r in ids)], np.int32)
-        sides = [plan.values(f, records).to_pylist() for f in fields]
-        out.append(
-            {
-                "row": line["row"],
-                "outcome": line["outcome"],
-                "action": line["action"],
-                "ids": ids,
-                "sure": line["confidence"],
-                "why": line["reason"],
-                "sides": sides,
-                "writes": written.get(line["action"], []) if line["outcome"] != "unchanged" else [],
-            }
-        )
-    return out
+    for change in changes.filter(pc.is_in(changes["action"], value_set=shown)).to_pylist():
+        written.setdefault(change["action"], []).append([change[c] for c in ("field", "before", "after", "from", "why")])
+    return [
+        {
+            "row": line["row"],
+            "outcome": line["outcome"],
+            "action": line["action"],
+            "ids": some,
+            "sure": line["confidence"],
+            "why": line["reason"],
+            "sides": side,
+            "writes": written.get(line["action"], []) if line["outcome"] != "unchanged" else [],
+        }
+        for line, some, side in zip(lines, ids, sides, strict=True)
+    ]
+
+
+def _sides(plan: Plan, records: list[list[int]]) -> list[list[list[str]]]:
+    """For each list of records, field by field their values side by side."""
+    flat = np.array([r for some in records for r in some], np.int32)
+    columns = [plan.values(f, flat).to_pylist() for f in _fields(plan)]
+    ends = np.cumsum([len(some) for some in records]).tolist()
+    return [[column[end - len(some) : end] for column in columns] for some, end in zip(records, ends, strict=True)]
 
 
 def _groups(plan: Plan) -> list[dict[str, Any]]:
     """Groups of duplicates of a sweep, the largest first."""
-    fields = _fields(plan)
     of: dict[str, list[int]] = {}
     for i, label in enumerate(plan.group_label.to_pylist()):
         if label:
             of.setdefault(label, []).append(i)
     ids = plan.ids.to_pylist()
-    out = []
-    for label, members in sorted(of.items(), key=lambda g: (-len(g[1]), int(g[0][1:])))[:_MOST]:
-        sides = [plan.values(f, np.array(members, np.int32)).to_pylist() for f in fields]
-        out.append({"group": label, "ids": [ids[m] for m in members], "sides": sides})
-    return out
+    chosen = sorted(of.items(), key=lambda g: (-len(g[1]), int(g[0][1:])))[:_MOST]
+    sides = _sides(plan, [members for _, members in chosen])
+    return [
+        {"group": label, "ids": [ids[m] for m in members], "sides": side}
+        for (label, members), side in zip(chosen, sides, strict=True)
+    ]
