@@ -14,6 +14,7 @@ from brujula.core.arrays import Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import Comparison, Kind
 from brujula.core.rules import Rule
+from brujula.core.steps.parallel import spread
 from brujula.fields import kinds
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
@@ -104,16 +105,18 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     gate = compare.Gate({c.field: made_by[i] for i, c in enumerate(wanted) if c.field in policy.match.gate})
     parts: list[Graded] = []
     n_candidates = 0
-    model = None
+    thinning = weigh.starting(wanted, random, random, n, prior, *bounds)
     on_step("comparing")
-    for pairs in candidates.collect(found):
-        now = timed("candidates", now)
-        n_candidates += len(pairs)
+
+    def graded_of(pairs: Pairs) -> tuple[int, Graded]:
         graded = compare.compare(pairs, standards, known, wanted, gate)
-        model = model or weigh.starting(wanted, random, graded, n, prior, *bounds)
-        _, total = weigh.evidence(model, graded)
-        parts.append(graded.take(total + model.prior > _KEEP_FROM))
-        now = timed("compare", now)
+        _, total = weigh.evidence(thinning, graded)
+        return len(pairs), graded.take(total + thinning.prior > _KEEP_FROM)
+
+    for count, graded in spread(graded_of, candidates.collect(found)):
+        n_candidates += count
+        parts.append(graded)
+    now = timed("compare", now)
     graded = arrays.join(parts) if parts else compare.compare(arrays.no_pairs(), standards, known, wanted)
     model = weigh.starting(wanted, random, graded, n, prior, *bounds)
     on_step("evidence")

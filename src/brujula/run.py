@@ -15,6 +15,7 @@ import pyarrow.compute as pc
 from brujula import matching
 from brujula.core import candidates, decide as deciding, standardise, survive as survivorship
 from brujula.core.batch import Batch, Column
+from brujula.core.steps.parallel import spread
 from brujula.fields import kinds
 from brujula.intake import mapping, problems as finding, sources
 from brujula.planning import Plan
@@ -154,15 +155,16 @@ def combine(
     entity: str, old: sources.RawList, old_fields: dict[str, str], new: sources.RawList, new_fields: dict[str, str]
 ) -> Batch:
     """One table of both lists' fields: existing records first. The id is no field of comparison."""
-    columns = {}
-    for field in ENTITIES[entity].fields:
-        if field == "id" or (field not in old_fields and field not in new_fields):
-            continue
-        parts = []
+    chosen = [f for f in ENTITIES[entity].fields if f != "id" and (f in old_fields or f in new_fields)]
+
+    def column(field: str) -> Column:
+        parts: list[pa.Array] = []
         for source, fields in ((old, old_fields), (new, new_fields)):
-            if field in fields:
-                parts += source.table.column(fields[field]).chunks
-            else:
-                parts.append(pa.nulls(source.table.num_rows, pa.large_string()))
-        columns[field] = Column.of(pa.chunked_array(parts, pa.large_string()))
-    return Batch(entity, old.table.num_rows, new.table.num_rows, columns)
+            parts += (
+                source.table.column(fields[field]).chunks
+                if field in fields
+                else [pa.nulls(source.table.num_rows, pa.large_string())]
+            )
+        return Column.of(pa.chunked_array(parts, pa.large_string()))
+
+    return Batch(entity, old.table.num_rows, new.table.num_rows, dict(zip(chosen, spread(column, chosen), strict=True)))

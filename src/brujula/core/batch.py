@@ -75,17 +75,10 @@ class Column:
             values = values.combine_chunks()
         if isinstance(values, pa.ChunkedArray):
             values = pa.concat_arrays(values.chunks) if values.num_chunks else pa.array([], pa.large_string())
-        coded = values.cast(pa.large_string()).dictionary_encode()
-        first = coded.indices.fill_null(-1).to_numpy(zero_copy_only=False).astype(np.int32)
-        trimmed = pc.utf8_trim_whitespace(coded.dictionary).dictionary_encode()
-        text = trimmed.dictionary
-        again = trimmed.indices.to_numpy(zero_copy_only=False).astype(np.int32)
-        empty = pc.equal(text, "").to_numpy(zero_copy_only=False) if len(text) else np.zeros(0, bool)
-        again = np.where(empty[again], -1, again).astype(np.int32) if len(again) else again
-        codes = np.full(len(first), -1, np.int32)
-        full = first >= 0
-        codes[full] = again[first[full]]
-        return cls(Texts.of(text), codes)
+        coded = pc.utf8_trim_whitespace(values.cast(pa.large_string())).dictionary_encode()
+        codes = coded.indices.fill_null(-1).to_numpy(zero_copy_only=False).astype(np.int32)
+        codes[codes == pc.index(coded.dictionary, "").as_py()] = -1
+        return cls(Texts.of(coded.dictionary), codes)
 
 
 def blank_column(n: int) -> Column:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +11,7 @@ from numpy.typing import NDArray
 from brujula.core.arrays import Pairs, PassReport
 from brujula.core.batch import Batch, Keys
 from brujula.core.kernels import blocks as kernel
-from brujula.core.steps.parallel import n_threads
+from brujula.core.steps.parallel import spread
 from brujula.core.steps.text import hash_values, join_keys, of_records
 
 LIMIT = 40
@@ -56,7 +55,7 @@ class Index:
     """Records ranked by content (existing first), and per key column the group each belongs to."""
 
     ranks: NDArray[np.int32]  # record of each rank
-    spread: NDArray[np.int32]  # per rank, a number from its content that says where an oversized group is entered
+    entry: NDArray[np.int32]  # per rank, a number from its content that says where an oversized group is entered
     n_existing: int
     pass_of: NDArray[np.int64]
     places: NDArray[np.int64]
@@ -138,8 +137,7 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
             group, starts, members = _groups(join_keys(key, np.ascontiguousarray(second)), probe)
         return group, starts, members, int((key != 0).sum()), n_big, lost
 
-    with ThreadPoolExecutor(n_threads()) as pool:
-        built = list(pool.map(build, columns))
+    built = list(spread(build, columns))
     places = np.full((len(columns), len(batch)), -1, np.int64)
     starts_all, members_all = [np.zeros(0, np.int64)], [np.zeros(0, np.int32)]
     group_base, member_base = 0, 0
@@ -153,10 +151,10 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
         narrowed[number] += n_big
         left_out[number] += lost
     names = tuple(p.name for p in passes)
-    spread = (content[ranks] >> np.uint64(33)).astype(np.int32)
+    entry = (content[ranks] >> np.uint64(33)).astype(np.int32)
     return Index(
         ranks,
-        spread,
+        entry,
         n_existing,
         np.array([c for c, _ in columns], np.int64),
         places,
@@ -188,7 +186,7 @@ def collect(found: Index) -> Iterator[Pairs]:
                 found.places,
                 found.starts,
                 found.members,
-                found.spread,
+                found.entry,
                 n,
                 LIMIT,
                 CAP,

@@ -8,12 +8,14 @@ import numpy as np
 
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import Kind, Standards
+from brujula.core.steps.parallel import spread
 
 
 def clean(batch: Batch, kinds: Mapping[str, Kind], kind_of: Mapping[str, str]) -> Batch:
     """The batch with placeholders and unusable values made blank. kind_of: field to kind name."""
-    columns = {field: kinds[kind_of[field]].clean(column) for field, column in batch.columns.items() if field in kind_of}
-    return Batch(batch.entity, batch.n_existing, batch.n_incoming, columns)
+    fields = [f for f in batch.columns if f in kind_of]
+    cleaned = spread(lambda f: kinds[kind_of[f]].clean(batch.columns[f]), fields)
+    return Batch(batch.entity, batch.n_existing, batch.n_incoming, dict(zip(fields, cleaned, strict=True)))
 
 
 def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str) -> Standards:
@@ -21,15 +23,18 @@ def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str) -> St
 
     Keys are named "kind.key".
     """
-    identity: Keys = np.zeros(len(batch), np.uint64)
-    forms: dict[str, object] = {}
-    keys: dict[str, Keys] = {}
-    for name in sorted(kinds, key=lambda k: (k != identifying, k)):
-        kind = kinds[name]
-        if not kind.comparisons:
-            continue
-        forms[name] = kind.standardise(batch, identity)
-        keys |= {f"{name}.{key}": value for key, value in kind.keys(forms[name]).items()}
-        if name == identifying:
-            identity = keys[f"{name}.{kind.identity}"]
+    nobody: Keys = np.zeros(len(batch), np.uint64)
+    form = kinds[identifying].standardise(batch, nobody)
+    forms: dict[str, object] = {identifying: form}
+    keys = {f"{identifying}.{key}": value for key, value in kinds[identifying].keys(form).items()}
+    identity = keys[f"{identifying}.{kinds[identifying].identity}"]
+    others = [name for name in sorted(kinds) if kinds[name].comparisons and name != identifying]
+
+    def one(name: str) -> tuple[object, dict[str, Keys]]:
+        form = kinds[name].standardise(batch, identity)
+        return form, kinds[name].keys(form)
+
+    for name, (form, found) in zip(others, spread(one, others), strict=True):
+        forms[name] = form
+        keys |= {f"{name}.{key}": value for key, value in found.items()}
     return Standards(forms, keys)

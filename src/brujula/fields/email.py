@@ -19,6 +19,7 @@ from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import hash_values, of_records, without
 
 _SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
+_PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
 _DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME = range(7)
 
 
@@ -48,8 +49,12 @@ class Mailboxes(NamedTuple):
 def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     """Local part and domain of each text in standard form; null where it is no address."""
     lowered = pc.utf8_lower(texts.arrow())
-    parts = pc.extract_regex(pc.replace_substring_regex(lowered, r"^\s*mailto:", ""), _SHAPE)
-    local, domain = pc.struct_field(parts, "local"), pc.struct_field(parts, "domain")
+    # Nearly all are plain addresses, and splitting is ten times as fast as capturing.
+    plain = pc.match_substring_regex(lowered, _PLAIN)
+    halves = pc.split_pattern(pc.if_else(plain, lowered, "@"), "@")
+    parts = pc.extract_regex(pc.replace_substring_regex(lowered.filter(pc.invert(plain)), r"^\s*mailto:", ""), _SHAPE)
+    local = pc.replace_with_mask(pc.list_element(halves, 0), pc.invert(plain), pc.struct_field(parts, "local"))
+    domain = pc.replace_with_mask(pc.list_element(halves, 1), pc.invert(plain), pc.struct_field(parts, "domain"))
     domain = pc.if_else(pc.equal(domain, "googlemail.com"), "gmail.com", domain)
     local = pc.replace_substring_regex(local, r"(.)\+.*$", r"\1")
     local = pc.if_else(pc.equal(domain, "gmail.com"), pc.replace_substring(local, ".", ""), local)

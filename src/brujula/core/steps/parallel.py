@@ -1,26 +1,52 @@
-"""Running a kernel over parts of an array on all cores; the parts write to places of their own."""
+"""Work on all cores: kernels over parts of an array, and steps over independent things. Results come in the order asked for."""
 
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+import threading
+from collections import deque
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from typing import Any, TypeVar
 
 _PART = 65_536
+_inside = threading.local()
+T = TypeVar("T")
+R = TypeVar("R")
 
 
 def n_threads() -> int:
-    """Cores to use: BRUJULA_THREADS, or as many as the process may run on."""
+    """Cores to use: BRUJULA_THREADS, or as many as the process may run on; one inside work that is already spread."""
+    if getattr(_inside, "busy", False):
+        return 1
     return max(int(os.environ.get("BRUJULA_THREADS", 0)) or len(os.sched_getaffinity(0)), 1)
 
 
-def in_chunks(work: Callable[[int, int], None], n: int, part: int = _PART) -> None:
-    """Call work(start, end) over range(n) in parts, on several threads. The kernels release the interpreter lock."""
-    bounds = [(i, min(i + part, n)) for i in range(0, n, part)]
-    threads = min(n_threads(), len(bounds))
-    if threads <= 1:
-        for a, b in bounds:
-            work(a, b)
+def spread(work: Callable[[T], R], items: Iterable[T]) -> Iterator[R]:
+    """work(item) for each item, on all cores, results in order; at most two items a core are held at once.
+
+    The kernels and Arrow release the interpreter lock, so threads are enough.
+    """
+    threads = n_threads()
+    if threads == 1:
+        yield from map(work, items)
         return
+
+    def alone(item: T) -> R:
+        _inside.busy = True
+        return work(item)
+
     with ThreadPoolExecutor(threads) as pool:
-        list(pool.map(lambda bound: work(*bound), bounds))
+        waiting: deque[Future[Any]] = deque()
+        for item in items:
+            waiting.append(pool.submit(alone, item))
+            if len(waiting) > threads:
+                yield waiting.popleft().result()
+        while waiting:
+            yield waiting.popleft().result()
+
+
+def in_chunks(work: Callable[[int, int], None], n: int, part: int = _PART) -> None:
+    """Call work(start, end) over range(n) in parts, on all cores; the parts write to places of their own."""
+    for _ in spread(lambda start: work(start, min(start + part, n)), range(0, n, part)):
+        pass
