@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -64,23 +65,6 @@ class Index:
     report: PassReport
 
 
-def _groups(keys: Keys, probe: NDArray[np.bool_]) -> tuple[NDArray[np.int32], NDArray[np.int64], NDArray[np.int32]]:
-    """Group of each rank, starts and members of the groups."""
-    group = np.empty(len(keys), np.int32)
-    n = kernel.number_keys(keys, probe, group)
-    starts = np.concatenate([[0], np.cumsum(np.bincount(group[group >= 0], minlength=n))]).astype(np.int64)
-    members = np.empty(int(starts[-1]), np.int32)
-    kernel.list_members(group, starts, members)
-    return group, starts, members
-
-
-def _oversized(group: NDArray[np.int32], n: int, n_existing: int) -> NDArray[np.bool_]:
-    """Which groups hold more than LIMIT records of one side."""
-    old, new = group[:n_existing], group[n_existing:]
-    too_many = np.bincount(old[old >= 0], minlength=n) > LIMIT
-    return np.asarray(too_many | (np.bincount(new[new >= 0], minlength=n) > LIMIT), bool)
-
-
 def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], content: Keys) -> Index:
     """Group the records by every pass. Incoming rows probe; with no incoming rows the existing records probe one another.
 
@@ -91,77 +75,106 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
     incoming = np.arange(len(batch)) >= n_existing
     ranks = np.lexsort((content, incoming)).astype(np.int32)
     probe = incoming[ranks]
-    columns: list[tuple[int, Keys]] = []
-    for number, one in enumerate(passes):
-        parts = [keys[p] for p in one.parts if p in keys]
-        if len(parts) < len(one.parts):
-            continue
+    usable = [number for number, one in enumerate(passes) if all(p in keys for p in one.parts)]
+
+    def build(number: int) -> _Built:
+        parts = [keys[p] for p in passes[number].parts]
         depth = max(p.shape[0] if p.ndim == 2 else 1 for p in parts)
+        columns = []
         for d in range(depth):
             flat = [np.ascontiguousarray((p[d] if p.ndim == 2 else p)[ranks]) for p in parts]
-            columns.append((number, join_keys(flat[0], *flat[1:])))
-    keyed, narrowed, left_out = ([0] * len(passes) for _ in range(3))
+            columns.append(join_keys(flat[0], *flat[1:]))
+        return _build(np.stack(columns), probe, n_existing, keys.get(passes[number].narrow), ranks)
 
-    def build(column: tuple[int, Keys]) -> tuple[NDArray[np.int32], NDArray[np.int64], NDArray[np.int32], int, int, int]:
-        number, key = column
-        merged = key
-        if sum(1 for c, _ in columns if c == number) > 1:
-            merged = np.concatenate([k for c, k in columns if c == number])
-        group, starts, members = (
-            _groups(merged, np.tile(probe, len(merged) // len(probe))) if len(merged) != len(key) else _groups(key, probe)
-        )
-        if len(merged) != len(key):
-            # A record's second number may be another's first: both columns share one numbering.
-            which = [i for i, (c, _) in enumerate(columns) if c == number].index(
-                next(i for i, x in enumerate(columns) if x is column)
-            )
-            here = group[which * len(key) : (which + 1) * len(key)]
-            order = np.argsort(group * np.int64(len(key)) + np.tile(np.arange(len(key)), len(merged) // len(key)), kind="stable")
-            order = order[group[order] >= 0]
-            rank = (order % len(key)).astype(np.int32)
-            fresh = (
-                np.append(True, (rank[1:] != rank[:-1]) | (group[order][1:] != group[order][:-1]))
-                if len(order)
-                else np.zeros(0, bool)
-            )
-            members, of = rank[fresh], group[order][fresh]
-            starts = np.concatenate([[0], np.cumsum(np.bincount(of, minlength=int(group.max(initial=-1)) + 1))]).astype(np.int64)
-            group = here
-        big = _oversized(group, len(starts) - 1, n_existing)
-        n_big = int(big.sum())
-        lost = 0
-        if n_big and passes[number].narrow in keys:
-            caught = np.append(big, False)[group]
-            second = np.where(caught, keys[passes[number].narrow][ranks], np.uint64(1))
-            lost = int((second[caught] == 0).sum())
-            group, starts, members = _groups(join_keys(key, np.ascontiguousarray(second)), probe)
-        return group, starts, members, int((key != 0).sum()), n_big, lost
-
-    built = list(spread(build, columns))
-    places = np.full((len(columns), len(batch)), -1, np.int64)
-    starts_all, members_all = [np.zeros(0, np.int64)], [np.zeros(0, np.int32)]
+    built = dict(zip(usable, spread(build, usable), strict=True))
+    places, pass_of, starts, members = [], [], [np.zeros(0, np.int64)], [np.zeros(0, np.int32)]
     group_base, member_base = 0, 0
-    for c, ((number, _), (group, starts, members, n_keyed, n_big, lost)) in enumerate(zip(columns, built, strict=True)):
-        places[c] = np.where(group >= 0, group.astype(np.int64) + group_base, -1)
-        starts_all.append(starts + member_base)
-        members_all.append(members)
-        group_base += len(starts)
-        member_base += len(members)
-        keyed[number] += n_keyed
-        narrowed[number] += n_big
-        left_out[number] += lost
-    names = tuple(p.name for p in passes)
-    entry = (content[ranks] >> np.uint64(33)).astype(np.int32)
-    return Index(
-        ranks,
-        entry,
-        n_existing,
-        np.array([c for c, _ in columns], np.int64),
-        places,
-        np.concatenate(starts_all),
-        np.concatenate(members_all),
-        PassReport(names, tuple(keyed), tuple(narrowed), tuple(left_out)),
+    for number, one in built.items():
+        for group in one.groups:
+            places.append(np.where(group >= 0, group.astype(np.int64) + group_base, -1))
+            pass_of.append(number)
+        starts.append(one.starts + member_base)
+        members.append(one.members)
+        group_base += len(one.starts)
+        member_base += len(one.members)
+    told = [built.get(number, _NOTHING) for number in range(len(passes))]
+    report = PassReport(
+        tuple(p.name for p in passes),
+        tuple(b.n_keyed for b in told),
+        tuple(b.n_narrowed for b in told),
+        tuple(b.n_lost for b in told),
     )
+    entry = (content[ranks] >> np.uint64(33)).astype(np.int32)
+    found = np.stack(places) if places else np.zeros((0, len(batch)), np.int64)
+    return Index(
+        ranks, entry, n_existing, np.array(pass_of, np.int64), found, np.concatenate(starts), np.concatenate(members), report
+    )
+
+
+class _Built(NamedTuple):
+    """One pass: per key column the group of each rank (-1 = none), the groups' members, and counts for the report."""
+
+    groups: NDArray[np.int32]
+    starts: NDArray[np.int64]
+    members: NDArray[np.int32]
+    n_keyed: int
+    n_narrowed: int
+    n_lost: int
+
+
+_NOTHING = _Built(np.zeros((0, 0), np.int32), np.zeros(1, np.int64), np.zeros(0, np.int32), 0, 0, 0)
+
+
+def _build(
+    columns: NDArray[np.uint64], probe: NDArray[np.bool_], n_existing: int, narrow: Keys | None, ranks: NDArray[np.int32]
+) -> _Built:
+    """Groups of one pass. columns : uint64[depth, n], for a record with several keys of a kind; they share one numbering.
+
+    Groups over LIMIT are narrowed by joining the second key to theirs.
+    """
+    n_lost = 0
+    group, n_groups = _number(columns, probe)
+    big = _oversized(group, n_groups, n_existing)
+    n_narrowed = int(big.sum())
+    if n_narrowed and narrow is not None:
+        flat = narrow if narrow.ndim == 1 else narrow[0]
+        second = np.where(np.append(big, False)[group], flat[ranks], np.uint64(1))
+        n_lost = int((second == 0).sum())
+        columns = np.stack([join_keys(column, np.ascontiguousarray(more)) for column, more in zip(columns, second, strict=True)])
+        group, n_groups = _number(columns, probe)
+    starts, members = _members(group, n_groups)
+    return _Built(group, starts, members, int((columns != 0).any(axis=0).sum()), n_narrowed, n_lost)
+
+
+def _number(columns: NDArray[np.uint64], probe: NDArray[np.bool_]) -> tuple[NDArray[np.int32], int]:
+    """Group number of every key, int32[depth, n] (-1 where nobody probes for it), and how many groups there are."""
+    flat = columns.reshape(-1)
+    group = np.empty(len(flat), np.int32)
+    n = kernel.number_keys(flat, np.tile(probe, len(columns)), group)
+    return group.reshape(columns.shape), n
+
+
+def _members(group: NDArray[np.int32], n_groups: int) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+    """Starts of the groups, and their members by rank; who has a key twice is a member once."""
+    # Ranks run slowest, so that the members of each group come in rank order.
+    order = np.ascontiguousarray(group.T).reshape(-1)
+    starts = np.concatenate([[0], np.cumsum(np.bincount(order[order >= 0], minlength=n_groups))]).astype(np.int64)
+    entries = np.empty(int(starts[-1]), np.int32)
+    kernel.list_members(order, starts, entries)
+    if len(group) == 1:
+        return starts, entries
+    rank = entries // len(group)
+    owner = np.repeat(np.arange(n_groups), np.diff(starts))
+    fresh = np.append(True, (rank[1:] != rank[:-1]) | (owner[1:] != owner[:-1])) if len(rank) else np.zeros(0, bool)
+    starts = np.concatenate([[0], np.cumsum(np.bincount(owner[fresh], minlength=n_groups))]).astype(np.int64)
+    return starts, rank[fresh].astype(np.int32)
+
+
+def _oversized(group: NDArray[np.int32], n_groups: int, n_existing: int) -> NDArray[np.bool_]:
+    """Which groups hold more than LIMIT records of one side."""
+    old, new = group[:, :n_existing].reshape(-1), group[:, n_existing:].reshape(-1)
+    too_many = np.bincount(old[old >= 0], minlength=n_groups) > LIMIT
+    return np.asarray(too_many | (np.bincount(new[new >= 0], minlength=n_groups) > LIMIT), bool)
 
 
 def collect(found: Index) -> Iterator[Pairs]:

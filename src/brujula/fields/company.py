@@ -140,7 +140,7 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins; `trading`: the name and the trading name, shape (2, n)."""
+        `start`: how the name begins; `gram`: its rarest trigrams; `trading`: the name and the trading name, shape (2, n)."""
         first, sound = _first_letters(standard.phrases)
         other = standard.phrases._replace(codes=standard.trading)
         return {
@@ -149,6 +149,7 @@ class Company(Kind):
             "rare": standard.rare,
             "start": first,
             "sound": sound,
+            "gram": phrases.trigram_keys(standard.phrases),
             "trading": np.stack([standard.whole, phrases.keys(other)[0]]),
         }
 

@@ -333,7 +333,7 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     )
     lengths = np.append(np.diff(s.city_texts.offsets), 0)
     short = np.minimum(lengths[s.city_codes[left]], lengths[s.city_codes[right]])
-    near = other_city & (((distance <= 1) & (short >= 4)) | ((distance <= 2) & (short >= 8)))
+    near = other_city & (((distance <= 1) & (short >= 4)) | ((distance <= 2) & ((short >= 8) | ((short >= 6) & (region | area)))))
     city, other_city = city | near, other_city & ~near
     out = np.full(len(left), -1, np.int8)
     out[other_city | (other_code & ~city)] = _P_DIFFERS

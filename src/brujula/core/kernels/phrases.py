@@ -138,13 +138,15 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
                     hits += 1
                     break
         # Numbers, letters and directions are never fuzzy: one that stands on one side only sets apart.
-        lone_a, lone_b = 0, 0
+        lone_a, lone_b, letters = 0, 0, 0
         for i in range(na):
             if not used_a[i] and cls[ids[a0 + i]] >= NUMBER:
                 lone_a += 1
+                letters += cls[ids[a0 + i]] == LETTER or cls[ids[a0 + i]] == JOINER
         for j in range(nb):
             if not used_b[j] and cls[ids[b0 + j]] >= NUMBER:
                 lone_b += 1
+                letters += cls[ids[b0 + j]] == LETTER or cls[ids[b0 + j]] == JOINER
         if hits < na or hits < nb:
             for i in range(na):
                 if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
@@ -208,7 +210,9 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
         if hits + fuzzy == 0:
             out[p] = DIFFERS
         elif lone_a > 0 or lone_b > 0:
-            out[p] = APART if (left_a == lone_a and left_b == lone_b) else (SHARES if matched > over_a + over_b else DIFFERS)
+            # A letter on one side only may be a slip in a legal form; a number or a side is not.
+            only = left_a == lone_a and left_b == lone_b and letters < lone_a + lone_b
+            out[p] = APART if only else (SHARES if matched > over_a + over_b else DIFFERS)
         elif left_a == 0 or left_b == 0 or telling == 0:
             out[p] = ADDED if matched >= 0.4 * (matched + over_a + over_b) else SHARES
         elif matched >= 0.5 * (matched + max(over_a, over_b)):

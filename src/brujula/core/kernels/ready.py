@@ -10,7 +10,7 @@ from pathlib import Path
 
 _PACKAGE = __name__.rpartition(".")[0]
 _FIRST = ("hashing", "edits")
-_HALVES = (("names", "streets", "company", "members"), ("phrases", "contact", "text", "blocks", "cluster"))
+_HALVES = (("names", "streets", "company", "members"), ("phrases", "contact", "text", "blocks", "cluster", "grams"))
 
 
 def is_compiled() -> bool:

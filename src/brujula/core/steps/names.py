@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import names as kernel
 from brujula.core.kernels.blocks import number_keys
+from brujula.core.kernels.grams import MOST, rarest_trigrams
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import Words, fold, join_keys
@@ -123,7 +124,19 @@ def keys(names: Names) -> dict[str, Keys]:
         "initial": starts[given],
         "name": join_keys(low, high),
         "name_sound": join_keys(low_sound, high_sound),
+        "gram": _trigram_keys(names),
     }
+
+
+def _trigram_keys(names: Names) -> Keys:
+    """Keys of the rarest trigrams of each record's name, uint64[MOST, n]; a name is looked at once, however many bear it."""
+    voc = names.words.vocabulary
+    sizes = np.diff(names.off)[names.first]
+    off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
+    at = np.repeat(names.off[:-1][names.first] - off[:-1], sizes) + np.arange(int(off[-1]))
+    out = np.zeros((MOST, len(names.first)), np.uint64)
+    rarest_trigrams(off, names.ids[at], voc.offsets, voc.data, out)
+    return out[:, names.code]
 
 
 def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Codes, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel
+from brujula.core.kernels.grams import MOST, rarest_trigrams
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import Words, fold, hash_values, of_records
@@ -111,3 +112,13 @@ def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:
     kernel.phrase_keys(phrases.off, phrases.ids, phrases.concepts, phrases.weights, whole, rare, second)
     column = Column(Texts.of([]), phrases.codes)
     return of_records(whole, column), of_records(rare, column), of_records(second, column)
+
+
+def trigram_keys(phrases: Phrases) -> Keys:
+    """Keys per record of the rarest trigrams of its core words run together, uint64[MOST, n_records]; 0 = none."""
+    out = np.zeros((MOST, len(phrases.off)), np.uint64)  # the last column is that of blank records
+    voc = phrases.words.vocabulary
+    found = np.zeros((MOST, len(phrases.off) - 1), np.uint64)
+    rarest_trigrams(phrases.off, phrases.ids, voc.offsets, voc.data, found)
+    out[:, :-1] = found
+    return out[:, phrases.codes]
