@@ -149,6 +149,8 @@ class Email(Kind):
             of_records(hash_values(Texts.of(local)), column),
             of_records(hash_values(Texts.of(domain)), column),
         )
+        # A domain that very many people use is a provider's, listed or not: it says nothing about an employer.
+        common = owners(domain_key, identity) > max(40, 0.004 * len(batch))
         at = column.codes
         return Mailboxes(
             at,
@@ -156,7 +158,7 @@ class Email(Kind):
             full,
             local_key,
             domain_key,
-            np.append(free, False)[at],
+            np.append(free, False)[at] | common,
             np.append(role & ~free, False)[at],
             np.append(numbered, False)[at],
             owners(full, identity),

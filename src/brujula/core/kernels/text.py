@@ -74,7 +74,7 @@ def fold_words(offsets, data, ascii_class, rep_start, rep_end, rep_bytes, write,
                     pos += 1
                     run += 1
                 elif what == DOT:
-                    # "S.A." and "J.P." are one word each; "St. Louis" and "a.b@c" are not.
+                    # "S.A." and "J.P." are one word each; "St. Louis" and "ada.quist" are two.
                     joins = run == 1 and after < end and ascii_class[min(data[after], 127)] == LETTER and data[after] < 128
                     if joins and after + 1 < end:
                         nxt = data[after + 1]

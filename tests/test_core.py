@@ -1,0 +1,261 @@
+"""The core on its own: columns, passes, evidence, rules, groups, actions, each held to what its docstring says."""
+
+import numpy as np
+import pyarrow as pa
+import pytest
+from hypothesis import given, strategies as st
+
+from brujula.core import candidates, rules, weigh
+from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, Graded, Judged, Pairs, check_groups
+from brujula.core.batch import Batch, Column, Texts
+from brujula.core.decide import CREATE, MERGE, UPDATE
+from brujula.core.group import group
+from brujula.core.kind import Comparison, Level
+from brujula.core.steps.distinct import distinct_pairs
+from brujula.core.steps.sharing import owners, shares
+from brujula.core.steps.text import fold, hash_values, join_keys
+from brujula.core.survive import make_actions
+
+NAME = Comparison(
+    "name",
+    (Level("different", "differs", 0.1, 0.98), Level("close", "close", 0.1, 0.01), Level("same", "same", 0.8, 0.01, rare=True)),
+)
+CITY = Comparison("city", (Level("different", "differs", 0.2, 0.9), Level("same", "same", 0.8, 0.1, unit=True)))
+PHONE = Comparison("phone", (Level("different", "differs", 0.4, 0.999), Level("same", "same", 0.6, 0.001, unit=True)))
+
+
+def _pairs(n):
+    return Pairs(np.arange(n, dtype=np.int32) + 1000, np.arange(n, dtype=np.int32), np.full(n, 3, np.uint32))
+
+
+def _graded(rows, comparisons=(NAME, CITY, PHONE), common=None):
+    levels = np.array(rows, np.int8).reshape(-1, len(comparisons))
+    shared = np.zeros(levels.shape, np.float32) if common is None else np.array(common, np.float32)
+    return Graded(_pairs(len(levels)), comparisons, levels, shared)
+
+
+def _model(cap=0.0, floor=0.0, n=1000):
+    empty = _graded([])
+    return weigh.starting((NAME, CITY, PHONE), empty, empty, n, -10.0, cap, floor, 1.0, frozenset(("city", "phone")))
+
+
+@given(st.lists(st.text(max_size=20), max_size=12))
+def test_columns_hold_what_was_put_in(values):
+    """Distinct values and codes give back every text, trimmed; white space only is blank."""
+    column = Column.of(pa.array(values, pa.large_string()))
+    texts = [*column.values.arrow().to_pylist(), None]
+    assert [texts[c] for c in column.codes] == [
+        v.strip() or None
+        if v.strip() == pa.compute.utf8_trim_whitespace(pa.scalar(v)).as_py()
+        else pa.compute.utf8_trim_whitespace(pa.scalar(v)).as_py() or None
+        for v in values
+    ]
+    assert len(set(texts)) == len(texts)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("Müller-Weiß & Söhne", ["muller", "weiss", "and", "sohne"]),
+        ("S.A. de C.V.", ["sa", "de", "cv"]),
+        ("St. Louis", ["st", "louis"]),
+        ("O'Neil", ["oneil"]),
+        ("Łódź", ["lodz"]),
+        ("#12b", ["#", "12b"]),
+        ("Анна", ["anna"]),
+        ("J.P. Morgan", ["jp", "morgan"]),
+        ("", []),
+        ("...", []),
+        ("ab.cd@e", ["ab", "cd", "e"]),
+    ],
+)
+def test_folding(text, words):
+    """Every script in plain lower-case words."""
+    found = fold(Texts.of([text]))
+    assert found.vocabulary.arrow().take(pa.array(found.ids)).to_pylist() == words
+
+
+@given(st.lists(st.text("abc", max_size=3), max_size=8))
+def test_hashes_are_equal_for_equal_texts_only(texts):
+    """A key per text; the empty text has none."""
+    keys = hash_values(Texts.of(texts))
+    for a, x in zip(keys, texts, strict=True):
+        assert (a == 0) == (x == "")
+        for b, y in zip(keys, texts, strict=True):
+            assert (a == b) == (x == y)
+
+
+def test_joined_keys_need_every_part():
+    """A record that lacks a part has no joined key, and the order of parts matters."""
+    a, b = np.array([1, 0, 5], np.uint64), np.array([2, 3, 6], np.uint64)
+    joined = join_keys(a, b)
+    assert joined[1] == 0 and joined[0] != 0
+    assert joined[2] != join_keys(b, a)[2]
+
+
+@given(st.lists(st.tuples(st.integers(-1, 4), st.integers(-1, 4)), max_size=30))
+def test_distinct_pairs_stand_for_all(pairs):
+    """Each pair of codes, either way round, is compared once."""
+    left, right = np.array([p[0] for p in pairs], np.int32), np.array([p[1] for p in pairs], np.int32)
+    a, b, which = distinct_pairs(left, right)
+    assert [sorted(p) for p in pairs] == [[int(x), int(y)] for x, y in zip(a[which], b[which], strict=True)]
+    assert len({(int(x), int(y)) for x, y in zip(a, b, strict=True)}) == len(a)
+
+
+def test_owners_and_shares():
+    """What many different people give says little: counted by identity, not by record."""
+    values, who = np.array([7, 7, 7, 9, 0], np.uint64), np.array([1, 1, 2, 3, 4], np.uint64)
+    assert owners(values, who).tolist() == [2, 2, 2, 1, 0]
+    assert shares(values).tolist() == pytest.approx([0.6, 0.6, 0.6, 0.2, 0.0])
+
+
+@given(st.lists(st.integers(0, 5), min_size=2, max_size=25), st.integers(1, 20))
+def test_passes_find_every_pair_that_shares_a_key(keys, n_incoming):
+    """No pair that shares a key is missed, none comes twice, none is two existing records."""
+    n_incoming = min(n_incoming, len(keys) - 1)
+    n = len(keys)
+    column = Column.of(pa.array([str(i) for i in range(n)], pa.large_string()))
+    batch = Batch("contact", n - n_incoming, n_incoming, {"notes": column})
+    key = np.array(keys, np.uint64)
+    found = candidates.index(batch, {"k": key}, [candidates.Pass(("k",), "k")], candidates.content_keys(batch))
+    pairs = {tuple(sorted((int(a), int(b)))) for p in candidates.collect(found) for a, b in zip(p.left, p.right, strict=True)}
+    wanted = {(i, j) for i in range(n) for j in range(i + 1, n) if keys[i] and keys[i] == keys[j] and j >= n - n_incoming}
+    assert pairs == wanted
+
+
+def test_rare_agreement_weighs_more():
+    """Agreement on a rare value weighs more than on a common one, and blank weighs nothing."""
+    bits, total = weigh.evidence(
+        _model(), _graded([[2, -1, -1]] * 2 + [[-1, -1, -1]], common=[[0.002, 0, 0], [0.2, 0, 0], [0, 0, 0]])
+    )
+    assert bits[0, 0] > bits[1, 0] > 0
+    assert total[2] == 0
+
+
+def test_shared_and_changing_evidence_is_bounded():
+    """What a household shares counts up to the cap; what changes with a move counts against down to the floor."""
+    rows = [[-1, 1, 1], [-1, 0, 0]]
+    free, bounded = weigh.evidence(_model(), _graded(rows))[1], weigh.evidence(_model(cap=5.0, floor=-2.0), _graded(rows))[1]
+    assert free[0] > 5.0 and bounded[0] == pytest.approx(5.0)
+    assert free[1] < -2.0 and bounded[1] == pytest.approx(-2.0)
+
+
+def test_fitting_moves_towards_the_data_and_not_far_on_small_lists():
+    """Many clear matches that differ in city teach that true pairs may; twenty hardly do."""
+    rows = [[2, 0, 1]] * 900 + [[0, 0, 0]] * 3000
+    passes = np.array([1, 1, 1], np.uint32)
+    for count, least in ((900, 0.6), (20, 0.2)):
+        graded = _graded(rows[900 - count :])
+        fitted = weigh.fit(_model(n=5000), graded, np.zeros(len(graded.pairs), bool), 1e6, passes)
+        assert fitted.m[1][0] >= least
+        assert fitted.m[1][0] <= (1.0 if count == 900 else 0.35)
+
+
+def test_fit_does_not_depend_on_order():
+    """Pairs in another order give the same weights, to the last bit."""
+    rows = [[2, 1, 1], [2, 0, -1], [1, 1, 0], [0, 0, 0], [2, -1, 1]] * 40
+    order = np.random.default_rng(1).permutation(len(rows))
+    fitted = [
+        weigh.fit(_model(), _graded(r), np.zeros(len(r), bool), 1e5, np.zeros(3, np.uint32))
+        for r in (rows, [rows[i] for i in order])
+    ]
+    assert all(np.array_equal(a, b) for a, b in zip(fitted[0].m, fitted[1].m, strict=True))
+    assert fitted[0].prior == fitted[1].prior
+
+
+@pytest.mark.parametrize(
+    ("condition", "hits"),
+    [
+        ("name is same", [True, False, False, False]),
+        ("name at least close", [True, True, False, False]),
+        ("name differs", [False, False, True, False]),
+        ("name blank", [False, False, False, True]),
+        ("name at most close", [False, True, True, False]),
+        ("name is not same", [False, True, True, True]),
+        ("name is same or name is close", [True, True, False, False]),
+        ("name at least close and city is same", [True, False, False, False]),
+    ],
+)
+def test_conditions(condition, hits):
+    """The language of conditions, word by word."""
+    graded = _graded([[2, 1, -1], [1, 0, -1], [0, 1, -1], [-1, 1, -1]])
+    assert (rules.apply([rules.Rule("r", "same", (condition,))], graded) == 0).tolist() == hits
+
+
+def test_different_goes_before_all():
+    """Of several rules that speak, the one that protects goes first."""
+    graded = _graded([[2, 1, 1]])
+    said = [rules.Rule(v, v, ("name is same",)) for v in ("same", "unsure", "none", "different")]
+    assert said[rules.apply(said, graded)[0]].verdict == "different"
+    assert said[rules.apply(said[:3], graded)[0]].verdict == "none"
+
+
+def _judged(edges):
+    pairs = Pairs(
+        np.array([e[0] for e in edges], np.int32), np.array([e[1] for e in edges], np.int32), np.zeros(len(edges), np.uint32)
+    )
+    graded = Graded(pairs, (NAME,), np.zeros((len(edges), 1), np.int8), np.zeros((len(edges), 1), np.float32))
+    total = np.array([e[3] for e in edges], float)
+    return Judged(
+        graded,
+        np.zeros((len(edges), 1)),
+        total,
+        total * 0 + 0.5,
+        np.full(len(edges), -1, np.int32),
+        np.array([e[2] for e in edges], np.int8),
+    )
+
+
+def test_groups_never_hold_a_pair_judged_different():
+    """The weaker of two links gives way; what is refused is named."""
+    found = group(
+        _judged([(0, 1, SAME, 20.0), (1, 2, SAME, 12.0), (0, 2, DIFFERENT, 0.0), (3, 4, UNSURE, 5.0), (4, 5, NONE, 1.0)]),
+        6,
+        np.arange(6, dtype=np.uint64),
+    )
+    assert found.of.tolist() == [0, 0, 1, 2, 3, 4]
+    assert len(found.refused) == 1
+
+
+@given(
+    st.lists(
+        st.tuples(st.integers(0, 9), st.integers(0, 9), st.sampled_from([SAME, DIFFERENT]), st.floats(1, 30)).filter(
+            lambda e: e[0] != e[1]
+        ),
+        max_size=25,
+    ),
+    st.randoms(use_true_random=False),
+)
+def test_groups_do_not_depend_on_order(edges, random):
+    """Links in another order make the same groups."""
+    content = np.random.default_rng(3).permutation(10).astype(np.uint64)
+    one = group(_judged(edges), 10, content).of
+    check_groups(one, 10)
+    shuffled = list(edges)
+    random.shuffle(shuffled)
+    assert np.array_equal(one, group(_judged(shuffled), 10, content).of)
+    for a, b, verdict, _ in edges:
+        assert verdict != DIFFERENT or one[a] != one[b]
+
+
+def test_a_million_links_are_grouped_in_seconds():
+    """Grouping is near linear."""
+    rng = np.random.default_rng(9)
+    n = 1_000_000
+    left = rng.integers(0, n, n).astype(np.int32)
+    pairs = Pairs(left, (left + 1 + rng.integers(0, 3, n)).astype(np.int32) % np.int32(n), np.zeros(n, np.uint32))
+    graded = Graded(pairs, (NAME,), np.zeros((n, 1), np.int8), np.zeros((n, 1), np.float32))
+    judged = Judged(graded, np.zeros((n, 1)), rng.random(n), np.ones(n), np.full(n, -1, np.int32), np.full(n, SAME, np.int8))
+    found = group(judged, n, np.arange(n, dtype=np.uint64))
+    assert np.bincount(found.of).max() <= 60
+
+
+def test_actions_name_the_survivor_first():
+    """The most complete record leads, then older ones, then the rows; idle rows take no part."""
+    outcome = np.array([MERGE, CREATE, UPDATE], np.int8)
+    groups = np.array([0, 0, 2, 0, 1, 2], np.int32)  # records 0, 1, 2; rows 0, 1, 2
+    acts, of_row = make_actions(
+        outcome, groups, 3, np.array([2, 5, 1, 9, 9, 9], np.int32), np.arange(6), np.array([False, False, True])
+    )
+    assert of_row.tolist() == [0, 1, 2]
+    assert [acts.members[a:b].tolist() for a, b in zip(acts.off[:-1], acts.off[1:], strict=True)] == [[1, 0, 3], [4], [2]]
