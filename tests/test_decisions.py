@@ -359,3 +359,12 @@ def test_blocks_never_mix():
             kind, name = street["from"].iloc[0].split(" ", 1)
             town = rows[int(name) - 1]["Town"] if kind == "row" else records[name]["city"]
             assert town.lower() == records[record]["city"].lower()
+
+
+def test_couples_with_like_names_stay_two():
+    """Jon and Joan share a mailbox, a phone and a name that is one letter off: two people, in the list and against the records."""
+    plan = _plan(
+        ["Jonathan|Smith|jsmith@post.example"],
+        ["Jon|Smith|jsmith@post.example|212-555-0147", "Joan|Smith|jsmith@post.example|212-555-0147"],
+    )
+    assert list(plan.outcomes["outcome"]) == ["update", "create"]

@@ -168,3 +168,9 @@ def test_policy_maps_what_it_says(tmp_path):
     wrong = policy.model_copy(update={"columns": {"Home tell": "phone"}})
     with pytest.raises(PolicyError, match='maps the column "Home tell", which the list lacks; did you mean "Home tel"'):
         brujula.plan(new, against=old, policy=wrong)
+
+
+def test_numbers_are_no_names():
+    """A column of membership numbers is not taken for the members' names."""
+    table = pa.table({"Member no.": [str(i) for i in range(9)], "Surname": ["Quist"] * 9})
+    assert {s.column: s.field for s in suggest(table, "contact")} == {"Member no.": "", "Surname": "family_name"}

@@ -16,7 +16,7 @@ class Text(Kind):
     parts = ("notes",)
     survivorship = "append"
     headings = {
-        "notes": """notes | note | comments | comment | remarks | remark | description | bemerkung | notizen | notas |
+        "notes": """notes | note | kommentar | kommentare | commentaire | commentaires | comentario | comentarios | opmerking | opmerkingen | uwagi | anmerkung | anmerkungen | comments | comment | remarks | remark | description | bemerkung | notizen | notas |
             observaciones | remarques | anything else | message"""
     }
 

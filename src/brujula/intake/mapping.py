@@ -23,9 +23,11 @@ _CONTENT = {
     "email": r"^[^@\s]+@[^@\s]+\.[^@\s]+$",
     "website": r"(?i)^(https?://|www\.)[^@\s]+$|^[a-z0-9-]+(\.[a-z0-9-]+)*\.(com|org|net|example|de|fr|es|uk|io|edu)$",
     "phone": r"^\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
+    "number": r"^[\d\s.,/-]*\d[\d\s.,/-]*$",
     "date": r"^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$",
 }
-_TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "date": 0.7}
+_TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "number": 0.95, "date": 0.7}
+_WORDED = ("person_name", "company", "job_title", "choice", "tags", "text")  # kinds whose values are hardly ever bare numbers
 
 
 @dataclass(frozen=True)
@@ -93,6 +95,7 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
         values = table.column(i).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
         content = content_of(values)
         telling = {k: s for k, s in content.items() if s >= _TELLING[k]}
+        numbers = telling.pop("number", 0.0)
         strongest = max(telling, key=lambda k: telling[k]) if telling else ""
         headed = _by_heading(column, entity)
         for field, score in headed.items():
@@ -111,6 +114,8 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
                 and not (kind == "phone" and strongest == "")
             ):
                 score *= 0.4
+            if numbers and kind in _WORDED:
+                score *= 0.3
             options.append((score, i, field, why))
         if strongest in ("email", "website", "phone") and strongest in {field_kind[f] for f in ENTITIES[entity].fields}:
             for field in kinds()[strongest].parts:

@@ -162,17 +162,19 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     for k in range(b0 + 1, b1):
         if ids[k] == a:
             return G_MIDDLE, counts[a]
+    # Two names that both occur often, or are both known, are two names, however few letters apart (Maria and Mario, Jon and Joan).
+    both_known = nick_off[a] < nick_off[a + 1] and nick_off[b] < nick_off[b + 1]
+    two_names = both_known or (counts[a] >= often and counts[b] >= often)
     apart = n_letters_apart(masks[a], masks[b])
     s = 3 if apart > 6 else slip(voc, sa, ea, voc, sb, eb, pm)
     if s == 1:
-        # Two names that both occur often are two names, however few letters apart (Maria, Mario).
-        if min(counts[a], counts[b]) >= often:
+        if two_names:
             return G_SIMILAR, top
         return G_TYPO, top
     if min(la, lb) >= 3 and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
         return (G_NICKNAME if min(counts[a], counts[b]) < often or abs(la - lb) > 1 else G_SIMILAR), top
     if nick == 1 or s == 2:
-        if s == 2 and nick == 0 and min(counts[a], counts[b]) >= often and sounds[a] != sounds[b]:
+        if s == 2 and nick == 0 and (both_known or (two_names and sounds[a] != sounds[b])):
             return G_DIFFERS, 0
         return G_SIMILAR, top
     if sounds[a] == sounds[b] and sounds[a] != 0 and voc[sa] == voc[sb] and min(la, lb) >= 4:
