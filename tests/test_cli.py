@@ -121,6 +121,11 @@ def test_policy_commands(lists):
     """A policy is checked, and told in words."""
     (lists / "p.toml").write_text('[update]\ncity = "replace"\n')
     assert "a policy for contacts" in run("policy", "check", "p.toml", cwd=lists)
+    run("policy", "new", "new.csv", "--out", "new.toml", cwd=lists)
+    assert '"Given name" = "given_name"' in (lists / "new.toml").read_text()
+    assert "a policy for contacts, 4 columns" in run("policy", "check", "new.toml", cwd=lists)
+    run("plan", "new.csv", "--against", "old.csv", "--policy", "new.toml", "--out", "plan", cwd=lists)
+    assert "there already" in run("policy", "new", "new.csv", "--out", "new.toml", cwd=lists, code=2)
     assert "city: replaced by the list's." in run("policy", "show", "p.toml", cwd=lists)
 
 

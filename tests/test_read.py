@@ -1,8 +1,10 @@
 """Lists come in as they are sent, every cell verbatim, or with an error that says what to do."""
 
 import contextlib
+import datetime
 import gzip
 
+import pyarrow as pa
 import pytest
 from hypothesis import given, strategies as st
 
@@ -118,3 +120,92 @@ def test_what_is_written_is_read_back(tmp_path_factory, rows):
     table = pa.table({n: pa.array([r[i] for r in rows], pa.large_string()) for i, n in enumerate(("One name", "Other", "Third"))})
     write_csv(table, path)
     assert read_list(path, ListPolicy(delimiter=",", header_row=1)).table.to_pydict() == table.to_pydict()
+
+
+def _workbook(path, sheets):
+    import openpyxl
+
+    book = openpyxl.Workbook()
+    book.remove(book.active)
+    for name, rows in sheets.items():
+        sheet = book.create_sheet(name)
+        for row in rows:
+            sheet.append(row)
+    book.save(path)
+    return path
+
+
+def test_workbooks_are_read(tmp_path):
+    """The first sheet with rows, titles passed over, numbers and dates as text, the other sheets named."""
+    rows = [
+        ["Roster"],
+        [],
+        ["Name", "Phone", "Since", "ZIP"],
+        ["Ada Quist", 2125550147, datetime.date(2026, 3, 2), "01234"],
+        [None] * 4,
+        ["Bob", 1.5, None, None],
+    ]
+    found = read_list(_workbook(tmp_path / "list.xlsx", {"Empty": [], "Roster": rows, "Old": [["x"]]}))
+    assert found.table.to_pydict() == {
+        "Name": ["Ada Quist", "Bob"],
+        "Phone": ["2125550147", "1.5"],
+        "Since": ["2026-03-02", ""],
+        "ZIP": ["01234", ""],
+    }
+    assert found.notes == (
+        'sheet "Roster"',
+        "header found in row 3; 2 rows above it passed over",
+        "not read: Empty, Old (list.sheet in a policy chooses another)",
+    )
+    assert read_list(tmp_path / "list.xlsx", ListPolicy(sheet="Old")).table.column_names == ["x"]
+    with pytest.raises(InputError, match='no sheet "New"; it has Empty, Roster, Old'):
+        read_list(tmp_path / "list.xlsx", ListPolicy(sheet="New"))
+
+
+def test_json_lines_are_read(tmp_path):
+    """Objects of any keys; nested values stay JSON; a line that is none is rejected with its text."""
+    (tmp_path / "list.jsonl").write_text(
+        '{"Name": "Ada", "Phone": 5}\nnonsense\n\n{"Name": "Bob", "Tags": ["a", "b"], "Mail": null}\n'
+    )
+    found = read_list(tmp_path / "list.jsonl")
+    assert found.table.to_pydict() == {
+        "Name": ["Ada", "", "Bob"],
+        "Phone": ["5", "", ""],
+        "Tags": ["", "", '["a", "b"]'],
+        "Mail": ["", "", ""],
+    }
+    assert [(p.code, p.row, p.value) for p in found.problems] == [("bad-line", 2, "nonsense")]
+
+
+def test_parquet_is_read(tmp_path):
+    """Typed columns become text."""
+    import pyarrow.parquet as pq
+
+    pq.write_table(pa.table({"id": [1, 2], "Name": ["Ada", None], "Zip": [1234.0, None]}), tmp_path / "list.parquet")
+    assert read_list(tmp_path / "list.parquet").table.to_pydict() == {"id": ["1", "2"], "Name": ["Ada", ""], "Zip": ["1234", ""]}
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "message"),
+    [
+        ("x.xlsx", b"PK nothing", "not a workbook that can be read"),
+        ("x.parquet", b"PAR1", "not a Parquet file that can be read"),
+        ("x.jsonl", b"[1]\n2\n", "no line holds a JSON object"),
+        ("x.xlsx.gz", b"x", "no format known"),
+    ],
+)
+def test_damaged_files_say_so(tmp_path, name, data, message):
+    """One message each."""
+    (tmp_path / name).write_bytes(data)
+    with pytest.raises(InputError, match=message):
+        read_list(tmp_path / name)
+
+
+def test_a_bomb_is_not_unpacked(tmp_path):
+    """A small workbook that unpacks to gigabytes is refused before it is."""
+    import zipfile
+
+    with zipfile.ZipFile(tmp_path / "bomb.xlsx", "w", zipfile.ZIP_DEFLATED) as packed:
+        packed.writestr("xl/worksheets/sheet1.xml", b"0" * (200 << 20))
+    with pytest.raises(InputError, match="unpacks to 200 MiB, more than a list would"):
+        read_list(tmp_path / "bomb.xlsx")

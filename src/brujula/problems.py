@@ -12,6 +12,7 @@ CATALOGUE = {
     "bad-phone": ("this is no phone number", "at least six digits, not all alike"),
     "bad-value": ("the value cannot be used", "a value the field's kind accepts"),
     "wrong-cells": ("the row has more cells than the header", "as many cells as the header has"),
+    "bad-line": ("the line is no JSON object", "one object a line"),
     "short-row": (
         "the row has fewer cells than the header",
         "as many cells as the header has; the missing ones were taken as blank",

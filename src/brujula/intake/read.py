@@ -20,6 +20,8 @@ from brujula.problems import Problem
 
 _DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "pipe"}
 _SUFFIXES = (".csv", ".tsv", ".txt")
+_LINES = (".jsonl", ".ndjson")
+_PACKED = (".xlsx", ".xlsm", ".ods", ".parquet")
 _MOST_BYTES = 8 << 30
 
 
@@ -41,9 +43,9 @@ class RawList:
 
 
 def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
-    """Read a CSV or TSV file, plain or gzipped.
+    """Read a list: CSV or TSV text and JSON Lines, each plain or gzipped; a workbook; Parquet.
 
-    Raises InputError for a file that is missing, empty, of another format, or larger than 8 GiB unpacked.
+    Raises InputError for a file that is missing, empty, of another format, damaged, or larger than 8 GiB unpacked.
     """
     path, how = Path(path), how or ListPolicy()
     suffixes = [s.lower() for s in path.suffixes]
@@ -51,20 +53,33 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
         raise InputError(f"{path}: no such file")
     if path.is_dir():
         raise InputError(f"{path}: is a folder; name a list in it")
-    plain = suffixes[:-1] if suffixes and suffixes[-1] == ".gz" else suffixes
-    if not plain or plain[-1] not in _SUFFIXES:
+    gzipped = bool(suffixes) and suffixes[-1] == ".gz"
+    kind = (suffixes[:-1] if gzipped else suffixes)[-1:] or [""]
+    if kind[0] not in _SUFFIXES + _LINES + (() if gzipped else _PACKED):
+        known = ", ".join((*_SUFFIXES, *_LINES, *_PACKED))
         raise InputError(
-            f'{path}: no format known for "{path.suffix or path.name}"; accepted: {", ".join(_SUFFIXES)}, each also with .gz'
+            f'{path}: no format known for "{path.suffix or path.name}"; accepted: {known}; the text ones also with .gz'
         )
-    data = _bytes(path, gzipped=suffixes[-1] == ".gz")
+    from brujula.intake import formats
+
+    if kind[0] == ".parquet":
+        return formats.read_parquet(path)
+    if kind[0] in _PACKED:
+        return formats.read_workbook(path, how.sheet, how.header_row)
+    data = _bytes(path, gzipped)
     if not data.strip(b"\xef\xbb\xbf\xff\xfe \r\n\t\0"):
         raise InputError(f"{path}: the file is empty; accepted: a header row, then a row for each record")
+    return formats.read_json_lines(path, data) if kind[0] in _LINES else _read_text(path, data, how, kind[0])
+
+
+def _read_text(path: Path, data: bytes, how: ListPolicy, suffix: str) -> RawList:
+    """A delimited text."""
     text, encoding = _decode(path, data, how.encoding)
     told = re.match(r"(?i)sep=(.)\r?\n", text)
     text = text[told.end() :] if told else text
-    delimiter = how.delimiter or (told[1] if told else _delimiter(text, plain[-1]))
+    delimiter = how.delimiter or (told[1] if told else _delimiter(text, suffix))
     skipped, header, body = _header(path, text, delimiter, how.header_row)
-    names = _headings(header)
+    names = headings(header)
     table, problems = _table(body, names, delimiter)
     notes = [f"{_DELIMITERS.get(delimiter, repr(delimiter))}-separated, {encoding}"]
     if skipped:
@@ -126,10 +141,7 @@ def _delimiter(text: str, suffix: str) -> str:
 
 
 def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[int, list[str], str]:
-    """Lines above the header, the header's cells, and the text below it.
-
-    The header is the first row with as many filled cells as the rows below usually have, at least half of them words.
-    """
+    """Lines above the header, the header's cells, and the text below it."""
     stream = io.StringIO(text, newline="")
     reader = csv.reader(stream, delimiter=delimiter)
     rows: list[tuple[int, list[str]]] = []
@@ -139,25 +151,45 @@ def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[in
             if len(rows) >= 60:
                 break
     except csv.Error as error:
-        raise InputError(
-            f"{path}, line {reader.line_num}: {error}; is it a {_DELIMITERS.get(delimiter, delimiter)}-separated text file?"
-        ) from None
-    full = [sum(bool(c.strip()) for c in row) for _, row in rows]
+        name = _DELIMITERS.get(delimiter, delimiter)
+        raise InputError(f"{path}, line {reader.line_num}: {error}; is it a {name}-separated text file?") from None
+    chosen = header_row(str(path), rows, told)
+    stream.seek(0)
+    for _ in range(rows[chosen][0]):
+        stream.readline()
+    return rows[chosen - 1][0] if chosen else 0, rows[chosen][1], text[stream.tell() :]
+
+
+def header_row(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> int:
+    """Index of the header among the first rows, each with its line number.
+
+    The header is the first row with as many cells as rows usually have, at least half of them filled.
+    Raises InputError when the policy names a line the file does not have.
+    """
     if told:
         chosen = next((i for i, (line, _) in enumerate(rows) if line >= told), None)
         if chosen is None:
-            raise InputError(f"{path}: list.header_row says {told}, the file has {len(rows)} rows")
-    else:
-        widest = max(Counter(len(r) for _, r in rows if r).items(), key=lambda w: (w[1], w[0]))[0]
-        chosen = next((i for i, (_, row) in enumerate(rows) if len(row) >= widest and full[i] >= max(0.5 * widest, 1)), 0)
-    end = rows[chosen][0]
-    lines = text.splitlines(keepends=True) if end > 1 else [text[: text.find("\n") + 1] or text]
-    head = sum(len(line) for line in lines[:end])
-    above = rows[chosen - 1][0] if chosen else 0
-    return above, rows[chosen][1], text[head:]
+            raise InputError(f"{name}: list.header_row says {told}, the file has {len(rows)} rows")
+        return chosen
+    full = [sum(bool(c.strip()) for c in row) for _, row in rows[:60]]
+    widest = max(Counter(n for n in full if n).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
+    width = max(Counter(len(r) for _, r in rows[:60] if r).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
+    return next(
+        (
+            i
+            for i, n in enumerate(full)
+            if n >= max(0.5 * max(widest, min(width, widest)), 1) and (n > 1 or widest == 1) and len(rows[i][1]) >= width
+        ),
+        0,
+    )
 
 
-def _headings(header: list[str]) -> list[str]:
+def limit(text: str, most: int = 80) -> str:
+    """A text cut for a message."""
+    return text if len(text) <= most else text[: most - 1] + "…"
+
+
+def headings(header: list[str]) -> list[str]:
     """Headings made distinct: an empty one is named by its place, a repeated one numbered."""
     seen: Counter[str] = Counter()
     names = []

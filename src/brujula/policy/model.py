@@ -17,6 +17,7 @@ class ListPolicy(_Part):
     delimiter: str | None = None
     encoding: str | None = None
     header_row: int | None = Field(default=None, ge=1)
+    sheet: str | None = None
     label: str = ""
 
 

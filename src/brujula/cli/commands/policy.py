@@ -12,6 +12,28 @@ from brujula.cli import options, show
 app = typer.Typer(no_args_is_help=True, help="Write a starting policy, check one, show what it means.", rich_markup_mode=None)
 
 
+@app.command("new")
+def new_policy(
+    source: Annotated[Path, typer.Argument(metavar="LIST", help="A list such as the policy is for.")],
+    out: Annotated[Path, typer.Option("--out", metavar="FILE", help="The policy file to write; it must not exist.")],
+    as_entity: options.AsEntity = None,
+) -> None:
+    """Write a commented starting policy: every column with the field it would be taken for."""
+    from brujula.errors import UsageError
+    from brujula.intake.read import read_list
+    from brujula.policy.starting import starting_policy
+
+    text = starting_policy(read_list(source), options.entity(as_entity))
+    try:
+        with out.open("x", encoding="utf-8") as stream:
+            stream.write(text)
+    except FileExistsError:
+        raise UsageError(f"{out}: there already; name another file, or remove it") from None
+    show.console().print(
+        f"{out} written; change what is wrong in it, then: brujula plan {source} --policy {out} ...", markup=False
+    )
+
+
 @app.command("check")
 def check_policy(
     file: Annotated[Path, typer.Argument(metavar="FILE", help="A policy (TOML).")], as_entity: options.AsEntity = None
