@@ -29,6 +29,13 @@ def mail_words(head: str) -> frozenset[str]:
     return next(frozenset(group[1:]) for group in tables.groups("mail_words") if group[0] == head)
 
 
+@cache
+def _slips() -> tuple[pa.Array, pa.Array]:
+    """Misspelled and second domains of providers, and the domain each stands for."""
+    pairs = [("googlemail.com", "gmail.com"), *(w.split("=") for w in mail_words("slip"))]
+    return pa.array([p[0] for p in pairs], pa.large_string()), pa.array([p[1] for p in pairs], pa.large_string())
+
+
 class Mailboxes(NamedTuple):
     """Mail addresses of n records; keys are 0 where blank."""
 
@@ -55,7 +62,9 @@ def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     parts = pc.extract_regex(pc.replace_substring_regex(lowered.filter(pc.invert(plain)), r"^\s*mailto:", ""), _SHAPE)
     local = pc.replace_with_mask(pc.list_element(halves, 0), pc.invert(plain), pc.struct_field(parts, "local"))
     domain = pc.replace_with_mask(pc.list_element(halves, 1), pc.invert(plain), pc.struct_field(parts, "domain"))
-    domain = pc.if_else(pc.equal(domain, "googlemail.com"), "gmail.com", domain)
+    wrong, right = _slips()
+    at = pc.index_in(domain, value_set=wrong)
+    domain = pc.if_else(pc.is_valid(at), right.take(at), domain)
     local = pc.replace_substring_regex(local, r"(.)\+.*$", r"\1")
     local = pc.if_else(pc.equal(domain, "gmail.com"), pc.replace_substring(local, ".", ""), local)
     return local, domain
@@ -88,6 +97,7 @@ class Email(Kind):
     )
     examples = (
         Example({"email": "Ada.Quist+crm@gmail.com"}, {"email": "adaquist@googlemail.com"}, {"email": "same"}),
+        Example({"email": "ada.quist@gmial.com"}, {"email": "adaquist@gmail.com"}, {"email": "same"}),
         Example({"email": "mailto:Ada Quist <ada@quist.example>"}, {"email": "ADA@QUIST.EXAMPLE"}, {"email": "same"}),
         Example({"email": "ada.quist@shop.exmaple"}, {"email": "ada.quist@shop.example"}, {"email": "close"}),
         Example({"email": "ada1@quist.example"}, {"email": "ada2@quist.example"}, {"email": "partial"}),

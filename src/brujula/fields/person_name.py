@@ -116,6 +116,8 @@ class PersonName(Kind):
             {"given_name": "Alex", "family_name": "Reyes", "suffix": "Jr."},
             {"suffix": "differs", "family_name": "same"},
         ),
+        Example({"given_name": "Steffie"}, {"given_name": "Stephania"}, {"given_name": "partial"}),
+        Example({"given_name": "Jon"}, {"given_name": "Joan"}, {"given_name": "differs"}),
         Example(
             {"full_name": "Dr. Ada Quist"},
             {"given_name": "A.", "family_name": "Quist"},

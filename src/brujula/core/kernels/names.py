@@ -119,6 +119,32 @@ def _joined(ids, start, end, voc_off, voc, buf):
     return n
 
 
+@njit("boolean(uint8[::1], int64, int64, int64, int64)", cache=True, nogil=True)
+def is_pet_form(voc, a0, a1, b0, b1):
+    """True when a is b's beginning with a fond ending: Tobby and Tobias, Steffie and Stephanie (ph read as f, doubled letters once)."""
+    end = a1
+    if end - a0 > 4 and (voc[end - 2] == 105 or voc[end - 2] == 101) and (voc[end - 1] == 101 or voc[end - 1] == 121):
+        end -= 2  # -ie, -ey, -ee
+    elif end - a0 > 3 and (voc[end - 1] == 121 or voc[end - 1] == 105):
+        end -= 1  # -y, -i
+    else:
+        return False
+    i, j, matched = a0, b0, 0
+    while i < end and j < b1:
+        x, y = voc[i], voc[j]
+        if y == 112 and j + 1 < b1 and voc[j + 1] == 104:
+            y, j = 102, j + 1
+        if x != y:
+            return False
+        matched += 1
+        while i + 1 < end and voc[i + 1] == x:
+            i += 1
+        while j + 1 < b1 and voc[j + 1] == voc[j]:
+            j += 1
+        i, j = i + 1, j + 1
+    return i == end and matched >= 3 and j < b1
+
+
 @njit(
     "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], int32[::1], "
     "int64[::1], float64, uint8[::1], uint8[::1], uint64[::1])",
@@ -173,6 +199,8 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
         return G_TYPO, top
     if min(la, lb) >= 3 and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
         return (G_NICKNAME if min(counts[a], counts[b]) < often or abs(la - lb) > 1 else G_SIMILAR), top
+    if not both_known and (is_pet_form(voc, sa, ea, sb, eb) or is_pet_form(voc, sb, eb, sa, ea)):
+        return G_SIMILAR, top  # likely, but two of one household may be called so
     if nick == 1 or s == 2:
         if s == 2 and nick == 0 and (both_known or (two_names and sounds[a] != sounds[b])):
             return G_DIFFERS, 0
