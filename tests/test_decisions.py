@@ -307,7 +307,7 @@ SITUATIONS = [
     (
         "a stricter threshold",
         ["Ada|Quist|ada.quist@reed.example"],
-        ["Ada|Quist|ada.quist@reed.example"],
+        ["Ada|Quist|ada.quist@reed.example||||Rookwood"],
         "[match]\nsame_from = 0.9999999\n",
         "review",
         "",

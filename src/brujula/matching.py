@@ -62,6 +62,7 @@ class Known:
     record: NDArray[np.int32]
 
 
+IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what the record says, and nothing else")
 LOADED = Rule("loaded before", "same", (), (), "this very row was loaded into this record before")
 
 
@@ -80,7 +81,8 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
 
     known: dict[str, Kind] = dict(kinds())
     wanted = compared(policy, batch)
-    rules = (*rules_of(policy), LOADED)
+    own = rules_of(policy)
+    rules = (*own, IDENTICAL, LOADED)
     now = clock()
     on_step("standard forms")
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
@@ -111,7 +113,7 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     def graded_of(pairs: Pairs) -> tuple[int, Graded]:
         graded = compare.compare(pairs, standards, known, wanted, gate)
         _, total = weigh.evidence(thinning, graded)
-        return len(pairs), graded.take(total + thinning.prior > _KEEP_FROM)
+        return len(pairs), graded.take((total + thinning.prior > _KEEP_FROM) | _identical(graded.pairs, content))
 
     for count, graded in spread(graded_of, candidates.collect(found)):
         n_candidates += count
@@ -121,8 +123,13 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     model = weigh.starting(wanted, random, graded, n, prior, *bounds)
     on_step("evidence")
     part, share = _sample(graded, content)
-    model = weigh.fit(model, part, judge.barred(part, rules[:-1]), possible, made_by, share)
-    judged = judge.judge(graded, model, rules[:-1], policy.match.same_from, policy.match.unsure_from)
+    model = weigh.fit(model, part, judge.barred(part, own), possible, made_by, share)
+
+    def judged_of(graded: Graded) -> Judged:
+        judged = judge.judge(graded, model, own, policy.match.same_from, policy.match.unsure_from)
+        return _ruled(judged, _identical(graded.pairs, content) & (judged.rule < 0), len(own))
+
+    judged = judged_of(graded)
     if known_rows is not None and len(known_rows.row):
         given = compare.compare(
             Pairs(known_rows.row, known_rows.record, np.zeros(len(known_rows.row), np.uint32)), standards, known, wanted
@@ -130,17 +137,11 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
         graded = arrays.join(
             [graded.take(~np.isin(graded.pairs.left, known_rows.row) | (graded.pairs.right >= batch.n_existing)), given]
         )
-        judged = _loaded_before(
-            judge.judge(graded, model, rules[:-1], policy.match.same_from, policy.match.unsure_from),
-            len(known_rows.row),
-            len(rules) - 1,
-        )
+        judged = _ruled(judged_of(graded), np.arange(len(graded.pairs)) >= len(graded.pairs) - len(known_rows.row), len(own) + 1)
     more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else None
     if more is not None and len(more):
         extra = compare.compare(more, standards, known, wanted)
-        judged = arrays.join_judged(
-            judged, judge.judge(extra, model, rules[:-1], policy.match.same_from, policy.match.unsure_from)
-        )
+        judged = arrays.join_judged(judged, judged_of(extra))
     now = timed("weigh", now)
     on_step("groups")
     groups = group.group(judged, n, content)
@@ -148,11 +149,15 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     return Matched(judged, groups, content, model, rules, found.report, n_candidates, seconds)
 
 
-def _loaded_before(judged: Judged, n_known: int, rule: int) -> Judged:
-    """The last n_known pairs made same by the rule `loaded before`."""
-    spoke, verdict = judged.rule.copy(), judged.verdict.copy()
-    spoke[len(spoke) - n_known :], verdict[len(verdict) - n_known :] = rule, arrays.SAME
+def _ruled(judged: Judged, hit: NDArray[np.bool_], rule: int) -> Judged:
+    """The chosen pairs made same by a rule of our own."""
+    spoke, verdict = np.where(hit, rule, judged.rule).astype(np.int32), np.where(hit, arrays.SAME, judged.verdict).astype(np.int8)
     return Judged(judged.graded, judged.bits, judged.total, judged.probability, spoke, verdict)
+
+
+def _identical(pairs: Pairs, content: Keys) -> NDArray[np.bool_]:
+    """Pairs that hold the same values in the same fields, and nothing else."""
+    return np.asarray(content[pairs.left] == content[pairs.right])
 
 
 def _sample(graded: Graded, content: Keys) -> tuple[Graded, float]:

@@ -31,8 +31,11 @@ def write_plan(plan: Plan, folder: Path) -> Path:
     """
     if folder.exists() and (not folder.is_dir() or (any(folder.iterdir()) and not (folder / _OURS).exists())):
         raise PlanError(f"{folder}: something that is no plan folder stands there; name another folder")
-    folder.parent.mkdir(parents=True, exist_ok=True)
-    beside = Path(tempfile.mkdtemp(prefix=f".{folder.name}-", dir=folder.parent))
+    try:
+        folder.parent.mkdir(parents=True, exist_ok=True)
+        beside = Path(tempfile.mkdtemp(prefix=f".{folder.name}-", dir=folder.parent))
+    except OSError as error:
+        raise PlanError(f"{folder}: cannot be made: {error.strerror}; name a folder you may write to") from None
     try:
         for name, table in tables(plan).items():
             write_csv(table, beside / f"{name}.csv")
@@ -44,8 +47,10 @@ def write_plan(plan: Plan, folder: Path) -> Path:
         if folder.exists():
             shutil.rmtree(folder)
         beside.rename(folder)
-    except BaseException:
+    except BaseException as error:
         shutil.rmtree(beside, ignore_errors=True)
+        if isinstance(error, OSError):
+            raise PlanError(f"{folder}: cannot be written: {error.strerror}; nothing was left behind") from None
         raise
     return folder
 
