@@ -33,8 +33,8 @@ def page(html: Path, picture: str) -> None:
 def terminal(commands: str, picture: str, folder: Path, seconds: float) -> None:
     """A shell's output in a real terminal on a virtual screen."""
     script = folder / "run.sh"
-    script.write_text(f"cd {folder}\nPATH={BIN}:$PATH\nPS1='$ '\n{commands}\nsleep 60\n")
-    env = {**os.environ, "DISPLAY": DISPLAY}
+    script.write_text(f"cd {folder}\nPATH={BIN}:$PATH\nPS1='$ '\nexport TERM=xterm-256color\n{commands}\nsleep 60\n")
+    env = {**os.environ, "DISPLAY": DISPLAY, "TERM": "xterm-256color"}
     xterm = [
         "xterm",
         "-geometry",
@@ -86,7 +86,7 @@ def main() -> None:
                 + ";"
                 + said.format("history sqlite:///crm.db")
                 + ";"
-                + said.format("check contacts.csv given_name=Bob family_name=Dobson city=Rookwood")
+                + said.format("check contacts.csv given_name=Arjun family_name=Hartwig email=arjun@wisteria-community8.example")
                 + ";"
                 + said.format("plan nosuch.csv --against contacts.csv --out p"),
                 "load-undo.png",

@@ -6,22 +6,11 @@ import numpy as np
 from numba import njit
 
 from brujula.core.kernels.hashing import mix
+from brujula.core.kernels.text import run_together
 
 _BUCKETS = 1 << 20
 MOST = 6
 """Trigrams kept of a text."""
-
-
-@njit("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1])", cache=True, nogil=True)
-def _letters(ids, start, end, voc_off, voc, buf):
-    """Words run together into buf; the length."""
-    n = 0
-    for k in range(start, end):
-        for i in range(voc_off[ids[k]], voc_off[ids[k] + 1]):
-            if n < buf.size:
-                buf[n] = voc[i]
-                n += 1
-    return n
 
 
 @njit("void(int64[::1], int32[::1], int64[::1], uint8[::1], uint64[:, ::1])", cache=True, nogil=True)
@@ -39,7 +28,7 @@ def rarest_trigrams(off, ids, voc_off, voc, out):
     best_key, best_count = np.zeros(MOST, np.uint64), np.zeros(MOST, np.int32)
     for turn in range(2):
         for t in range(n):
-            size = _letters(ids, off[t], off[t + 1], voc_off, voc, buf)
+            size = run_together(ids, off[t], off[t + 1], voc_off, voc, buf, False)
             if size < 5:
                 continue
             held = 0

@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 
 from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_bytes, slip
+from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
 NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR = 0, 1, 2, 3, 4
@@ -107,18 +108,6 @@ def _nicknames(a, b, nick_off, nick_ids):
     return best
 
 
-@njit("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1])", cache=True, nogil=True)
-def _joined(ids, start, end, voc_off, voc, buf):
-    """The words of ids[start:end] run together into buf; the length."""
-    n = 0
-    for k in range(start, end):
-        for i in range(voc_off[ids[k]], voc_off[ids[k] + 1]):
-            if n < buf.size:
-                buf[n] = voc[i]
-                n += 1
-    return n
-
-
 @njit("boolean(uint8[::1], int64, int64, int64, int64)", cache=True, nogil=True)
 def is_pet_form(voc, a0, a1, b0, b1):
     """True when a is b's beginning with a fond ending: Tobby and Tobias, Steffie and Stephanie (ph read as f, doubled letters once)."""
@@ -162,7 +151,7 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     la, lb = ea - sa, eb - sb
     top = max(counts[a], counts[b])
     if a1 - a0 + b1 - b0 > 2:
-        na, nb = _joined(ids, a0, a1, voc_off, voc, buf_a), _joined(ids, b0, b1, voc_off, voc, buf_b)
+        na, nb = run_together(ids, a0, a1, voc_off, voc, buf_a, False), run_together(ids, b0, b1, voc_off, voc, buf_b, False)
         if (
             same_bytes(buf_a, 0, na, buf_b, 0, nb)
             or same_bytes(buf_a, 0, na, voc, sb, eb)
@@ -205,7 +194,7 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
         if s == 2 and nick == 0 and (both_known or (two_names and sounds[a] != sounds[b])):
             return G_DIFFERS, 0
         return G_SIMILAR, top
-    if sounds[a] == sounds[b] and sounds[a] != 0 and voc[sa] == voc[sb] and min(la, lb) >= 4:
+    if not both_known and sounds[a] == sounds[b] and sounds[a] != 0 and voc[sa] == voc[sb] and min(la, lb) >= 4:
         return G_SIMILAR, top
     if apart <= 4 and jaro_winkler(voc, sa, ea, voc, sb, eb, pm) >= 0.9 and min(counts[a], counts[b]) < often:
         return G_SIMILAR, top
@@ -222,7 +211,7 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, 
     """Level of two lists of family words, and the count of the agreed word (0 unknown)."""
     if a1 <= a0 or b1 <= b0:
         return -1, 0
-    na, nb = _joined(ids, a0, a1, voc_off, voc, buf_a), _joined(ids, b0, b1, voc_off, voc, buf_b)
+    na, nb = run_together(ids, a0, a1, voc_off, voc, buf_a, False), run_together(ids, b0, b1, voc_off, voc, buf_b, False)
     # Particles are often dropped: they count only where nothing else stands.
     fa, fb, ka, kb = -1, -1, 0, 0
     shared, rarest = 0, 0

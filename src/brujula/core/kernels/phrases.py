@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 
 from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
+from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
 FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER = -1, 0, 1, 2, 3, 4, 5, 6
@@ -47,21 +48,6 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
         if not write:
             out_off[t + 1] = n
     return 0
-
-
-@njit("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], boolean)", cache=True, nogil=True)
-def _run_together(ids, start, end, voc_off, voc, buf, initials):
-    """Words run together (or their initials) into buf; the length."""
-    n = 0
-    for k in range(start, end):
-        a, b = voc_off[ids[k]], voc_off[ids[k] + 1]
-        if initials:
-            b = min(b, a + 1)
-        for i in range(a, b):
-            if n < buf.size:
-                buf[n] = voc[i]
-                n += 1
-    return n
 
 
 @njit("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1])", cache=True, nogil=True)
@@ -183,7 +169,7 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
         if lone_a > 0 and lone_b > 0:
             out[p] = APART if matched > 0 else DIFFERS
             continue
-        ja, jb = (_run_together(ids, a0, a1, voc_off, voc, buf_a, False), _run_together(ids, b0, b1, voc_off, voc, buf_b, False))
+        ja, jb = (run_together(ids, a0, a1, voc_off, voc, buf_a, False), run_together(ids, b0, b1, voc_off, voc, buf_b, False))
         if same_bytes(buf_a, 0, ja, buf_b, 0, jb):
             out[p] = CLOSE
             matched_weight[p] = top
@@ -196,13 +182,13 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
                 continue
         if (na == 1) != (nb == 1) and lone_a == 0 and lone_b == 0:
             if na == 1 and ja >= 2 and ja <= 6:
-                n = _run_together(ids, b0, b1, voc_off, voc, buf_b, True)
+                n = run_together(ids, b0, b1, voc_off, voc, buf_b, True)
                 if (n >= 2 and ja - n <= 1 and is_prefix(buf_b, 0, n, buf_a, 0, ja)) or same_bytes(buf_a, 0, ja, buf_b, 0, n):
                     out[p] = ACRONYM
                     matched_weight[p] = min(top, np.float32(10.0))
                     continue
             if nb == 1 and jb >= 2 and jb <= 6:
-                n = _run_together(ids, a0, a1, voc_off, voc, buf_a, True)
+                n = run_together(ids, a0, a1, voc_off, voc, buf_a, True)
                 if (n >= 2 and jb - n <= 1 and is_prefix(buf_a, 0, n, buf_b, 0, jb)) or same_bytes(buf_a, 0, n, buf_b, 0, jb):
                     out[p] = ACRONYM
                     matched_weight[p] = 10.0
@@ -215,7 +201,7 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
             out[p] = APART if only else (SHARES if matched > over_a + over_b else DIFFERS)
         elif left_a == 0 or left_b == 0 or telling == 0:
             out[p] = ADDED if matched >= 0.4 * (matched + over_a + over_b) else SHARES
-        elif matched >= 0.5 * (matched + max(over_a, over_b)):
+        elif matched >= 0.45 * (matched + max(over_a, over_b)):
             out[p] = SHARES
         else:
             out[p] = DIFFERS

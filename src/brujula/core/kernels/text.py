@@ -216,3 +216,18 @@ def letter_masks(offsets, data, out):
             c = data[i]
             mask |= np.uint32(1) << np.uint32(c - 97 if 97 <= c <= 122 else 26)
         out[t] = mask
+
+
+@njit("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], boolean)", cache=True, nogil=True)
+def run_together(ids, start, end, voc_off, voc, buf, initials):
+    """Words run together (or their initials) into buf; the length."""
+    n = 0
+    for k in range(start, end):
+        a, b = voc_off[ids[k]], voc_off[ids[k] + 1]
+        if initials:
+            b = min(b, a + 1)
+        for i in range(a, b):
+            if n < buf.size:
+                buf[n] = voc[i]
+                n += 1
+    return n

@@ -19,6 +19,7 @@ from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import Words, fold, join_keys
 
 _FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
+_FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
 _AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds|rn)\.?\s*$"
 
 
@@ -49,6 +50,7 @@ def _family_first(column: Column) -> Column:
     text = column.values.arrow()
     turn = pc.and_(pc.match_substring(text, ","), pc.invert(pc.match_substring_regex(text, _AFTER_COMMA)))
     turned = pc.if_else(turn, pc.replace_substring_regex(text, _FAMILY_FIRST, r"\2 \1"), text)
+    turned = pc.replace_substring_regex(turned, _FAMILY_GIVEN_SUFFIX, r"\2 \1 \3")
     return Column(Texts.of(turned), column.codes)
 
 

@@ -17,6 +17,8 @@ from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import Words, fold, hash_values, of_records
 
+_PRIOR = 500.0  # records the general knowledge of words is worth
+
 
 class Phrases(NamedTuple):
     """Phrases of n records: code per record, core words per distinct text."""
@@ -67,16 +69,23 @@ def parse(column: Column, classes: Mapping[str, int], synonyms: Mapping[str, str
     ids = np.zeros(int(off[-1]), np.int32)
     kernel.core_words(words.ids, words.offsets, off, cls, ids, True)
     concepts = concept_of(words, synonyms)
-    return Phrases(column.codes, words, off, ids, cls, concepts, _weights(column, off, ids, concepts), max(len(column), 1))
+    return Phrases(column.codes, words, off, ids, cls, concepts, _weights(column, off, ids, concepts, cls), max(len(column), 1))
 
 
-def _weights(column: Column, off: NDArray[np.int64], ids: NDArray[np.int32], concepts: Keys) -> NDArray[np.float32]:
-    """Bits each word is worth: log2 of records over records that carry its concept."""
+def _weights(
+    column: Column, off: NDArray[np.int64], ids: NDArray[np.int32], concepts: Keys, cls: NDArray[np.int32]
+) -> NDArray[np.float32]:
+    """Bits each word is worth: log2 of records over records that carry its concept, both with a prior,
+    so that in a list of ten firms a word that stands once is not yet a common one."""
     _, group = np.unique(concepts, return_inverse=True)
     per_text = np.repeat(column.counts(), np.diff(off))
     carried = np.bincount(group[ids], weights=per_text, minlength=int(group.max(initial=-1)) + 1)
     total = max(int(column.filled.sum()), 1)
-    return np.log2((total + 1.0) / np.maximum(carried[group], 1.0)).astype(np.float32) if len(group) else np.zeros(0, np.float32)
+    return (
+        np.log2((total + _PRIOR) / (carried[group] + np.where(cls == kernel.FILLER, 0.02 * _PRIOR, 0.5))).astype(np.float32)
+        if len(group)
+        else np.zeros(0, np.float32)
+    )
 
 
 def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:

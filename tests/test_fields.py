@@ -1,0 +1,306 @@
+"""How values stand to each other, kind by kind: the exact level, as a steward would name it."""
+
+import numpy as np
+import pyarrow as pa
+import pytest
+
+from brujula.core.batch import Batch, Column, Texts
+from brujula.fields import kinds
+from brujula.fields.date import iso
+from brujula.fields.phone import parse
+from brujula.fields.website import registrable
+
+
+def level(kind, field, left, right, entity="contact"):
+    """The level of one comparison for two records."""
+    known = kinds()[kind]
+    columns = {p: known.clean(Column.of(pa.array([left.get(p), right.get(p)], pa.large_string()))) for p in known.parts}
+    standard = known.standardise(Batch(entity, 1, 1, columns), np.zeros(2, np.uint64))
+    found = known.compare(standard, np.array([0], np.int32), np.array([1], np.int32))[field].levels[0]
+    return "blank" if found < 0 else next(c for c in known.comparisons if c.field == field).levels[found].name
+
+
+GIVEN = [
+    ("Robert", "Bob", "nickname"),
+    ("Bob", "Rob", "similar"),
+    ("José", "Jose", "same"),
+    ("Jose", "Pepe", "nickname"),
+    ("William", "Bill", "nickname"),
+    ("Katarzyna", "Kasia", "nickname"),
+    ("Francesco", "Franco", "nickname"),
+    ("João", "Joaozinho", "nickname"),
+    ("Sebastian", "Basti", "nickname"),
+    ("J.", "Jane", "initial"),
+    ("J. Anne", "Jane", "initial"),
+    ("Jane", "John", "different"),
+    ("Anne Marie", "Annemarie", "same"),
+    ("Mary Ann", "Mary", "same"),
+    ("Ann Mary", "Mary", "goes by the middle name"),
+    ("Yolanda", "Yolnada", "misspelled"),
+    ("Jonh", "John", "misspelled"),
+    ("Maria", "Mario", "similar"),
+    ("Jon", "Joan", "different"),
+    ("Dr. Ada", "Ada", "same"),
+    ("", "Ada", "blank"),
+    ("n/a", "Ada", "blank"),
+    ("Анна", "Anna", "same"),
+    ("Xiǎoyàn", "Xiaoyan", "same"),
+    ("Jürgen", "Juergen", "nickname"),
+    ("Tina", "Christina", "nickname"),
+    ("Steffie", "Stephania", "similar"),
+    ("Peter", "Ursula", "different"),
+]
+
+
+@pytest.mark.parametrize(("a", "b", "wanted"), GIVEN)
+def test_given_names(a, b, wanted):
+    """Nicknames, initials, marks, scripts, slips."""
+    assert (
+        level("person_name", "given_name", {"given_name": a, "family_name": "Quist"}, {"given_name": b, "family_name": "Quist"})
+        == wanted
+    )
+
+
+FAMILY = [
+    ("García López", "García", "one of two family names"),
+    ("García López", "López", "one of two family names"),
+    ("Smith-Jones", "Jones", "one of two family names"),
+    ("van der Berg", "Vanderberg", "same"),
+    ("De León", "Leon", "same"),
+    ("O'Neil", "ONeil", "same"),
+    ("Müller", "Muller", "same"),
+    ("Qvist", "Quist", "misspelled"),
+    ("Ramirez", "Ramírez", "same"),
+    ("Quist Jr.", "Quist", "same"),
+    ("Quist, PhD", "Quist", "same"),
+    ("S", "Smith", "initial"),
+    ("Smith", "Jones", "different"),
+    ("Łukasiewicz", "Lukasiewicz", "same"),
+    ("Kowalski", "Kowalska", "misspelled"),
+    ("Schmidt", "Schmitt", "misspelled"),
+    ("Meier", "Meyer", "misspelled"),
+]
+
+
+@pytest.mark.parametrize(("a", "b", "wanted"), FAMILY)
+def test_family_names(a, b, wanted):
+    """Two family names, particles, hyphens, suffixes, marks, slips."""
+    assert (
+        level("person_name", "family_name", {"given_name": "Ada", "family_name": a}, {"given_name": "Ada", "family_name": b})
+        == wanted
+    )
+
+
+@pytest.mark.parametrize(
+    ("full", "given", "family", "wanted"),
+    [
+        ("Quist, Ada", "Ada", "Quist", ("same", "same")),
+        ("Ada Quist", "Quist", "Ada", ("same", "same")),
+        ("Ada van der Berg", "Ada", "van der Berg", ("same", "same")),
+        ("Ames, Robert, Jr.", "Bob", "Ames", ("nickname", "same")),
+        ("McBride A.", "Agnes", "McBride", ("initial", "same")),
+        ("Prof. Dr. Ada Quist", "Ada", "Quist", ("same", "same")),
+    ],
+)
+def test_one_full_name_against_parts(full, given, family, wanted):
+    """Any order of a full name is the name."""
+    left, right = {"full_name": full}, {"given_name": given, "family_name": family}
+    assert (level("person_name", "given_name", left, right), level("person_name", "family_name", left, right)) == wanted
+
+
+MAIL = [
+    ("ada@reed.example", "ADA@Reed.example ", "same"),
+    ("Ada <ada@reed.example>", "mailto:ada@reed.example", "same"),
+    ("ada+list@reed.example", "ada@reed.example", "same"),
+    ("a.da@gmail.com", "ada@googlemail.com", "same"),
+    ("ada.quist@reed.exmaple", "ada.quist@reed.example", "misspelled"),
+    ("ada.quits@reed.example", "ada.quist@reed.example", "misspelled"),
+    ("ada1@reed.example", "ada2@reed.example", "same domain"),
+    ("ada.quist@reed.example", "ada.quist@brass.example", "same name before the @"),
+    ("quist8812@post.example", "quist8812@mail.example", "same numbered name before the @"),
+    ("info@reed.example", "info@reed.example", "same shared mailbox"),
+    ("ada@gmail.com", "bob@gmail.com", "different"),
+    ("ada@reed.example", "bob@brass.example", "different"),
+    ("test@test.com", "test@test.com", "blank"),
+    ("not a mail", "not a mail", "blank"),
+    ("noemail@noemail.com", "noemail@noemail.com", "blank"),
+]
+
+
+@pytest.mark.parametrize(("a", "b", "wanted"), MAIL)
+def test_mail_addresses(a, b, wanted):
+    """Tags, dots, display names, slips, shared mailboxes, placeholders."""
+    assert level("email", "email", {"email": a}, {"email": b}) == wanted
+
+
+PHONES = [
+    ("(212) 555-0147", "212.555.0147", "same"),
+    ("+1 212 555 0147", "2125550147", "same"),
+    ("1-212-555-0147", "212-555-0147", "same"),
+    ("0044 1632 960123", "(01632) 960 123", "same"),
+    ("+44 (0)1632 960123", "01632960123", "same"),
+    ("555-0147", "212-555-0147", "same"),
+    ("212-555-0174", "212-555-0147", "a digit off"),
+    ("212-555-0147 x12", "212-555-0147", "same"),
+    ("212-555-0147 x12", "212-555-0147 ext 31", "shared line"),
+    ("212-555-0147", "212-555-0199", "same but for the last digits"),
+    ("212-555-0147", "305-555-0111", "different"),
+    ("000-0000", "000-0000", "blank"),
+    ("12", "12", "blank"),
+    ("123-456-7890", "123-456-7890", "blank"),
+]
+
+
+@pytest.mark.parametrize(("a", "b", "wanted"), PHONES)
+def test_phone_numbers(a, b, wanted):
+    """Country codes, trunk zeros, extensions, slips, placeholders; land line against mobile."""
+    assert level("phone", "phone", {"phone": a}, {"phone": b}) == wanted
+    assert level("phone", "phone", {"phone": a}, {"mobile": b}) == wanted
+
+
+FIRMS = [
+    ("Harrow Reed Works Inc.", "The Harrow Reed Works, LLC", "same"),
+    ("Harrow GmbH & Co. KG", "Harrow", "same"),
+    ("Harrow S.A. de C.V.", "Harrow", "same"),
+    ("Harrow S/A", "Harrow SA", "same"),
+    ("Harrow Sp. z o.o.", "Harrow", "same"),
+    ("Harrow & Sons", "Harrow and Sons", "same"),
+    ("Harrow Intl", "Harrow International", "same"),
+    ("Reed Works Harrow", "Harrow Reed Works", "spelled differently"),
+    ("Harow Reed Works", "Harrow Reed Works", "spelled differently"),
+    ("HarrowReedWorks", "Harrow Reed Works", "spelled differently"),
+    ("Harrow Reed", "Harrow Reed Group", "words added or left out"),
+    ("HRW", "Harrow Reed Works", "acronym"),
+    ("Harrow Foods", "Harrow Software", "some words differ"),
+    ("Harrow Plant 2", "Harrow Plant 12", "numbered apart"),
+    ("Harrow Branch A", "Harrow Branch E", "numbered apart"),
+    ("North Harrow", "South Harrow", "numbered apart"),
+    ("Harrow dba The Red Reed", "Red Reed", "same"),
+    ("Harrow Brass", "Lind Strings", "different"),
+    ("University of Harrow", "Universität Harrow", "same"),
+    ("n/a", "n/a", "blank"),
+    ("Harrow", "哈罗", "blank"),
+]
+
+
+@pytest.mark.parametrize(("a", "b", "wanted"), FIRMS)
+def test_firms(a, b, wanted):
+    """Legal forms, abbreviations, order, acronyms, numbered units, trading names, other scripts."""
+    assert level("company", "company", {"account": a}, {"account": b}) == wanted
+
+
+STREETS = [
+    ("12 Mill Street", "12 Mill St.", "same"),
+    ("12 N Mill St", "12 North Mill Street", "same"),
+    ("12 Mill St, Suite 40", "12 Mill St #40", "same"),
+    ("12 Mill St Apt 4", "12 Mill St Apt 5", "other unit"),
+    ("12 Mill St", "14 Mill St", "other number"),
+    ("12 Mlil St", "12 Mill St", "spelled differently"),
+    ("Weststraße 5", "Weststr. 5", "same"),
+    ("Calle Larios, 18", "C/ Larios 18", "same"),
+    ("ul. Długa 5", "Dluga 5", "spelled differently"),
+    ("5 rue de la Gare", "5, rue de la Gare", "same"),
+    ("12 Mill St", "3 Elm Ave", "different"),
+    ("TBD", "12 Mill St", "blank"),
+]
+
+
+@pytest.mark.parametrize(("a", "b", "wanted"), STREETS)
+def test_streets(a, b, wanted):
+    """Abbreviations in several languages, numbers, units, slips."""
+    assert level("postal_address", "street", {"street": a}, {"street": b}) == wanted
+
+
+@pytest.mark.parametrize(
+    ("a", "b", "wanted"),
+    [
+        ({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, "same city"),
+        ({"city": "St. Paul", "postal_code": "55101-2201"}, {"city": "Saint Paul", "postal_code": "55101"}, "same place"),
+        ({"city": "Birchmere"}, {"city": "Birchmrre"}, "same city"),
+        ({"city": "Birchmere"}, {"city": "Rookwood"}, "another place"),
+        ({"region": "Texas"}, {"region": "TX"}, "same region"),
+        ({"country": "Polska"}, {"country": "PL"}, "same country"),
+        ({"city": "Harrow", "country": "US"}, {"city": "Harrow", "country": "UK"}, "another country"),
+        ({"city": ""}, {"city": "Harrow"}, "blank"),
+    ],
+)
+def test_places(a, b, wanted):
+    """City, postal code, region and country together."""
+    assert level("postal_address", "place", a, b) == wanted
+
+
+@pytest.mark.parametrize(
+    ("text", "domain"),
+    [
+        ("https://www.reed.example/about?x=1", "reed.example"),
+        ("shop.reed.co.uk", "reed.co.uk"),
+        ("HTTP://REED.EXAMPLE:8080", "reed.example"),
+        ("www.reed.edu.mx/", "reed.edu.mx"),
+        ("user@reed.example", "reed.example"),
+    ],
+)
+def test_registrable_domains(text, domain):
+    """Scheme, www, path, port, user and subdomain do not count."""
+    assert registrable(Texts.of([text]))[0].to_pylist() == [domain]
+
+
+@pytest.mark.parametrize(
+    ("text", "day"),
+    [
+        ("2026-03-02", "2026-03-02"),
+        ("2.3.2026", "2026-03-02"),
+        ("3/2/2026", "2026-03-02"),
+        ("25/12/2025", "2025-12-25"),
+        ("2026-03-02T10:00:00", "2026-03-02"),
+        ("2026-13-02", None),
+        ("soon", None),
+    ],
+)
+def test_dates(text, day):
+    """Common orders of day and month; what is no date is none."""
+    assert iso(Texts.of([text])).to_pylist() == [day]
+
+
+@pytest.mark.parametrize(
+    ("text", "number", "size", "extension"),
+    [("+1 (212) 555-0147 x9", 2125550147, 10, 9), ("0049 30 1234567", 301234567, 9, -1), ("7777777", 0, 0, -1), ("", 0, 0, -1)],
+)
+def test_phone_parsing(text, number, size, extension):
+    """National number, its digits, its extension."""
+    found = parse(Texts.of([text]))
+    assert (int(found[0][0]), int(found[1][0]), int(found[2][0])) == (number, size, extension)
+
+
+@pytest.mark.parametrize(
+    ("kind", "first", "second", "joined"),
+    [
+        ("tags", "flute; oboe", "Oboe; horn", "flute; oboe; horn"),
+        ("tags", "flute, oboe", "horn", "flute, oboe, horn"),
+        ("tags", "", "horn", "horn"),
+        ("text", "a", "a", "a"),
+        ("text", "one", "two", "one\ntwo"),
+        ("text", "", "two", "two"),
+    ],
+)
+def test_joining(kind, first, second, joined):
+    """United and appended values, each thing once."""
+    assert kinds()[kind].join(first, second) == joined
+
+
+@pytest.mark.parametrize(
+    ("text", "out"),
+    [
+        ("no", False),
+        ("FALSE", False),
+        ("0", False),
+        ("subscribed", False),
+        ("yes", True),
+        ("1", True),
+        ("unsubscribed", True),
+        ("never again", True),
+        ("x", True),
+    ],
+)
+def test_consent_is_read_strictly(text, out):
+    """Whatever is not a clear no is an opt-out."""
+    assert bool(kinds()["consent"].strict(Texts.of([text]))[0]) == out
