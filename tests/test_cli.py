@@ -145,3 +145,50 @@ def test_examples_run(name, tmp_path):
     done = subprocess.run([sys.executable, example], cwd=tmp_path, capture_output=True, text=True)
     assert done.returncode == 0, done.stderr
     assert "as it was" in done.stdout or "unchanged" in done.stdout
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "counts", "code"),
+    [
+        ("id,first_name,last_name\n", "first_name,last_name\n", {}, 0),
+        ("id,first_name,last_name\n1,Ada,Quist\n", "first_name,last_name\n", {}, 0),
+        ("id,first_name,last_name\n", "first_name,last_name\nAda,Quist\n", {"create": 1}, 0),
+        ("id,first_name,last_name\n1,Ada,Quist\n", "first_name,last_name\nAda,Quist\n", {"review": 1}, 1),
+        ("id\n1\n2\n", "first_name,last_name\nAda,Quist\n", {"create": 1}, 0),
+        ("id,first_name,last_name\n1,Ada,Quist\n", "foo,bar\n1,2\n", {"reject": 1}, 1),
+        (
+            "id,first_name,last_name\n1,Ada,Quist\n",
+            "first_name,last_name\n=1+1,<script>\n" + "x" * 50_000 + ",y\n",
+            {"create": 2},
+            0,
+        ),
+        ("id,Name,Phone\n1,王小明,212-555-0147\n", "Name,Phone\n王小明,(212) 555-0147\n", {"unchanged": 1}, 0),
+        (
+            "id,Name,Phone\n" + "".join(f"{i},Ada Quist,212-555-0147\n" for i in range(90)),
+            "Name,Phone\nAda Quist,212-555-0147\n",
+            {"merge": 1},
+            0,
+        ),
+    ],
+)
+def test_odd_lists(tmp_path, old, new, counts, code):
+    """No records, no rows, no known columns, hostile or endless cells, another script, ninety times the same: an answer, never a crash."""
+    (tmp_path / "old.csv").write_text(old)
+    (tmp_path / "new.csv").write_text(new)
+    found = json.loads(
+        run("plan", "new.csv", "--against", "old.csv", "--as", "contact", "--out", "p", "--json", cwd=tmp_path, code=code)
+    )
+    assert {k: v for k, v in found["outcomes"].items() if v} == counts
+
+
+def test_refusals_of_places(lists):
+    """A place that cannot be written, a store that holds records, a load undone twice: refused with the reason."""
+    assert "something that is no plan folder stands there" in run(
+        "plan", "new.csv", "--against", "old.csv", "--out", "new.csv", cwd=lists, code=2
+    )
+    assert "cannot be made" in run("plan", "new.csv", "--against", "old.csv", "--out", "/proc/x", cwd=lists, code=2)
+    run("load", "old.csv", "--into", "sqlite:///crm.db", cwd=lists)
+    assert "a list fills an empty store only" in run("load", "old.csv", "--into", "sqlite:///crm.db", cwd=lists, code=3)
+    run("undo", "L1", "--into", "sqlite:///crm.db", cwd=lists)
+    assert "was undone already" in run("undo", "L1", "--into", "sqlite:///crm.db", cwd=lists, code=2)
+    assert "cannot be opened" in run("load", "old.csv", "--into", "sqlite:////no/dir/x.db", cwd=lists, code=3)

@@ -200,7 +200,6 @@ def collect(found: Index) -> Iterator[Pairs]:
                 found.starts,
                 found.members,
                 found.entry,
-                n,
                 LIMIT,
                 CAP,
                 stamp,

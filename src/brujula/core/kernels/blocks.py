@@ -61,24 +61,23 @@ def list_members(group, starts, members):
 
 
 @njit(
-    "int64(int32[::1], int64, int64[::1], int64[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int64, int32[::1], int32[::1], int32[::1], "
-    "int32[::1], uint32[::1], int64[::1])",
+    "int64(int32[::1], int64, int64[::1], int64[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int32[::1], int32[::1], "
+    "int32[::1], int32[::1], uint32[::1], int64[::1])",
     cache=True,
     nogil=True,
 )
-def collect(
-    rows, n_existing, pass_of, places, base, members, records_of, n_ranks, window, cap, stamp, slot, left, right, mask, left_out
-):
+def collect(rows, n_existing, pass_of, places, starts, members, entry, window, cap, stamp, slot, left, right, mask, left_out):
     """Candidates of each probing record, each once, with the passes that found it.
 
-    rows       : ranks of the probing records (rank: existing first, each part ordered by content)
-    pass_of    : pass number of each key column
-    places     : int64[n_columns, n_ranks], group of the entry within its column's member list, or -1
-    base       : unused groups boundaries are absolute: starts of group g are members of `records_of`
-    window     : most members a row takes from one group on either side; the rest is counted in left_out per pass
-    cap        : most candidates a row keeps; those found by most passes stay
-    stamp, slot: int32[n_ranks] scratch, stamp filled with -1
-    Returns the number of pairs written to left, right (ranks) and mask.
+    rows         : ranks of the probing records (rank: existing records first, each part ordered by content)
+    pass_of      : pass number of each key column
+    places       : int64[n_columns, n_ranks], number of the group each rank belongs to by that column, or -1
+    starts, members : members of group g, by rank, are members[starts[g] : starts[g + 1]]
+    entry        : per rank, a number from its content: where in an oversized group of existing records its window begins
+    window       : most members a row takes from one group on either side; the rest is counted in left_out per pass
+    cap          : most candidates a row keeps; those found by most passes stay, the rest is counted at the end of left_out
+    stamp, slot  : int32[n_ranks] scratch, stamp filled with -1
+    Returns the number of pairs written to left, right (ranks) and mask; -1 when they have no room for all.
     """
     n = 0
     for at in range(rows.size):
@@ -88,7 +87,7 @@ def collect(
             g = places[c, r]
             if g < 0:
                 continue
-            start, end = base[g], base[g + 1]
+            start, end = starts[g], starts[g + 1]
             bit = np.uint32(1) << np.uint32(pass_of[c])
             # Members stand in rank order: existing records, then incoming ones.
             low, high = start, end
@@ -111,7 +110,7 @@ def collect(
             existing = split - start
             skip = 0
             if existing > window:
-                skip = (np.int64(records_of[r]) & 0x7FFFFFFF) % existing
+                skip = (np.int64(entry[r]) & 0x7FFFFFFF) % existing
                 left_out[pass_of[c]] += existing - window
                 existing = window
             for k in range(existing + min(before - split, window)):
