@@ -67,6 +67,8 @@ def _ascii_classes(dotted: str) -> NDArray[np.int8]:
 
 def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.uint8]]:
     """ASCII spelling of every non-ASCII code point that occurs in data."""
+    if not bool((data >= 128).any()):
+        return np.full(1, -1, np.int32), np.full(1, -1, np.int32), np.zeros(1, np.uint8)
     seen = np.zeros(_N_CODE_POINTS, np.uint8)
     kernel.mark_code_points(data, seen)
     start, end = np.full(_N_CODE_POINTS, -1, np.int32), np.full(_N_CODE_POINTS, -1, np.int32)
