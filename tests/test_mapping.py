@@ -174,3 +174,76 @@ def test_numbers_are_no_names():
     """A column of membership numbers is not taken for the members' names."""
     table = pa.table({"Member no.": [str(i) for i in range(9)], "Surname": ["Quist"] * 9})
     assert {s.column: s.field for s in suggest(table, "contact")} == {"Member no.": "", "Surname": "family_name"}
+
+
+WHOLE = [
+    (
+        "contact",
+        {
+            "contact_first": ("Ada", "given_name"),
+            "contact_last": ("Quist", "family_name"),
+            "org": ("Reed", "account"),
+            "addr_street": ("1 Mill St", "street"),
+            "addr_zip": ("75001", "postal_code"),
+        },
+    ),
+    (
+        "contact",
+        {
+            "NAME": ("Quist, Ada", "full_name"),
+            "EMAIL1": ("a@b.example", "email"),
+            "EMPLOYER": ("Reed", "account"),
+            "TITLE": ("Director", "job_title"),
+            "ST": ("TX", "region"),
+        },
+    ),
+    (
+        "contact",
+        {
+            "Anrede": ("Frau", "prefix"),
+            "Vorname": ("Ada", "given_name"),
+            "Name": ("Quist", "family_name"),
+            "Ort": ("Rookwood", "city"),
+            "Tel. geschäftlich": ("030 123456", "phone"),
+        },
+    ),
+    ("contact", {"Title": ("Dr.", "prefix"), "First": ("Ada", "given_name"), "Last": ("Quist", "family_name")}),
+    (
+        "contact",
+        {
+            "Nombre": ("Ada", "given_name"),
+            "Primer apellido": ("Quist", "family_name"),
+            "Cargo": ("Jefa", "job_title"),
+            "CP": ("75001", "postal_code"),
+        },
+    ),
+    (
+        "account",
+        {
+            "Account ID": ("7", "id"),
+            "Account Name": ("Reed", "name"),
+            "Billing City": ("Rookwood", "city"),
+            "Billing Zip/Postal Code": ("75001", "postal_code"),
+            "Parent Account": ("Lind", "parent_id"),
+        },
+    ),
+    (
+        "account",
+        {
+            "Nom": ("Reed", "name"),
+            "Site web": ("www.reed.example", "website"),
+            "Ville": ("Rookwood", "city"),
+            "Téléphone": ("01 23 45 67 89", "phone"),
+        },
+    ),
+    ("account", {"Organisation": ("Reed", "name"), "Domain": ("reed.example", "website"), "Postcode": ("75001", "postal_code")}),
+    ("account", {"Name": ("Reed", "name"), "Country": ("US", "country")}),
+]
+
+
+@pytest.mark.parametrize(("entity", "columns"), WHOLE)
+def test_whole_lists_are_understood(entity, columns):
+    """Headings and content together: people or firms, and every column's field."""
+    table = pa.table({h: pa.array([value] * 9, pa.large_string()) for h, (value, _) in columns.items()})
+    assert entity_of(table) == entity
+    assert {s.column: s.field for s in suggest(table, entity)} == {h: field for h, (_, field) in columns.items()}

@@ -87,12 +87,12 @@ class Company(Kind):
     identity = "whole"
     parts = ("account", "name")
     headings = {
-        "account": """account | company | organisation | organization | employer | firm | account name | company name |
+        "account": """account | company | org | org name | employer name | organisation | organization | employer | firm | account name | company name |
             business | organisation name | organization name | school | institution | workshop | firma | empresa |
             societe | entreprise | azienda | unternehmen | organisatie | bedrijf | organizacja | compania |
             organizacion | school name | band | agency | business name | nome empresa | nom de la societe | ragione
             sociale | where you play""",
-        "name": """name | account name | company name | organisation | organization | company | firm | institution | school
+        "name": """name | account name | org name | org | company name | organisation | organization | company | firm | institution | school
             | organisation name | organization name | business name | legal name | trading name | firma | empresa |
             societe | entreprise | azienda | nome | nombre | nom | unternehmen | bedrijf | organizacja | school name
             | account | band name | workshop | nazwa | razon social | raison sociale | ragione sociale | organisatie

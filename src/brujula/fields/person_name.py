@@ -13,8 +13,8 @@ from brujula.core.steps import names
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.text import without
 
-_TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr frau sr sra srta
-don dona monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani"""
+TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
+don dona monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani""".split()
 _CREDENTIALS = "phd md mba cpa dds dvm esq jd rn pe cfa ma msc bsc dphil od do dmd pharmd"
 _PARTICLES = """de del della delle dei di da das do dos du des la las le les lo los van von vom vander vanden der den ter ten te zu zum zur
 af av bin binti ibn al el ben bint mac st san santa y e"""
@@ -37,7 +37,7 @@ _GENERATIONS = {
 
 @cache
 def _classes() -> dict[str, int]:
-    classes = dict.fromkeys(_TITLES.split(), TITLE) | dict.fromkeys(_CREDENTIALS.split(), CREDENTIAL)
+    classes = dict.fromkeys(TITLES, TITLE) | dict.fromkeys(_CREDENTIALS.split(), CREDENTIAL)
     classes |= dict.fromkeys(_PARTICLES.split(), PARTICLE) | {"and": CONNECTOR}
     return classes | {word: GENERATION + n for word, n in _GENERATIONS.items()}
 

@@ -180,11 +180,11 @@ class PostalAddress(Kind):
     name = "postal_address"
     parts = ("street", "city", "region", "postal_code", "country")
     headings = {
-        "street": """street | address | address line 1 | street address | address 1 | addr | addr1 | mailing address |
+        "street": """street | line 1 | line1 | address line1 | address | address line 1 | street address | address 1 | addr | addr1 | mailing address |
             strasse | strasse nr | strasse und hausnummer | adresse | anschrift | calle | direccion | domicilio |
             rue | adresse 1 | rua | endereco | logradouro | via | indirizzo | straat | adres | ulica | billing
             street | mailing street | street line | street 1 | business address | address street | street and number""",
-        "city": """city | town | locality | place | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
+        "city": """city | town | municipality | locality | place | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
             commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town |
             billing city | mailing city | wohnort | suburb""",
         "region": """state | region | province | county | state province | county state | state region | prov | bundesland |

@@ -15,6 +15,7 @@ from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
 from brujula.errors import PolicyError
 from brujula.fields import kinds
+from brujula.fields.person_name import TITLES
 from brujula.policy.entities import ENTITIES, kind_of
 
 _SAMPLE = 2_000
@@ -87,6 +88,16 @@ def content_of(values: pa.Array) -> dict[str, float]:
     return shares
 
 
+def _is_prefix(values: pa.Array) -> bool:
+    """Whether a column holds forms of address (Mr, Dr, Frau) rather than job titles; an empty one may."""
+    text = pc.utf8_lower(pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string())))
+    text = pc.replace_substring_regex(text.filter(pc.not_equal(text, "")), r"[. ].*$", "")
+    return (
+        len(text) == 0
+        or float(pc.mean(pc.is_in(text, value_set=pa.array(TITLES, pa.large_string())).cast(pa.float64())).as_py()) >= 0.5
+    )
+
+
 def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
     """A field for each column; each field is given once, to the column that is surest."""
     options: list[tuple[float, int, str, str]] = []
@@ -114,7 +125,7 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
                 and not (kind == "phone" and strongest == "")
             ):
                 score *= 0.4
-            if numbers and kind in _WORDED:
+            if (numbers and kind in _WORDED) or (field == "prefix" and not _is_prefix(values)):
                 score *= 0.3
             options.append((score, i, field, why))
         if strongest in ("email", "website", "phone") and strongest in {field_kind[f] for f in ENTITIES[entity].fields}:
@@ -127,6 +138,10 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
         if i not in chosen and field not in taken_field and score >= 0.4:
             chosen[i] = (field, score, why)
             taken_field.add(field)
+    if {"given_name", "full_name"} <= taken_field and "family_name" not in taken_field:
+        # Beside a column of given names, "Name" holds the family names.
+        i = next(i for i, (field, _, _) in chosen.items() if field == "full_name")
+        chosen[i] = ("family_name", chosen[i][1], f"{chosen[i][2]}, beside given names")
     out = []
     for i, column in enumerate(table.column_names):
         field, score, why = chosen.get(i, ("", 0.0, "no field fits"))
@@ -147,6 +162,7 @@ _PERSONAL = {
     "suffix": 1,
     "prefix": 1,
 }
+_EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa")  # a firm's name as well as a person's
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
 
@@ -157,12 +173,17 @@ def entity_of(*tables: pa.Table) -> str:
     """
     balance = 0
     for table in tables:
-        headed = [(_by_heading(c, "contact"), _by_heading(c, "account")) for c in table.column_names]
-        for people, firms in headed:
-            balance += sum(w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.75)
+        headed = [(folded(c), _by_heading(c, "contact"), _by_heading(c, "account")) for c in table.column_names]
+        given = any(people.get("given_name", 0) >= 0.6 and plain not in _EITHER for plain, people, _ in headed)
+        for plain, people, firms in headed:
+            told = given or plain not in _EITHER
+            balance += max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
             balance -= sum(w for f, w in _CORPORATE.items() if firms.get(f, 0) >= 0.75)
-        named = any(people.get("full_name", 0) >= 0.6 for people, _ in headed)
-        employer = any(people.get("account", 0) >= 0.6 and people.get("full_name", 0) < 0.6 for people, _ in headed)
+        named = any(people.get("full_name", 0) >= 0.9 for _, people, _ in headed)
+        employer = any(
+            people.get("account", 0) >= 0.6 and people.get("full_name", 0) < 0.9 and firms.get("parent_id", 0) < 0.9
+            for _, people, firms in headed
+        )
         balance += 4 * (named and employer)
     return "contact" if balance > 0 else "account"
 
