@@ -7,14 +7,18 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Any
 
+import numpy as np
 import pyarrow as pa
+import pyarrow.compute as pc
 
 from brujula.errors import UsageError
 from brujula.intake import sources
 from brujula.intake.read import RawList
-from brujula.planning import Plan
+from brujula.planning import SHOWN, Plan
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
+
+_NAMED = 5  # records shown
 
 
 @dataclass(frozen=True)
@@ -74,7 +78,7 @@ def _answer(plan: Plan) -> Answer:
     ids = tuple(i for i in line["record_id"].split(";") if i)
     answer = {"create": "no", "review": "unsure", "reject": "no"}.get(line["outcome"], "yes")
     lead = {"yes": f"Yes: {', '.join(ids)}", "unsure": f"Perhaps: {', '.join(ids)}", "no": "No"}[answer]
-    lines = []
-    for record in plan.existing.table.take(pa.array([plan.ids.to_pylist().index(i) for i in ids[:5]], pa.int64())).to_pylist():
-        lines.append(" | ".join(str(v) for v in record.values() if v)[:160])
+    at = pc.index_in(pa.array(ids[:_NAMED], pa.large_string()), value_set=plan.ids.cast(pa.large_string())).to_pylist()
+    shown = [plan.values(f, np.array(at, np.int32)).to_pylist() for f in SHOWN if f in plan.batch.columns]
+    lines = [" | ".join([record, *(column[k] for column in shown if column[k])]) for k, record in enumerate(ids[:_NAMED])]
     return Answer(answer, ids, line["confidence"], f"{lead}. {line['reason'][:1].upper()}{line['reason'][1:]}.", tuple(lines))

@@ -28,7 +28,7 @@ from brujula.problems import Problem
 if TYPE_CHECKING:
     import pandas as pd
 
-_SHOWN = ("given_name", "family_name", "full_name", "name", "email", "phone", "mobile", "website", "account", "street", "city")
+SHOWN = ("given_name", "family_name", "full_name", "name", "email", "phone", "mobile", "website", "account", "street", "city")
 
 
 @dataclass(frozen=True)
@@ -331,7 +331,7 @@ class Plan:
             "row": pc.if_else(pc.greater(rows, 0), rows.cast(pa.large_string()), ""),
             "verdict": pa.array(["same"] * len(member), pa.large_string()),
         }
-        columns |= {f: self.values(f, member) for f in _SHOWN if f in self.batch.columns}
+        columns |= {f: self.values(f, member) for f in SHOWN if f in self.batch.columns}
         return pa.table(columns)
 
     def values(self, field: str, records: NDArray[np.int32]) -> pa.Array:
