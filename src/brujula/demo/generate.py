@@ -101,6 +101,7 @@ class Maker:
         self.hard = hard
         self.phones: set[str] = set()
         self.domains: set[str] = set()
+        self.accounts: list[Account] = []
 
     def chance(self, share: float) -> bool:
         """True for a share of the calls; corruption grows with `hard`."""
@@ -261,6 +262,12 @@ class Maker:
             q.phone = p.mobile
         if not q.email and not q.phone:
             q.phone = p.phone
+        if p.account and p.mobile and self.slip(0.08):
+            # A new job: another employer, mailbox, desk and town; the mobile stays.
+            new = self.random.choice(self.accounts)
+            q.account, q.email, q.phone = new, f"{plain(p.given)}.{plain(p.family)}@{new.domain}", p.mobile
+            q.street, q.city, q.state, q.postal = new.street, new.city, new.state, new.postal
+            tags.append("new_job")
         if p.account and self.slip(0.04):
             q.street = ""
         return q, tags
@@ -273,6 +280,7 @@ def make(seed: int = SEED, n_contacts: int = 2_000, n_accounts: int = 400, n_row
     for base in m.random.sample(accounts, n_accounts // 25):
         street, city, state, postal = m.place()
         accounts.append(Account(base.name, base.domain, m.phone(), street, city, state, postal, base.industry))
+    m.accounts = accounts
     people = [m.person(m.random.choice(accounts) if m.chance(0.8) else None) for _ in range(n_contacts - n_contacts // 12)]
     for a, b in zip(people[0 : n_contacts // 25 : 2], people[1 : n_contacts // 25 : 2], strict=False):
         _relate(m, a, b)
