@@ -65,6 +65,7 @@ def main() -> None:
     screen = subprocess.Popen(
         ["Xvfb", DISPLAY, "-screen", "0", "1280x800x24"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
     )
+    time.sleep(3)
     try:
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
@@ -86,7 +87,9 @@ def main() -> None:
                 + ";"
                 + said.format("history sqlite:///crm.db")
                 + ";"
-                + said.format("check contacts.csv given_name=Arjun family_name=Hartwig email=arjun@wisteria-community8.example")
+                + said.format(
+                    "check contacts.csv given_name=Charlotte family_name=Whitlock email=charlottewhitlock608@postbox.example"
+                )
                 + ";"
                 + said.format("plan nosuch.csv --against contacts.csv --out p"),
                 "load-undo.png",
