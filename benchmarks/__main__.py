@@ -19,8 +19,8 @@ import numpy as np
 import pyarrow as pa
 
 from benchmarks import lists
+from benchmarks.kernels import measure_pairs
 from brujula.core.batch import Texts
-from brujula.core.kernels.edits import measure_pairs
 from brujula.demo import generate
 
 SIZES = {"small": [(100_000, 20_000)], "large": [(500_000, 100_000), (1_000_000, 200_000)]}

@@ -22,7 +22,7 @@ class Decided:
 
     outcome    : int8[n]
     confidence : float64[n], 0..1: of the link, or of there being none
-    because    : int8[n], index in BECAUSE
+    because    : int8[n], one of the B_ codes
     cause      : int64[n], the judged pair that decided, -1 = none
     group      : int32[n_existing + n], group of every record and row
     open_row, open_record, open_pair : candidates of rows under review, the likeliest first
@@ -38,19 +38,7 @@ class Decided:
     open_pair: NDArray[np.int64]
 
 
-BECAUSE = (
-    "nobody like it",
-    "one record is meant",
-    "several records are the same",
-    "it could be one of these",
-    "two records claim it",
-    "records it links are not the same as each other",
-    "the list may only update",
-    "the list may only create",
-    "unusable",
-    "unsure, and the policy says create",
-    "unsure, and the policy says skip",
-)
+# Why a row has its outcome; the words are made where reasons are shown.
 (
     B_NEW,
     B_ONE,

@@ -136,7 +136,7 @@ def survive(actions: Actions, columns: Mapping[str, Column], n_existing: int, ho
 def _first(actions: Actions, codes: NDArray[np.int32]) -> NDArray[np.int32]:
     """Record of each action's first member with a value, -1 if none."""
     at = np.empty(len(actions), np.int32)
-    kernel.first_filled(actions.off, actions.members, np.ascontiguousarray(codes), 0, at)
+    kernel.first_filled(actions.off, actions.members, np.ascontiguousarray(codes), at)
     return np.append(actions.members, np.int32(-1))[at]
 
 

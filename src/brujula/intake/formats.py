@@ -5,7 +5,6 @@ from __future__ import annotations
 import datetime
 import json
 import zipfile
-from collections import Counter
 from pathlib import Path
 from typing import Any
 
@@ -138,6 +137,4 @@ def read_parquet(path: Path) -> RawList:
             raise InputError(
                 f'{path}, column "{name}": {column.type} cannot be read as text; accepted: text, numbers, dates'
             ) from None
-    counts = Counter(columns)
-    assert len(counts) == table.num_columns
     return RawList(str(path), pa.table(columns), ("Parquet",))

@@ -7,7 +7,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 
-import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
@@ -212,10 +211,3 @@ def _nearest(name: str, known: list[str]) -> str:
     from difflib import get_close_matches
 
     return next(iter(get_close_matches(name, known, 1, 0.5)), "")
-
-
-def fill_rate(values: pa.ChunkedArray) -> float:
-    """Share of cells that hold more than white space."""
-    if len(values) == 0:
-        return 0.0
-    return float(np.mean(pc.not_equal(pc.utf8_trim_whitespace(values), "").to_numpy()))

@@ -32,8 +32,7 @@ class RawList:
     name     : how messages call it
     table    : every column as text, cells verbatim, headings as they stand
     notes    : what was taken for what, for the steward to see
-    problems : rows that were short or too long
-    fatal_rows : 1-based rows that cannot be used, with their problem
+    problems : rows that were short, too long or could not be read
     """
 
     name: str
@@ -175,12 +174,7 @@ def header_row(name: str, rows: list[tuple[int, list[str]]], told: int | None) -
     widest = max(Counter(n for n in full if n).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
     width = max(Counter(len(r) for _, r in rows[:60] if r).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
     return next(
-        (
-            i
-            for i, n in enumerate(full)
-            if n >= max(0.5 * max(widest, min(width, widest)), 1) and (n > 1 or widest == 1) and len(rows[i][1]) >= width
-        ),
-        0,
+        (i for i, n in enumerate(full) if n >= max(0.5 * widest, 1) and (n > 1 or widest == 1) and len(rows[i][1]) >= width), 0
     )
 
 

@@ -9,7 +9,7 @@ import sqlalchemy as sa
 
 from brujula.errors import UsageError
 from brujula.stores import open_store
-from brujula.stores.sql import CHANGES, LOADS, SqlStore
+from brujula.stores.sql import LOADS
 
 
 @dataclass(frozen=True)
@@ -62,14 +62,3 @@ def number_of(load: str) -> int:
     if not (load[:1] in "Ll" and load[1:].isdigit()):
         raise UsageError(f'"{load}" is no load; loads are called L1, L2, ...; `brujula history STORE` lists them')
     return int(load[1:])
-
-
-def changes_of(store: SqlStore, load: str) -> list[dict[str, Any]]:
-    """Every field a load wrote, in order."""
-    with store.reading() as connection:
-        return [
-            dict(r)
-            for r in connection.execute(
-                sa.select(CHANGES).where(CHANGES.c.load == number_of(load)).order_by(CHANGES.c.seq)
-            ).mappings()
-        ]

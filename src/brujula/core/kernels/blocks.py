@@ -106,7 +106,6 @@ def collect(rows, n_existing, pass_of, places, starts, members, entry, window, c
                 else:
                     high = mid
             before = low
-            took = 0
             existing = split - start
             skip = 0
             if existing > window:
@@ -129,7 +128,6 @@ def collect(rows, n_existing, pass_of, places, starts, members, entry, window, c
                 slot[o] = n
                 left[n], right[n], mask[n] = r, o, bit
                 n += 1
-                took += 1
             if before - split > window:
                 left_out[pass_of[c]] += before - split - window
         if n - first > cap:

@@ -196,14 +196,3 @@ def n_letters_apart(a, b):
         x &= x - np.uint32(1)
         n += 1
     return n
-
-
-@njit("void(int64[::1], uint8[::1], int64[::1], uint8[::1], int64, float64[::1])", cache=True, nogil=True)
-def measure_pairs(a_off, a, b_off, b, which, out):
-    """The distance (which = 0) or the similarity (1) of text i of a and text i of b into out: both over whole columns."""
-    pm = np.zeros(256, np.uint64)
-    for i in range(out.size):
-        if which == 0:
-            out[i] = osa(a, a_off[i], a_off[i + 1], b, b_off[i], b_off[i + 1], pm)
-        else:
-            out[i] = jaro_winkler(a, a_off[i], a_off[i + 1], b, b_off[i], b_off[i + 1], pm)

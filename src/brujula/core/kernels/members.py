@@ -5,12 +5,12 @@ from __future__ import annotations
 from numba import njit
 
 
-@njit("void(int64[::1], int32[::1], int32[::1], int64, int32[::1])", cache=True, nogil=True)
-def first_filled(off, members, codes, skip, out):
-    """Per action, the position in `members` of its first member with a value, the first `skip` members passed over; -1 if none."""
+@njit("void(int64[::1], int32[::1], int32[::1], int32[::1])", cache=True, nogil=True)
+def first_filled(off, members, codes, out):
+    """Per action, the position in `members` of its first member with a value; -1 if none."""
     for a in range(off.size - 1):
         out[a] = -1
-        for k in range(off[a] + skip, off[a + 1]):
+        for k in range(off[a], off[a + 1]):
             if codes[members[k]] >= 0:
                 out[a] = k
                 break

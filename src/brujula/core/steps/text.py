@@ -41,12 +41,6 @@ class Words:
         values = np.append(np.fromiter(table.values(), np.int32, len(table)), np.int32(default))
         return np.asarray(values[found], np.int32)
 
-    def id_of(self, word: str) -> int:
-        """The vocabulary's number for a word, -1 if it does not occur."""
-        if len(self.vocabulary) == 0:
-            return -1
-        return int(pc.index(self.vocabulary.arrow(), word).as_py())
-
 
 def _ascii_classes(dotted: str) -> NDArray[np.int8]:
     """What each ASCII character does to the word being built; dotted characters join single letters as a dot does."""
