@@ -13,7 +13,7 @@ import pyarrow.compute as pc
 
 from brujula.errors import UsageError
 from brujula.intake import sources
-from brujula.intake.read import RawList
+from brujula.intake.raw import RawList
 from brujula.planning import SHOWN, Plan
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy

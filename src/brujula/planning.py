@@ -20,7 +20,7 @@ from brujula.core.kind import GRADES
 from brujula.core.survive import WHY, Actions, FieldChanges
 from brujula.core.why import sentences
 from brujula.errors import UsageError
-from brujula.intake.read import RawList
+from brujula.intake.raw import RawList
 from brujula.matching import Matched
 from brujula.policy.model import Policy
 from brujula.problems import Problem

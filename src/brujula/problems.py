@@ -13,6 +13,10 @@ CATALOGUE = {
     "bad-value": ("the value cannot be used", "a value the field's kind accepts"),
     "wrong-cells": ("the row has more cells than the header", "as many cells as the header has"),
     "bad-line": ("the line is no JSON object", "one object a line"),
+    "bad-card": ("the card cannot be read", "BEGIN:VCARD, properties, END:VCARD"),
+    "open-quote": ("a quoted cell is never closed", 'every " at the start of a cell closed by another'),
+    "long-cell": ("a cell is too long to be a value", "at most 1,048,576 characters"),
+    "totals-row": ("this is the row of totals, no record", "records only"),
     "short-row": (
         "the row has fewer cells than the header",
         "as many cells as the header has; the missing ones were taken as blank",
@@ -29,6 +33,7 @@ class Problem:
 
     row : 1-based number of the data row; column : heading as it stands in the list, "" for the whole row
     fatal : True when the row cannot be used
+    text : the whole row as it stood, where it could not be split into cells
     """
 
     code: str
@@ -37,6 +42,7 @@ class Problem:
     value: str = ""
     fatal: bool = False
     field: str = ""
+    text: str = ""
 
     @property
     def sentence(self) -> str:

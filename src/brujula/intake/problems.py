@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.batch import Batch
-from brujula.intake.read import RawList
+from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem

@@ -9,7 +9,8 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula.errors import InputError, UsageError
-from brujula.intake.read import RawList, read_list
+from brujula.intake.raw import RawList
+from brujula.intake.read import read_list
 from brujula.policy.model import ListPolicy
 
 __all__ = ["RawList", "is_url", "read_source", "record_ids"]

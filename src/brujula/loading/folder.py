@@ -13,9 +13,11 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 import pyarrow.csv as pacsv
+from numpy.typing import NDArray
 
 from brujula.core import decide as deciding
 from brujula.errors import PlanError
+from brujula.intake.write import write_csv
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES
 from brujula.run import row_digests
@@ -61,35 +63,23 @@ def _umask() -> int:
     return mask
 
 
-def write_csv(table: pa.Table, path: Path) -> None:
-    """A table as RFC 4180 text, UTF-8, quoted where needed."""
-    with path.open("wb") as out:
-        out.write(
-            (
-                ",".join(
-                    f'"{n}"'.replace('"', "")
-                    if '"' not in n and "," not in n and "\n" not in n
-                    else '"' + n.replace('"', '""') + '"'
-                    for n in table.column_names
-                )
-                + "\n"
-            ).encode()
-        )
-        pacsv.write_csv(table, out, pacsv.WriteOptions(include_header=False, quoting_style="needed"))
-
-
 def tables(plan: Plan) -> dict[str, pa.Table]:
     """Every CSV file of the folder by name."""
     raw = plan.incoming.table
     outcomes = plan.outcomes_table
     rejected = np.flatnonzero(plan.outcome == deciding.REJECT)
     problem: dict[int, str] = {}
+    unread: dict[int, str] = {}
     for p in plan.problems:
         if p.fatal:
-            problem.setdefault(p.row, p.sentence)
-    rejects = raw.take(pa.array(rejected)).append_column(
-        _free("problem", raw.column_names), pa.array([problem.get(int(r) + 1, "") for r in rejected], pa.large_string())
-    )
+            problem.setdefault(p.row, f"{plan.incoming.place_of(p.row)}: {p.sentence}")
+        if p.text:
+            unread[p.row] = p.text
+    rejects = raw.take(pa.array(rejected))
+    if unread:
+        # What could not be split into cells is given back as it stood.
+        rejects = rejects.append_column(_free("as it stood", raw.column_names), _texts(unread, rejected))
+    rejects = rejects.append_column(_free("problem", raw.column_names), _texts(problem, rejected))
     with_ids = raw.append_column(_free("record_id", raw.column_names), _known_ids(plan)).append_column(
         _free("outcome", raw.column_names), outcomes["outcome"]
     )
@@ -116,6 +106,10 @@ def tables(plan: Plan) -> dict[str, pa.Table]:
         "review": review_table(plan),
     }
     return out | {kind: _load_ready(plan, kind) for kind in ("create", "update", "merge")}
+
+
+def _texts(by_row: dict[int, str], rows: NDArray[np.int64]) -> pa.Array:
+    return pa.array([by_row.get(int(r) + 1, "") for r in rows], pa.large_string())
 
 
 def _free(name: str, taken: list[str]) -> str:

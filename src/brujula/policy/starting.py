@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 
 from brujula.intake.mapping import Suggestion, entity_of, suggest
-from brujula.intake.read import RawList
+from brujula.intake.raw import RawList
 from brujula.policy.model import OutcomesPolicy
 
 _CHOICES = """

@@ -1,0 +1,160 @@
+"""A list as it was read, and what every format shares: limits, the header row, headings, rows that are none."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.errors import InputError
+from brujula.problems import Problem
+
+MOST_BYTES = 8 << 30
+MOST_CELL = 1 << 20  # characters: a longer cell is a damaged file, not a value
+MOST_COLUMNS = 4_096
+_LOOKED_AT = 60
+_TOTAL = re.compile(r"(?i)(grand |sub)?(totals?|summe|gesamt(summe)?|sum|suma|totale|totaal|razem|somme)\s*:?$")
+_NUMBER = re.compile(r"[-+\d.,\s%$€£]*$")
+
+
+@dataclass(frozen=True)
+class RawList:
+    """A list as it was read.
+
+    name     : how messages call it
+    table    : every column as text, cells verbatim, headings as they stand
+    notes    : what was taken for what, for the steward to see
+    problems : rows that were short, too long or could not be read
+    lines    : int64[rows], the line of the file (row of the sheet) on which each data row begins; None where not known
+    place    : "line" or "row", what `lines` counts
+    """
+
+    name: str
+    table: pa.Table
+    notes: tuple[str, ...] = ()
+    problems: tuple[Problem, ...] = field(default=())
+    lines: NDArray[np.int64] | None = None
+    place: str = "line"
+
+    def place_of(self, row: int) -> str:
+        """Where a data row (from 1) stands in the file: `line 14`; its number where the line is not known."""
+        return f"row {row}" if self.lines is None else f"{self.place} {self.lines[row - 1]}"
+
+
+def limit(text: str, most: int = 80) -> str:
+    """A text cut for a message."""
+    return text if len(text) <= most else text[: most - 1] + "…"
+
+
+def header_row(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> int:
+    """Index of the header among the first rows, each with its line number.
+
+    The header is the first row with as many cells as rows usually have, at least half of them filled.
+    Raises InputError when the policy names a line the file does not have.
+    """
+    if told:
+        chosen = next((i for i, (line, _) in enumerate(rows) if line >= told), None)
+        if chosen is None:
+            raise InputError(f"{name}: list.header_row says {told}, the file has {len(rows)} rows")
+        return chosen
+    full = [sum(bool(c.strip()) for c in row) for _, row in rows[:_LOOKED_AT]]
+    widest = max(Counter(n for n in full if n).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
+    width = max(Counter(len(r) for _, r in rows[:_LOOKED_AT] if r).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
+    return next(
+        (i for i, n in enumerate(full) if n >= max(0.5 * widest, 1) and (n > 1 or widest == 1) and len(rows[i][1]) >= width), 0
+    )
+
+
+def headings(name: str, header: Sequence[str]) -> list[str]:
+    """Headings made distinct: an empty one is named by its place, a repeated one numbered.
+
+    Raises InputError for more columns than a list has.
+    """
+    if len(header) > MOST_COLUMNS:
+        raise InputError(f"{name}: {len(header):,} columns; accepted: at most {MOST_COLUMNS:,}")
+    plain = [cell.strip().lstrip("\ufeff") or f"column {i + 1}" for i, cell in enumerate(header)]
+    names: list[str] = []
+    taken: set[str] = set()
+    for text in plain:
+        made, k = text, 2
+        while made in taken or (made != text and made in plain):
+            made, k = f"{text} ({k})", k + 1
+        taken.add(made)
+        names.append(made)
+    return names
+
+
+def without_blank_rows(raw: RawList) -> RawList:
+    """The list without rows in which every cell is blank; how many they were is said."""
+    blank = np.arange(raw.table.num_rows)
+    for column in raw.table.columns:
+        if len(blank) == 0:
+            break
+        part = column if len(blank) == raw.table.num_rows else column.take(pa.array(blank))
+        blank = blank[pc.equal(pc.utf8_trim_whitespace(part), "").to_numpy(zero_copy_only=False).astype(bool)]
+    if len(blank) == 0:
+        return raw
+    keep = np.ones(raw.table.num_rows, bool)
+    keep[blank] = False
+    number = np.cumsum(keep)
+    kept = tuple(replace(p, row=int(number[p.row - 1])) for p in raw.problems if keep[p.row - 1] or p.fatal)
+    note = f"{len(blank):,} blank row{'s' * (len(blank) > 1)} passed over"
+    lines = None if raw.lines is None else raw.lines[keep]
+    return replace(raw, table=raw.table.filter(pa.array(keep)), notes=(*raw.notes, note), problems=kept, lines=lines)
+
+
+def with_totals(raw: RawList) -> RawList:
+    """The list with a last row of totals named as such: it is no record."""
+    if raw.table.num_rows < 2 or any(p.row == raw.table.num_rows and p.fatal for p in raw.problems):
+        return raw
+    last = [str(v).strip() for v in raw.table.slice(raw.table.num_rows - 1).to_pylist()[0].values()]
+    filled = [c for c in last if c]
+    word = next((c for c in filled if _TOTAL.match(c)), None)
+    if word is None or len(filled) > max(2, len(last) // 2 + 1) or not all(_NUMBER.match(c) for c in filled if c != word):
+        return raw
+    column = raw.table.column_names[last.index(word)]
+    return replace(raw, problems=(*raw.problems, Problem("totals-row", raw.table.num_rows, column, word, fatal=True)))
+
+
+_WRONG = (
+    ("\ufffd", "characters that could not be read"),
+    ("Ã", "characters that look twice encoded"),
+    ("â€", "characters that look twice encoded"),
+)
+_IN_WORD = r"\pL[£¹³¿¯¥§¶¤]|[£¹³¯¥¶¤]\pL"
+
+
+def wrong_characters(raw: RawList, foreign: bool) -> RawList:
+    """The list with a note on cells that look as if read in the wrong encoding. foreign : it was not Unicode."""
+    rows: dict[str, tuple[int, int, str, str]] = {}
+    for name, column in zip(raw.table.column_names, raw.table.columns, strict=True):
+        found = [(what, pc.match_substring(column, sign)) for sign, what in _WRONG]
+        if foreign:
+            found.append(("characters that fit no word", pc.match_substring_regex(column, _IN_WORD)))
+        for what, hits in found:
+            at = np.flatnonzero(hits.to_numpy(zero_copy_only=False))
+            if len(at):
+                count, first, where, shown = rows.get(what, (0, int(at[0]), name, ""))
+                if int(at[0]) <= first:
+                    first, where, shown = int(at[0]), name, limit(column[int(at[0])].as_py(), 40)
+                rows[what] = (count + len(at), first, where, shown)
+    notes = tuple(
+        f'{count:,} cell{"s" * (count > 1)} with {what}, first in {raw.place_of(first + 1)}, column "{where}": "{shown}"; '
+        "list.encoding in a policy names another encoding"
+        for what, (count, first, where, shown) in rows.items()
+    )
+    return replace(raw, notes=raw.notes + notes)
+
+
+def text_table(names: Sequence[str], rows: Sequence[Sequence[str]]) -> pa.Table:
+    """Rows of cells as text columns; what a row lacks is blank."""
+    width = len(names)
+    padded = (list(row[:width]) + [""] * (width - len(row)) for row in rows)
+    columns = list(zip(*padded, strict=True)) if rows else [()] * width
+    return pa.table({n: pa.array(c, pa.large_string()) for n, c in zip(names, columns, strict=True)})
