@@ -159,13 +159,13 @@ def test_policy_maps_what_it_says(tmp_path):
     policy = Policy.default("contact").model_copy(
         update={"columns": {"A": "given_name", "B": "family_name", "Home tel": "phone"}}
     )
-    assert brujula.plan(new, against=old, policy=policy).incoming_fields == {
+    assert brujula.plan(new, against=old, policy=policy).listed.columns == {
         "given_name": "A",
         "family_name": "B",
         "phone": "Home tel",
     }
     wrong = policy.model_copy(update={"columns": {"Home tell": "phone"}})
-    with pytest.raises(PolicyError, match='maps the column "Home tell", which the list lacks; did you mean "Home tel"'):
+    with pytest.raises(PolicyError, match='names the column "Home tell", which the list lacks; did you mean "Home tel"'):
         brujula.plan(new, against=old, policy=wrong)
 
 

@@ -14,6 +14,7 @@ import pyarrow.compute as pc
 from brujula.errors import UsageError
 from brujula.intake import sources
 from brujula.intake.raw import RawList
+from brujula.intake.shape import Shaped, as_it_is
 from brujula.planning import SHOWN, Plan
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
@@ -47,7 +48,7 @@ class Lookup:
     def __init__(self, existing: Any, entity: str = "contact", policy: Policy | None = None) -> None:
         self.entity = entity
         self.policy = policy or Policy.default(entity)
-        self.existing: RawList = sources.read_source(existing, None, entity)
+        self.existing = as_it_is(sources.read_source(existing, None, entity), entity)
 
     def check(self, values: Mapping[str, str]) -> Answer:
         """Look for one person or organisation. Raises UsageError for a field that does not exist or when nothing is said."""
@@ -63,8 +64,9 @@ class Lookup:
                 )
         if not any(v.strip() for v in values.values()):
             raise UsageError("nothing to look for; accepted: field=value, such as email=ada@harrow.example")
-        row = RawList("the question", pa.table({f: pa.array([v], pa.large_string()) for f, v in values.items()}))
-        plan = decide_on(row, self.existing, self.policy, self.entity, {f: f for f in values})
+        given = {f: pa.chunked_array([[v]], pa.large_string()) for f, v in values.items()}
+        row = Shaped(RawList("the question", pa.table(given)), given, {f: f for f in values})
+        plan = decide_on(row, self.existing, self.policy)
         return _answer(plan)
 
 

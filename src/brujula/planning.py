@@ -21,6 +21,7 @@ from brujula.core.survive import WHY, Actions, FieldChanges
 from brujula.core.why import sentences
 from brujula.errors import UsageError
 from brujula.intake.raw import RawList
+from brujula.intake.shape import Shaped
 from brujula.matching import Matched
 from brujula.policy.model import Policy
 from brujula.problems import Problem
@@ -36,10 +37,8 @@ class Plan:
     """What becomes of every row. The tables are Arrow tables; `outcomes`, `actions`, `changes`, `pairs`, `groups` give pandas frames."""
 
     policy: Policy
-    incoming: RawList
-    existing: RawList
-    incoming_fields: dict[str, str]
-    existing_fields: dict[str, str]
+    listed: Shaped
+    held: Shaped
     ids: pa.Array
     batch: Batch
     cleaned: Batch
@@ -50,6 +49,16 @@ class Plan:
     field_changes: list[FieldChanges]
     problems: tuple[Problem, ...]
     seconds: dict[str, float]
+
+    @property
+    def incoming(self) -> RawList:
+        """The list as it was read."""
+        return self.listed.raw
+
+    @property
+    def existing(self) -> RawList:
+        """The existing records as they were read."""
+        return self.held.raw
 
     @cached_property
     def outcome(self) -> NDArray[np.int8]:
@@ -139,7 +148,7 @@ class Plan:
     def outcomes_table(self) -> pa.Table:
         """One line an incoming row, in order."""
         rows = np.arange(1, self.batch.n_incoming + 1)
-        return pa.table(
+        made = pa.table(
             {
                 "row": rows,
                 "outcome": pa.array([OUTCOMES[o] for o in range(len(OUTCOMES))], pa.large_string()).take(pa.array(self.outcome)),
@@ -150,6 +159,9 @@ class Plan:
                 "reason": pa.array(self.reasons, pa.large_string()),
             }
         )
+        if self.listed.row is not None:
+            made = made.append_column("list_row", pa.array(self.listed.row)).append_column("person", pa.array(self.listed.person))
+        return made
 
     @cached_property
     def reasons(self) -> list[str]:
@@ -167,14 +179,14 @@ class Plan:
         noted: dict[int, list[str]] = {}
         for p in self.problems:
             if not p.fatal:
-                noted.setdefault(p.row, []).append(p.sentence)
+                noted.setdefault(p.row, []).append(f"; {'mended' if p.mended else 'not used'}: {p.sentence}")
         shared = self._shared_rows
         out = []
         for i, (code, why) in enumerate(zip(self.outcome.tolist(), self.decided.because.tolist(), strict=True)):
             text = self._sentence(
                 i, code, why, names[i], worded.get(i, ""), fatal.get(i + 1, ""), shared.get(i, 0), cause[i] >= 0
             )
-            out.append(text + "".join(f"; not used: {s}" for s in noted.get(i + 1, ())))
+            out.append(text + "".join(noted.get(i + 1, ())))
         return out
 
     def _sentence(self, i: int, code: int, why: int, name: str, words: str, fatal: str, shared: int, linked: bool) -> str:

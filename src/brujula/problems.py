@@ -21,6 +21,21 @@ CATALOGUE = {
         "the row has fewer cells than the header",
         "as many cells as the header has; the missing ones were taken as blank",
     ),
+    "rounded-number": ("a spreadsheet rounded this number; it was left out", "the number as text, all its digits"),
+    "rounded-number-mended": ("a number written as a power of ten, with no digit lost, was written out", "the number as text"),
+    "lost-zeros-mended": ("a postal code that lost its leading zeros got them back", "the code as text"),
+    "date-number-mended": ("a spreadsheet's day number was read as a date", "a date such as 2026-03-02"),
+    "which-order": ("day and month could be either way round; the date was left out", "a date such as 2026-03-02"),
+    "bad-date": ("this is no date", "a date such as 2026-03-02"),
+    "two-people": ("this names two people", "one person a row"),
+    "no-split": (
+        "the cell does not fit the policy's pattern; it was kept whole in the pattern's first field",
+        "text of the pattern",
+    ),
+    "not-allowed": (
+        "the value is not among the allowed ones; it was left out",
+        "a value of the policy's list, or a synonym of one",
+    ),
     "repeated-id": ("this id stands more than once among the existing records", "each id once"),
     "blank-id": ("an existing record has no id", "an id"),
 }
@@ -43,6 +58,11 @@ class Problem:
     fatal: bool = False
     field: str = ""
     text: str = ""
+
+    @property
+    def mended(self) -> bool:
+        """Whether the value was used all the same, in another form."""
+        return self.code.endswith("-mended") or self.code in ("no-split", "short-row")
 
     @property
     def sentence(self) -> str:

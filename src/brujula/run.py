@@ -17,7 +17,7 @@ from brujula.core import candidates, decide as deciding, standardise, survive as
 from brujula.core.batch import Batch, Column
 from brujula.core.steps.parallel import spread
 from brujula.fields import kinds
-from brujula.intake import mapping, problems as finding, sources
+from brujula.intake import mapping, problems as finding, shape as shaping, sources
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -46,8 +46,15 @@ def plan(
     old = sources.read_source(against, None, entity or mapping.entity_of(new.table))
     entity = entity or mapping.entity_of(new.table, *([] if sources.is_url(against) else [old.table]))
     chosen = chosen or Policy.default(entity)
-    fields = mapping.apply_mapping(new.table, mapping.suggest(new.table, entity), chosen.columns, new.name)
-    return decide_on(new, old, chosen, entity, fields, sources.remembered(against, entity), on_step, start)
+    listed = shaping.shape(new, chosen, entity)
+    return decide_on(
+        listed,
+        shaping.as_it_is(old, entity, not sources.is_url(against)),
+        chosen,
+        sources.remembered(against, entity),
+        on_step,
+        start,
+    )
 
 
 def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None = None, on_step: OnStep = matching.quiet) -> Plan:
@@ -60,29 +67,28 @@ def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None 
     on_step("reading")
     old = sources.read_source(existing, None, entity)
     entity = entity or (chosen.entity if chosen else mapping.entity_of(old.table))
+    nothing = shaping.Shaped(sources.RawList("no list", pa.table({})), {}, {})
     return decide_on(
-        sources.RawList("no list", pa.table({})), old, chosen or Policy.default(entity), entity, {}, {}, on_step, start
+        nothing, shaping.as_it_is(old, entity, not sources.is_url(existing)), chosen or Policy.default(entity), {}, on_step, start
     )
 
 
 def decide_on(
-    new: sources.RawList,
-    old: sources.RawList,
+    new: shaping.Shaped,
+    old: shaping.Shaped,
     policy: Policy,
-    entity: str,
-    fields: dict[str, str],
     remembered: dict[str, str] | None = None,
     on_step: OnStep = matching.quiet,
     start: float | None = None,
 ) -> Plan:
-    """The steps from two lists that are read to the plan. fields : field to column of the new list; remembered : rows a store loaded before."""
+    """The steps from two lists that are read to the plan. remembered : digests of rows a store loaded before, to their records."""
     start = time.perf_counter() if start is None else start
     read_at = time.perf_counter()
-    old_fields = mapping.apply_mapping(old.table, mapping.suggest(old.table, entity), {}, old.name)
-    ids = sources.record_ids(old, old_fields)
-    batch = combine(entity, old, old_fields, new, fields)
+    entity = policy.entity
+    ids = sources.record_ids(old)
+    batch = combine(entity, old, new)
     cleaned = standardise.clean(batch, kinds(), kind_of(entity))
-    found = finding.find(cleaned, batch, new, fields, policy)
+    found = finding.find(cleaned, batch, new, policy)
     known = loaded_before(batch, remembered or {}, ids, policy)
     matched = matching.match(cleaned, policy, on_step, known)
     on_step("deciding")
@@ -106,23 +112,7 @@ def decide_on(
         "decide": round(end - deciding_at, 3),
         "all": round(end - start, 3),
     }
-    return Plan(
-        policy,
-        new,
-        old,
-        fields,
-        old_fields,
-        ids,
-        batch,
-        cleaned,
-        matched,
-        decided,
-        actions,
-        action_of_row,
-        changes,
-        tuple(found),
-        seconds,
-    )
+    return Plan(policy, new, old, ids, batch, cleaned, matched, decided, actions, action_of_row, changes, tuple(found), seconds)
 
 
 def _policy(policy: Policy | str | None, entity: str | None) -> Policy | None:
@@ -151,20 +141,14 @@ def row_digests(batch: Batch, policy: Policy) -> list[str]:
     return [f"{d:016x}" for d in keys.tolist()]
 
 
-def combine(
-    entity: str, old: sources.RawList, old_fields: dict[str, str], new: sources.RawList, new_fields: dict[str, str]
-) -> Batch:
+def combine(entity: str, old: shaping.Shaped, new: shaping.Shaped) -> Batch:
     """One table of both lists' fields: existing records first. The id is no field of comparison."""
-    chosen = [f for f in ENTITIES[entity].fields if f != "id" and (f in old_fields or f in new_fields)]
+    chosen = [f for f in ENTITIES[entity].fields if f != "id" and (f in old.values or f in new.values)]
 
     def column(field: str) -> Column:
         parts: list[pa.Array] = []
-        for source, fields in ((old, old_fields), (new, new_fields)):
-            parts += (
-                source.table.column(fields[field]).chunks
-                if field in fields
-                else [pa.nulls(source.table.num_rows, pa.large_string())]
-            )
+        for side in (old, new):
+            parts += side.values[field].chunks if field in side.values else [pa.nulls(side.raw.table.num_rows, pa.large_string())]
         return Column.of(pa.chunked_array(parts, pa.large_string()))
 
-    return Batch(entity, old.table.num_rows, new.table.num_rows, dict(zip(chosen, spread(column, chosen), strict=True)))
+    return Batch(entity, old.raw.table.num_rows, new.raw.table.num_rows, dict(zip(chosen, spread(column, chosen), strict=True)))

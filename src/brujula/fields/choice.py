@@ -17,9 +17,9 @@ class Choice(Kind):
     parts = ("industry", "source", "owner", "active")
     survivorship = "fill"
     headings = {
-        "industry": "industry | sector | branch | line of business | branche | sector de actividad | secteur | settore",
-        "source": "source | lead source | origin | quelle | origen | herkunft | how did you hear",
-        "owner": "owner | account owner | contact owner | assigned to | responsible | betreuer | propietario",
+        "industry": "industry | sector | branch | line of business | branche | sector de actividad | secteur | settore | bedrijfstak | actividad | activite | attivita | branza | setor | ramo | rubro | sektor | type of organisation | type of organization | category | account type | kind",
+        "source": "source | lead source | origin | quelle | origen | herkunft | how did you hear | fuente | fonte | bron | zrodlo | provenance | came from | campaign",
+        "owner": "owner | account owner | contact owner | assigned to | responsible | betreuer | propietario | eigentumer | proprietaire | proprietario | eigenaar | wlasciciel | sales rep | rep | account manager | company owner",
         "active": "active | status | is active | aktiv | activo",
     }
 

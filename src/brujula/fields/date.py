@@ -42,11 +42,11 @@ class Date(Kind):
     survivorship = "fill"
     headings = {
         "birth_date": """birth date | date of birth | dob | birthday | geburtsdatum | fecha de nacimiento | date de naissance |
-            data di nascita | geboortedatum | data urodzenia | data de nascimento""",
+            data di nascita | geboortedatum | data urodzenia | data de nascimento | birthdate | born | geboren | geboren am | nacimiento | naissance | ne le | nascita | urodzony | d o b""",
         "created_at": """created at | created | created on | created date | date created | creation date | erstellt | added |
-            date added""",
+            date added | create date | creation | angelegt | angelegt am | fecha de alta | fecha de creacion | date de creation | data di creazione | aangemaakt | data utworzenia | data de criacao | entry date""",
         "updated_at": """updated at | updated | updated on | last modified | modified | last update | date modified | last
-            changed | last contacted""",
+            changed | last contacted | geandert | geandert am | letzte anderung | fecha de modificacion | date de modification | data modifica | gewijzigd | modify date | last update date""",
     }
     comparisons = (
         Comparison(

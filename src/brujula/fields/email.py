@@ -79,7 +79,7 @@ class Email(Kind):
         "email": """email | e mail | mail | email address | e mail address | mail address | mailadresse | e mail adresse |
             correo | correo electronico | courriel | adresse email | adresse e mail | indirizzo email | posta
             elettronica | emailadres | e mailadres | adres email | adres e mail | work email | business email |
-            primary email | contact email | your email | email work | email 1 | endereco de email | electronic mail"""
+            primary email | contact email | your email | email work | email 1 | endereco de email | electronic mail | adresse electronique | correo e | adres mailowy | email id | e mail id | email addr | general email | e post | eposta | mailadres"""
     }
     comparisons = (
         Comparison(

@@ -27,11 +27,11 @@ class Identifier(Kind):
     name = "identifier"
     parts = ("id", "account_id", "parent_id", "registration_no")
     headings = {
-        "id": "id | record id | crm id | contact id | our id | uuid | guid | record | external id | record number",
+        "id": "id | record id | crm id | contact id | our id | uuid | guid | record | external id | record number | uid",
         "account_id": "account id | company id | organisation id | organization id",
         "parent_id": "parent id | parent | parent account | parent organisation | parent company | parent organization",
         "registration_no": """registration no | registration number | company number | vat | vat id | vat number | tax id | ein | nif
-            | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | charity number""",
+            | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | charity number | kvk | kvk nummer | kvk number | siren | krs | regon | handelsregister | hrb | steuernummer | usc | duns | company registration | uid nummer | umsatzsteuer id | ust idnr | cif nif | cnpj cpf""",
     }
     comparisons = (
         Comparison(

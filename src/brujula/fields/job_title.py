@@ -30,7 +30,7 @@ class JobTitle(Kind):
     headings = {
         "job_title": """job title | title | position | role | job | function | designation | occupation | beruf | funktion |
             stelle | cargo | puesto | poste | fonction | ruolo | posizione | mansione | functie | stanowisko |
-            instrument taught | profession | job role | berufsbezeichnung"""
+            instrument taught | profession | job role | berufsbezeichnung | qualifica | intitule du poste | position title | stellung | rolle | rol | papel | puesto de trabajo | zawod | beroep | dienstbezeichnung"""
     }
     comparisons = (
         Comparison(

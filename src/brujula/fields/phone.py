@@ -55,9 +55,9 @@ class Phone(Kind):
             phone | office phone | telefon | telefonnummer | telefono | numero de telefono | telefone | numero de
             telephone | telefoon | telefoonnummer | numer telefonu | landline | direct line | day phone | main phone
             | phone 1 | contact number | home phone | call | festnetz | fijo | fixe | telefono fijo | numero di
-            telefono""",
+            telefono | telephone fixe | tel fixe | switchboard | centralita | zentrale | standard | centralino | telefon stacjonarny | vaste telefoon | telefon dienstlich | telefon geschaftlich | telephone bureau | evening phone | ph | ph no | numero | tel nr""",
         "mobile": """mobile | mobile phone | cell | cell phone | cellphone | handy | mobil | mobiltelefon | movil | celular |
-            portable | cellulare | telemovel | mobiel | komorka | mobile number | telefono movil | mobilnummer | gsm""",
+            portable | cellulare | telemovel | mobiel | komorka | mobile number | telefono movil | mobilnummer | gsm | cell number | cell no | mobile no | tel portable | telephone portable | telefon komorkowy | mobiel nummer | handynummer | nr kom | numero de celular | telefone celular | tel mobile""",
     }
     comparisons = (
         Comparison(

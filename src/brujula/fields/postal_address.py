@@ -164,6 +164,16 @@ def _mapped(column: Column, table: dict[str, str], known_only: bool = False) -> 
     return texts, of_records(hash_values(texts), column)
 
 
+def country_codes(values: pa.ChunkedArray) -> pa.ChunkedArray:
+    """ISO 3166 code of each country name or code; blank where it is none known."""
+    plain = values.combine_chunks().dictionary_encode()
+    plain = plain.combine_chunks() if isinstance(plain, pa.ChunkedArray) else plain
+    known = _countries()
+    words = _joined(Texts.of(plain.dictionary))
+    codes = pa.array([known.get(w, "") for w in words.to_pylist()], pa.large_string())
+    return pa.chunked_array([codes.take(plain.indices)])
+
+
 @cache
 def _street_synonyms() -> dict[str, str]:
     return {w: head for head, *members in tables.groups("street_words") for w in members}
@@ -183,17 +193,17 @@ class PostalAddress(Kind):
         "street": """street | line 1 | line1 | address line1 | address | address line 1 | street address | address 1 | addr | addr1 | mailing address |
             strasse | strasse nr | strasse und hausnummer | adresse | anschrift | calle | direccion | domicilio |
             rue | adresse 1 | rua | endereco | logradouro | via | indirizzo | straat | adres | ulica | billing
-            street | mailing street | street line | street 1 | business address | address street | street and number""",
+            street | mailing street | street line | street 1 | business address | address street | street and number | strasse hausnummer | straatnaam | street name | strasse hausnr | via e numero | calle y numero | adres ulica | ulica i numer | adres zamieszkania | straat en huisnummer | postal address | full address | morada | postanschrift | anschrift""",
         "city": """city | town | municipality | locality | place | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
-            commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town |
+            commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town | cty | ortschaft | plaatsnaam | localite | localidade | gemeente | gmina | municipality | ciudad poblacion | localita | lokalitat |
             billing city | mailing city | wohnort | suburb""",
         "region": """state | region | province | county | state province | county state | state region | prov | bundesland |
             land kreis | estado | provincia | comunidad | departement | uf | regione | provincie | wojewodztwo | st
-            | mailing state | kanton | department""",
+            | mailing state | kanton | department | stan | wojewodztwo | landkreis | provincia estado | state code | prov state""",
         "postal_code": """postal code | postcode | zip | zip code | zipcode | zip postcode | zip postal code | postal | plz |
             postleitzahl | codigo postal | cp | c p | code postal | cep | cap | postcode plaats | kod pocztowy |
-            mailing zip | post code | eircode""",
-        "country": """country | country code | nation | land | pais | pays | paese | kraj | country region | staat | country
+            mailing zip | post code | eircode | kod | plz ort code | zipcode | pincode | pin code | postnummer | pc""",
+        "country": """country | country code | nation | land code | land | pais | pays | paese | kraj | country region | staat | country
             name""",
     }
     comparisons = (

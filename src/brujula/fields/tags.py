@@ -17,7 +17,9 @@ class Tags(Kind):
     name = "tags"
     parts = ("tags",)
     survivorship = "union"
-    headings = {"tags": "tags | tag | labels | keywords | categories | groups | etiquetas"}
+    headings = {
+        "tags": "tags | tag | labels | keywords | categories | groups | etiquetas | schlagworte | schlagworter | mots cles | etichette | labels | tagi | categorie"
+    }
 
     def clean(self, column: Column) -> Column:
         """Placeholders are blank."""

@@ -17,7 +17,7 @@ class Text(Kind):
     survivorship = "append"
     headings = {
         "notes": """notes | note | kommentar | kommentare | commentaire | commentaires | comentario | comentarios | opmerking | opmerkingen | uwagi | anmerkung | anmerkungen | comments | comment | remarks | remark | description | bemerkung | notizen | notas |
-            observaciones | remarques | anything else | message"""
+            observaciones | remarques | anything else | message | remarks | remark | comments | comment | bemerkung | bemerkungen | anmerkung | notizen | notiz | notas | nota | note interne | notatki | komentarz | memo | description"""
     }
 
     def clean(self, column: Column) -> Column:

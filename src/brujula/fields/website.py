@@ -89,7 +89,7 @@ class Website(Kind):
     headings = {
         "website": """website | web | url | homepage | web site | site | web address | www | domain | internet | webseite |
             pagina web | sitio web | site web | site internet | sito | sito web | strona | strona www | company
-            website | webadresse | online"""
+            website | webadresse | online | company domain | domain name | pagina internet | internetseite | internetadresse | witryna | website url"""
     }
     comparisons = (
         Comparison(

@@ -26,7 +26,7 @@ DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "pipe"}
 _HEAD = 1 << 18
 _BLOCK = 4 << 20
 _OPEN_LINES = 200  # a quoted cell over more lines than this was never closed
-_OPEN_CELL = 32_768  # a quoted cell with more bytes than this may be one that was never closed: looked at line by line
+_OPEN_CELL = 32_768  # bytes: a longer quoted cell may be one that was never closed, so it is looked at line by line
 
 
 def read_delimited(path: Path, data: bytes | None, how: ListPolicy, suffix: str) -> RawList:
@@ -77,7 +77,7 @@ def _read(
         notes.append(f"header found in line {skipped + 1}; {skipped} line{'s' * (skipped > 1)} above it passed over")
     start += len(text[:below].encode())
     names = raw.headings(str(path), header)
-    table, problems, lines = _table(path, data, start, names, delimiter, held.quotes > 0)
+    table, problems, lines = _table(path, data, start, names, delimiter, held.quotes)
     if lines is None and table.num_rows == held.lines + (not _ends_in_line(path, data)) - first_line:
         lines = np.arange(table.num_rows)
     found = RawList(str(path), table, tuple(notes), tuple(problems), None if lines is None else lines + first_line + 1)
@@ -113,7 +113,7 @@ class _Survey(NamedTuple):
 def _survey(path: Path, data: bytes | None) -> _Survey:
     found, buffer = np.zeros(4, np.int64), np.empty(_BLOCK, np.uint8)
     with io.BytesIO(data) if data is not None else path.open("rb", buffering=0) as stream:
-        while size := stream.readinto(buffer):
+        while size := stream.readinto(memoryview(buffer)):
             survey(buffer[:size], found)
     return _Survey(*found.tolist())
 
@@ -208,7 +208,7 @@ def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[in
 
 
 def _table(
-    path: Path, data: bytes | None, start: int, names: list[str], delimiter: str, quoted: bool
+    path: Path, data: bytes | None, start: int, names: list[str], delimiter: str, quotes: int
 ) -> tuple[pa.Table, list[Problem], np.ndarray | None]:
     """Rows below the header as text columns; short and long rows are told; lines from 0 where they had to be counted."""
     kinds = dict.fromkeys(names, pa.large_string())
@@ -227,10 +227,12 @@ def _table(
                 table = pacsv.read_csv(
                     stream,
                     read_options=pacsv.ReadOptions(column_names=names, block_size=_BLOCK, use_threads=threads),
-                    parse_options=pacsv.ParseOptions(delimiter=delimiter, newlines_in_values=quoted, invalid_row_handler=ragged),
+                    parse_options=pacsv.ParseOptions(
+                        delimiter=delimiter, newlines_in_values=quotes > 0, invalid_row_handler=ragged
+                    ),
                     convert_options=pacsv.ConvertOptions(column_types=kinds, strings_can_be_null=False),
                 )
-            if not quoted or _longest(table) < _OPEN_CELL:
+            if quotes % 2 == 0 and _longest(table) < (_OPEN_CELL if quotes else MOST_CELL):
                 return (*_put_back(table, odd, names, delimiter), None)
         except pa.ArrowInvalid as error:
             if "UTF8" in str(error):

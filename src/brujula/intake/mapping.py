@@ -7,9 +7,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 
+import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
+from brujula import tables
 from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
 from brujula.errors import PolicyError
@@ -18,6 +20,7 @@ from brujula.fields.person_name import TITLES
 from brujula.policy.entities import ENTITIES, kind_of
 
 _SAMPLE = 2_000
+_NAMED = 0.4  # share of values that makes a column one of names
 _ENOUGH = 4  # fewer filled cells say nothing about a column
 _CONTENT = {
     "email": r"^[^@\s]+@[^@\s]+\.[^@\s]+$",
@@ -61,6 +64,20 @@ def _wordings(kind: str, field: str) -> tuple[str, ...]:
 def _by_heading(heading: str, entity: str) -> dict[str, float]:
     """Fields a heading may mean, each with a confidence."""
     plain = folded(heading)
+    found = _by_words(plain, entity)
+    bare = re.sub(r"\s*\d+$", "", plain)
+    if not found and bare != plain:
+        found = {f: score - 0.05 for f, score in _by_words(bare, entity).items()}
+    if {"given_name", "family_name"} <= set(found) and max(found["given_name"], found["family_name"]) < 0.95:
+        # Both in one heading: the column holds both.
+        found = {f: s for f, s in found.items() if f not in ("given_name", "family_name")} | {"full_name": 0.9}
+    if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
+        found["phone"] *= 0.9
+    return found
+
+
+def _by_words(plain: str, entity: str) -> dict[str, float]:
+    """The same for a folded heading, word by word."""
     found: dict[str, float] = {}
     for field in ENTITIES[entity].fields:
         wordings = _wordings(kind_of(entity)[field], field)
@@ -84,7 +101,38 @@ def content_of(values: pa.Array) -> dict[str, float]:
     shares = {}
     for kind, pattern in _CONTENT.items():
         shares[kind] = float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py())
+    if shares["date"] >= _TELLING["date"]:
+        shares["phone"] = 0.0  # a date is digits and strokes, too
     return shares
+
+
+@cache
+def _name_words() -> tuple[pa.Array, pa.Array]:
+    """Words that stand in names of organisations, and given names."""
+    apart = ("skip", "direction", "#")
+    firms = {w for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members) if len(w) > 2}
+    people = {w for group in tables.groups("nicknames") for w in group if len(w) > 2}
+    return pa.array(sorted(firms - people), pa.large_string()), pa.array(sorted(people - firms), pa.large_string())
+
+
+def names_in(values: pa.Array) -> tuple[float, float]:
+    """Share of filled sample values with a word of an organisation's name in them, and with a given name among several words."""
+    text = pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    if len(text) < _ENOUGH:
+        return 0.0, 0.0
+    words = fold(Texts.of(text))
+    if len(words.vocabulary) == 0:
+        return 0.0, 0.0
+    spelled = words.vocabulary.arrow()
+    owner = np.repeat(np.arange(len(text)), np.diff(words.offsets))
+    shares = []
+    for known in _name_words():
+        hit = pc.is_in(spelled, value_set=known).to_numpy(zero_copy_only=False)[words.ids]
+        found = np.bincount(owner, weights=hit, minlength=len(text)) > 0
+        shares.append(float(found.mean()))
+    several = float((np.diff(words.offsets) >= 2).mean())
+    return shares[0], shares[1] * (several > 0.5)
 
 
 def _is_prefix(values: pa.Array) -> bool:
@@ -108,6 +156,7 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
         numbers = telling.pop("number", 0.0)
         strongest = max(telling, key=lambda k: telling[k]) if telling else ""
         headed = _by_heading(column, entity)
+        firms, persons = names_in(values)
         for field, score in headed.items():
             kind = field_kind[field]
             why = f'heading "{column}"'
@@ -126,7 +175,20 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
                 score *= 0.4
             if (numbers and kind in _WORDED) or (field == "prefix" and not _is_prefix(values)):
                 score *= 0.3
+            if firms >= _NAMED and kind == "person_name":
+                score, why = score * 0.3, f"{why}, though it holds names of organisations"
+            elif persons >= _NAMED and firms < 0.1 and kind == "company":
+                score, why = score * 0.5, f"{why}, though it holds names of people"
             options.append((score, i, field, why))
+        told = ("account" if entity == "contact" else "name") if firms >= _NAMED else "full_name" if persons >= _NAMED else ""
+        if (
+            told
+            and told not in headed
+            and told in field_kind
+            and not strongest
+            and not (headed and max(headed.values()) > 0.9 and firms < _NAMED)
+        ):
+            options.append((0.55, i, told, f"holds names of {'organisations' if firms >= _NAMED else 'people'}"))
         if strongest in ("email", "website", "phone") and strongest in {field_kind[f] for f in ENTITIES[entity].fields}:
             for field in kinds()[strongest].parts:
                 if field in ENTITIES[entity].fields and field not in headed:
@@ -161,17 +223,17 @@ _PERSONAL = {
     "suffix": 1,
     "prefix": 1,
 }
-_EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa")  # a firm's name as well as a person's
+_EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa", "contact", "kontakt")  # a firm's name as well as a person's
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
 
-def entity_of(*tables: pa.Table) -> str:
+def entity_of(*tables_of: pa.Table) -> str:
     """contact if the columns speak of people, account otherwise; several lists that belong together are asked together.
 
     A list with a name and an organisation beside it is of people; so is one of job titles, given names, birth dates.
     """
     balance = 0
-    for table in tables:
+    for table in tables_of:
         headed = [(folded(c), _by_heading(c, "contact"), _by_heading(c, "account")) for c in table.column_names]
         given = any(people.get("given_name", 0) >= 0.6 and plain not in _EITHER for plain, people, _ in headed)
         for plain, people, firms in headed:
@@ -184,27 +246,59 @@ def entity_of(*tables: pa.Table) -> str:
             for _, people, firms in headed
         )
         balance += 4 * (named and employer)
+    if balance == 0:
+        # Nothing but names to go by: whose are they?
+        shares = [names_in(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c) for t in tables_of for c in t.columns]
+        balance += int(any(p >= _NAMED for _, p in shares) and not any(f >= _NAMED for f, _ in shares))
     return "contact" if balance > 0 else "account"
 
 
+def names_a_person(heading: str) -> list[str]:
+    """The heading without the number in it, when that names a person; nothing otherwise."""
+    from brujula.intake.people import without_number
+
+    found = without_number(heading)
+    headed = _by_heading(found[0], "contact") if found else {}
+    best = max(headed, key=lambda f: headed[f], default="")
+    return [found[0]] if found and best in ("given_name", "family_name", "full_name") else []
+
+
 def apply_mapping(table: pa.Table, suggestions: list[Suggestion], told: Mapping[str, str], name: str) -> dict[str, str]:
-    """Field to column: what the policy says, then what was suggested. Raises PolicyError for a column the list lacks or a field used twice."""
+    """Field to column: what the policy says, then what was suggested.
+
+    Raises PolicyError naming every column the list lacks, with the one that is likely meant, and every field used twice.
+    """
     out: dict[str, str] = {}
+    free = {s.field: s.column for s in suggestions if s.field and s.column not in told}
+    wrong = []
     for column, field in told.items():
         if column not in table.column_names:
-            near = _nearest(column, table.column_names)
-            raise PolicyError(
-                f'{name}: the policy maps the column "{column}", which the list lacks'
-                + (f'; did you mean "{near}"?' if near else "")
-            )
-        if field and field in out:
-            raise PolicyError(f'{name}: the policy maps both "{out[field]}" and "{column}" to {field}; a field is used once')
-        if field:
+            unnamed = [c for c in table.column_names if c not in told]
+            likely = free.get(field, "")
+            wrong.append(lacks(name, column, unnamed, likely))
+        elif field and field in out:
+            wrong.append(f'{name}: the policy maps both "{out[field]}" and "{column}" to {field}; a field is used once')
+        elif field:
             out[field] = column
+    if wrong:
+        raise PolicyError("\n".join(wrong))
     for s in suggestions:
         if s.field and s.column not in told and s.field not in out:
             out[s.field] = s.column
     return out
+
+
+def lacks(name: str, column: str, known: list[str], likely: str = "") -> str:
+    """The message that a list lacks a column the policy names. likely : the column that holds what it held, where one does."""
+    near = _nearest(column, known) or likely
+    return f'{name}: the policy names the column "{column}", which the list lacks' + (
+        f'; did you mean "{near}"? If it is called that now, change the policy' if near else ""
+    )
+
+
+def new_columns(table: pa.Table, told: Mapping[str, str]) -> list[str]:
+    """Columns a policy that names columns says nothing of."""
+    return [c for c in table.column_names if c not in told] if told else []
 
 
 def _nearest(name: str, known: list[str]) -> str:

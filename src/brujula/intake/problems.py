@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.batch import Batch
-from brujula.intake.raw import RawList
+from brujula.intake.shape import Shaped
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem
@@ -14,14 +14,14 @@ _CODES = {"email": "bad-email", "phone": "bad-phone"}
 _MOST = 100_000
 
 
-def find(cleaned: Batch, batch: Batch, incoming: RawList, fields: dict[str, str], policy: Policy) -> list[Problem]:
+def find(cleaned: Batch, batch: Batch, incoming: Shaped, policy: Policy) -> list[Problem]:
     """Every problem of the incoming rows; a fatal one means the row is rejected. Placeholders are no problem, only blank."""
     entity = ENTITIES[batch.entity]
     n = batch.n_existing
     named = np.zeros(batch.n_incoming, bool)
     for field in entity.naming:
         named |= cleaned.column(field).codes[n:] >= 0
-    found = list(incoming.problems)
+    found, fields = list(incoming.raw.problems), incoming.columns
     found += [Problem(entity.no_name, int(r) + 1, fatal=True) for r in np.flatnonzero(~named)]
     for field in policy.required:
         missing = np.flatnonzero(cleaned.column(field).codes[n:] < 0)

@@ -6,26 +6,43 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+import pyarrow as pa
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column
 from brujula.core.standardise import clean
 from brujula.fields import kinds
 from brujula.intake import mapping, problems, sources
-from brujula.policy.entities import ENTITIES, kind_of
+from brujula.intake.shape import Shaped, as_it_is, shape
+from brujula.policy.entities import kind_of
 from brujula.policy.model import Policy
 
-_TEMPTING = ("id", "email", "phone", "mobile", "family_name", "full_name", "name", "website", "registration_no")
+_KEYS = {
+    "contact": (
+        "id", "email", "phone", "mobile", "family_name", "full_name", "given_name + family_name", "family_name + postal_code",
+        "family_name + account", "full_name + account", "full_name + city", "family_name + phone", "given_name + family_name + city",
+    ),
+    "account": ("id", "name", "website", "email", "phone", "registration_no", "name + city", "name + postal_code", "website + city"),
+}  # fmt: skip
+_NAMES = {"family_name", "full_name", "name", "given_name"}
 
 
 @dataclass(frozen=True)
 class ColumnProfile:
-    """One column: fill as a share, distinct values, placeholders counted as blank, suggested field with confidence, three samples."""
+    """One column.
+
+    fill as a share; distinct values; repeats, rows whose value stands elsewhere too; placeholders counted as blank; shortest
+    and longest value; suggested field with confidence; three samples
+    """
 
     column: str
     fill: float
     distinct: int
+    repeats: int
     placeholders: int
+    shortest: str
+    longest: str
     field: str
     confidence: float
     why: str
@@ -34,17 +51,28 @@ class ColumnProfile:
 
 @dataclass(frozen=True)
 class KeyProfile:
-    """One field as a key: share of rows it identifies alone, share that share their value, and the verdict in words."""
+    """One field, or several together, as a key.
+
+    filled, identified, shared : shares of rows that have it, that it identifies alone, that share theirs with another (of the filled)
+    collisions : values that stand more than once; example : one of them
+    found, found_several, missed : rows it finds one record for, more than one, none, where existing records are given; else None
+    """
 
     field: str
     filled: float
+    identified: float
     shared: float
+    collisions: int
+    example: str
     verdict: str
+    found: int | None = None
+    found_several: int | None = None
+    missed: int | None = None
 
 
 @dataclass(frozen=True)
 class Profile:
-    """What is in a list."""
+    """What is in a list. gaps : per field, share filled, share of placeholders and unusable values, share blank."""
 
     name: str
     entity: str
@@ -54,74 +82,139 @@ class Profile:
     keys: tuple[KeyProfile, ...]
     repeated_rows: int
     problems: tuple[tuple[str, int, str], ...]
+    gaps: dict[str, tuple[float, float, float]]
+    against: str = ""
 
 
-def inspect(source: Any, entity: str | None = None) -> Profile:
-    """Look through a list; nothing is written. Raises InputError or StoreError when it cannot be read."""
+def inspect(source: Any, entity: str | None = None, against: Any = None) -> Profile:
+    """Look through a list; nothing is written. against : existing records on which the keys are tried.
+
+    Raises InputError or StoreError when one cannot be read.
+    """
     raw = sources.read_source(source, None, entity)
     entity = entity or mapping.entity_of(raw.table)
-    suggestions = mapping.suggest(raw.table, entity)
-    fields = mapping.apply_mapping(raw.table, suggestions, {}, raw.name)
-    batch = Batch(entity, 0, raw.table.num_rows, {f: Column.of(raw.table.column(c)) for f, c in fields.items() if f != "id"})
-    cleaned = clean(batch, kinds(), kind_of(entity))
-    columns = []
-    for s in suggestions:
-        column = Column.of(raw.table.column(s.column))
-        blanked = (
-            int(batch.columns[s.field].filled.sum() - cleaned.columns[s.field].filled.sum()) if s.field in cleaned.columns else 0
-        )
-        columns.append(
-            ColumnProfile(
-                s.column,
-                float(column.filled.mean()) if len(column) else 0.0,
-                len(column.values),
-                blanked,
-                s.field,
-                s.confidence,
-                s.why,
-                s.samples,
-            )
-        )
+    policy = Policy.default(entity)
+    listed = shape(raw, policy, entity)
+    old = None if against is None else as_it_is(sources.read_source(against, None, entity), entity, not sources.is_url(against))
+    n_old = 0 if old is None else old.raw.table.num_rows
+    n = listed.raw.table.num_rows
+    batch = Batch(entity, n_old, n, {f: _column(f, old, listed, n_old) for f in listed.values})
+    plain = Batch(entity, n_old, n, {f: c for f, c in batch.columns.items() if f != "id"})
+    cleaned = clean(plain, kinds(), kind_of(entity))
+    gaps = {}
+    for field, column in plain.columns.items():
+        had, has = column.filled[n_old:], cleaned.columns[field].filled[n_old:]
+        size = max(n, 1)
+        gaps[field] = (float(has.sum()) / size, float((had & ~has).sum()) / size, float((~had).sum()) / size)
     found: dict[str, list[Any]] = {}
-    for problem in problems.find(cleaned, batch, raw, fields, Policy.default(entity)):
+    for problem in problems.find(cleaned, plain, listed, policy):
         found.setdefault(problem.code, []).append(problem)
     repeated = raw.table.num_rows - raw.table.group_by(raw.table.column_names).aggregate([]).num_rows if raw.table.num_rows else 0
     return Profile(
-        raw.name,
+        listed.raw.name,
         entity,
         raw.table.num_rows,
-        raw.notes,
-        tuple(columns),
-        tuple(_keys(raw, cleaned, fields, entity)),
+        listed.raw.notes,
+        tuple(_columns(raw, listed, entity, gaps)),
+        tuple(_keys(batch, cleaned, entity, old is not None)),
         repeated,
-        tuple((code, len(ps), f"row {ps[0].row}: {ps[0].sentence}") for code, ps in found.items()),
+        tuple((code, len(ps), f"{listed.raw.place_of(ps[0].row)}: {ps[0].sentence}") for code, ps in found.items()),
+        gaps,
+        old.raw.name if old is not None else "",
     )
 
 
-def _keys(raw: sources.RawList, cleaned: Batch, fields: dict[str, str], entity: str) -> list[KeyProfile]:
-    """Every tempting field as a key."""
+def _column(field: str, old: Shaped | None, listed: Shaped, n_old: int) -> Column:
+    """A field of the existing records and the list, one after the other."""
+    before = old.values[field].chunks if old is not None and field in old.values else [pa.nulls(n_old, pa.large_string())]
+    return Column.of(pa.chunked_array([*before, *listed.values[field].chunks], pa.large_string()))
+
+
+def _columns(
+    raw: sources.RawList, listed: Shaped, entity: str, gaps: dict[str, tuple[float, float, float]]
+) -> list[ColumnProfile]:
+    """Every column of the list as it stands, and the field it went to."""
+    suggested = {s.column: s for s in mapping.suggest(raw.table, entity)}
+    fields = {c: f for f, c in listed.columns.items()}
     out = []
-    n = max(raw.table.num_rows, 1)
-    for field in _TEMPTING:
-        if field not in fields or field not in ENTITIES[entity].fields:
-            continue
-        column = Column.of(raw.table.column(fields[field])) if field == "id" else cleaned.columns[field]
-        text = pc.utf8_lower(column.values.arrow()) if len(column.values) else column.values.arrow()
-        merged = (
-            np.unique(text.to_numpy(zero_copy_only=False).astype(str), return_inverse=True)[1] if len(text) else np.zeros(0, int)
+    for name in raw.table.column_names:
+        column, s = Column.of(raw.table.column(name)), suggested[name]
+        field = fields.get(name, s.field)
+        counts = column.counts()
+        texts = column.values.arrow()
+        texts = texts.filter(pc.not_equal(texts, ""))
+        length = pc.utf8_length(texts).to_numpy(zero_copy_only=False)
+        ends = [texts[int(i)].as_py() for i in (np.argmin(length), np.argmax(length))] if len(texts) else ["", ""]
+        blanked = round(gaps[field][1] * len(column)) if field in gaps and listed.row is None else 0
+        out.append(
+            ColumnProfile(
+                name,
+                float(column.filled.mean()) if len(column) else 0.0,
+                len(texts),
+                int(counts[counts > 1].sum()),
+                blanked,
+                ends[0],
+                ends[1],
+                field,
+                s.confidence,
+                s.why,
+                s.samples,
+            )  # fmt: skip
         )
-        codes = merged[column.codes[column.filled]] if len(merged) else np.zeros(0, int)
-        counts = np.bincount(codes, minlength=1)
-        filled = len(codes) / n
-        shared = float((counts[codes] > 1).mean()) if len(codes) else 0.0
-        blank = f"; {1 - filled:.0%} of rows have none" if filled < 0.995 else ""
-        if shared == 0 and filled > 0.995:
-            verdict = "identifies every row"
-        elif field in ("family_name", "full_name", "name"):
-            verdict = f"no key: {shared:.0%} of rows share theirs with another{blank}"
-        elif shared > 0:
-            verdict = f"no key by itself: {shared:.0%} of the filled rows share theirs with another (colleagues, couples, duplicates){blank}"
-        else:
-            verdict = f"each value stands once{blank}"
-        out.append(KeyProfile(field, filled, shared, verdict))
     return out
+
+
+def _keys(batch: Batch, cleaned: Batch, entity: str, tried: bool) -> list[KeyProfile]:
+    """Every tempting field, and fields together, as a key."""
+    n_old = batch.n_existing
+    out = []
+    for name in _KEYS[entity]:
+        fields = name.split(" + ")
+        if not all(f in batch.columns for f in fields) or (
+            len(fields) > 1 and "full_name" in fields and "family_name" in batch.columns
+        ):
+            continue
+        codes = [_codes(batch.columns[f] if f == "id" else cleaned.columns[f]) for f in fields]
+        key = codes[0].astype(np.int64)
+        for more in codes[1:]:
+            key = np.where((key >= 0) & (more >= 0), key * (int(more.max(initial=0)) + 1) + more, -1)
+            key = np.unique(key, return_inverse=True)[1] - int((key < 0).any())
+        there = tried and all(batch.columns[f].filled[:n_old].any() for f in fields)
+        out.append(_key(name, fields, key, n_old, batch, there))
+    return out
+
+
+def _codes(column: Column) -> NDArray[np.int64]:
+    """Per record a number of its value without regard to case; -1 where blank."""
+    if len(column.values) == 0:
+        return np.full(len(column), -1, np.int64)
+    lowered = pc.utf8_lower(column.values.arrow()).dictionary_encode().indices.to_numpy(zero_copy_only=False).astype(np.int64)
+    return np.append(lowered, -1)[column.codes]
+
+
+def _key(name: str, fields: list[str], key: NDArray[np.int64], n_old: int, batch: Batch, tried: bool) -> KeyProfile:
+    mine, theirs = key[n_old:], key[:n_old]
+    n = max(len(mine), 1)
+    own = mine[mine >= 0]
+    counts = np.bincount(own, minlength=int(key.max(initial=-1)) + 1)
+    filled, shared = len(own) / n, float((counts[own] > 1).mean()) if len(own) else 0.0
+    often = int(np.argmax(counts)) if len(own) else 0
+    example = ""
+    if len(own) and counts[often] > 1:
+        row = n_old + int(np.flatnonzero(mine == often)[0])
+        parts = [batch.columns[f] for f in fields]
+        example = f"{counts[often]:,} × {' | '.join(c.values.arrow()[int(c.codes[row])].as_py() for c in parts)}"
+    blank = f"; {1 - filled:.0%} of rows have none" if filled < 0.995 else ""
+    if shared == 0 and filled > 0.995:
+        verdict = "identifies every row"
+    elif shared == 0:
+        verdict = f"each value stands once{blank}"
+    elif set(fields) <= _NAMES and len(fields) == 1:
+        verdict = f"no key: {shared:.0%} of rows share theirs with another{blank}"
+    else:
+        verdict = f"no key by itself: {shared:.0%} of the filled rows share theirs with another (colleagues, couples, duplicates){blank}"
+    hits = np.bincount(theirs[theirs >= 0], minlength=len(counts))[mine] * (mine >= 0) if tried else None
+    once = None if hits is None else int((hits == 1).sum())
+    many = None if hits is None else int((hits > 1).sum())
+    missed = None if hits is None else int((hits == 0).sum())
+    return KeyProfile(name, filled, filled * (1 - shared), shared, int((counts > 1).sum()), example, verdict, once, many, missed)

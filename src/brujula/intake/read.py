@@ -22,11 +22,11 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
     Raises InputError for a file that is missing, empty, of another format, damaged, or larger than 8 GiB unpacked.
     """
     path, how = Path(path), how or ListPolicy()
-    kind, gzipped = format_of(path)
     if not path.exists():
         raise InputError(f"{path}: no such file")
     if path.is_dir():
         raise InputError(f"{path}: is a folder; name a list in it")
+    kind, gzipped = format_of(path)
     try:
         if path.stat().st_size > MOST_BYTES:
             raise InputError(f"{path}: larger than {MOST_BYTES >> 30} GiB; split it")

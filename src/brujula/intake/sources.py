@@ -11,6 +11,7 @@ import pyarrow.compute as pc
 from brujula.errors import InputError, UsageError
 from brujula.intake.raw import RawList
 from brujula.intake.read import read_list
+from brujula.intake.shape import Shaped
 from brujula.policy.model import ListPolicy
 
 __all__ = ["RawList", "is_url", "read_source", "record_ids"]
@@ -70,20 +71,21 @@ def from_frame(frame: Any, name: str = "frame") -> RawList:
     return RawList(name, pa.table(columns), ("a frame in memory",))
 
 
-def record_ids(existing: RawList, fields: dict[str, str]) -> pa.Array:
+def record_ids(existing: Shaped) -> pa.Array:
     """Ids of the existing records. Raises InputError where the list has none, a blank one, or one twice."""
-    if "id" not in fields:
+    raw = existing.raw
+    if "id" not in existing.values:
         raise InputError(
-            f"{existing.name}: no column holds the records' ids; columns are {', '.join(existing.table.column_names)}; "
+            f"{raw.name}: no column holds the records' ids; columns are {', '.join(raw.table.column_names)}; "
             "accepted: a column headed id, record id, contact id or account id"
         )
-    ids = pc.utf8_trim_whitespace(existing.table.column(fields["id"]).combine_chunks())
+    ids = pc.utf8_trim_whitespace(existing.values["id"].combine_chunks())
     if isinstance(ids, pa.ChunkedArray):
         ids = pa.concat_arrays(ids.chunks) if ids.num_chunks else pa.array([], pa.large_string())
     blank = np.flatnonzero(pc.equal(ids, "").to_numpy(zero_copy_only=False)) if len(ids) else np.zeros(0, int)
     if len(blank):
         raise InputError(
-            f'{existing.name}, row {blank[0] + 1}, column "{fields["id"]}": the id is blank; accepted: an id for every existing record'
+            f'{raw.name}, row {blank[0] + 1}, column "{existing.columns["id"]}": the id is blank; accepted: an id for every existing record'
         )
     counts = pc.value_counts(ids)
     twice = counts.filter(pc.greater(pc.struct_field(counts, "counts"), 1)) if len(counts) else counts
@@ -91,7 +93,7 @@ def record_ids(existing: RawList, fields: dict[str, str]) -> pa.Array:
         value = twice[0]["values"].as_py()
         row = pc.index(ids, value).as_py() + 1
         raise InputError(
-            f'{existing.name}, row {row}, column "{fields["id"]}": the id "{value}" stands more than once '
+            f'{raw.name}, row {row}, column "{existing.columns["id"]}": the id "{value}" stands more than once '
             f"({len(twice)} id{'s' * (len(twice) > 1)} in all do); accepted: each id once"
         )
     return ids

@@ -61,7 +61,8 @@ def _text(path: Path, data: bytes, encoding: str | None) -> tuple[str, str]:
 
 def _cards(text: str) -> Iterator[tuple[int, str]]:
     """Line number and text of each card; one that is never closed ends where the next begins."""
-    start, held = 0, []
+    start = 0
+    held: list[str] = []
     for number, line in enumerate(text.splitlines(), 1):
         word = line.strip().upper()
         if word == "BEGIN:VCARD":

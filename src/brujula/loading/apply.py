@@ -17,6 +17,7 @@ from sqlalchemy.engine import Connection
 from brujula.errors import PlanError, StoreError
 from brujula.intake import mapping, sources
 from brujula.intake.read import read_list
+from brujula.intake.shape import as_it_is
 from brujula.loading.folder import read_summary, read_table
 from brujula.loading.journal import Load, load_of
 from brujula.stores import open_store
@@ -195,9 +196,9 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
     """Fill an entity's empty table with a list as it stands. Raises StoreError when records are there already."""
     raw = read_list(path)
     entity = mapping.entity_of(raw.table)
-    fields = mapping.apply_mapping(raw.table, mapping.suggest(raw.table, entity), {}, raw.name)
-    sources.record_ids(raw, fields)
-    columns = {field: raw.table.column(column).to_pylist() for field, column in fields.items()}
+    listed = as_it_is(raw, entity)
+    sources.record_ids(listed)
+    columns = {field: values.to_pylist() for field, values in listed.values.items()}
     records = [dict(zip(columns, values, strict=True)) for values in zip(*columns.values(), strict=True)]
     with open_store(into, create=True) as store, store.writing() as connection:
         _must_be_empty(connection, store, entity, path)

@@ -200,19 +200,19 @@ def summary(plan: Plan) -> dict[str, Any]:
         "incoming": {
             "name": plan.incoming.name,
             "taken_as": list(plan.incoming.notes),
-            "fields": plan.incoming_fields,
-            "left_out": [c for c in plan.incoming.table.column_names if c not in plan.incoming_fields.values()],
+            "fields": plan.listed.columns,
+            "left_out": list(plan.listed.left_out),
         },
         "existing": {
             "name": plan.existing.name,
             "taken_as": list(plan.existing.notes),
             "fields": {
                 f: c
-                for f, c in plan.existing_fields.items()
+                for f, c in plan.held.columns.items()
                 if f == "id" or plan.batch.columns[f].codes[: plan.batch.n_existing].max(initial=-1) >= 0
             },
         },
-        "policy": plan.policy.model_dump(mode="json"),
+        "policy": plan.policy.model_dump(mode="json", by_alias=True),
         "version": __version__,
         "seconds": plan.seconds,
     }

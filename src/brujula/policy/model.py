@@ -8,17 +8,23 @@ from pydantic import BaseModel, ConfigDict, Field
 
 
 class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
 
 
 class ListPolicy(_Part):
-    """How the incoming list is read; unset means: find out."""
+    """How the incoming list is read; unset means: find out.
+
+    rest   : what becomes of columns no field is found for: left out (""), or kept as notes or tags
+    people : whether a row with `Contact 1 name ... Contact 2 name ...` becomes a row for each
+    """
 
     delimiter: str | None = None
     encoding: str | None = None
     header_row: int | None = Field(default=None, ge=1)
     sheet: str | None = None
     label: str = ""
+    rest: Literal["", "notes", "tags"] = ""
+    people: bool = True
 
 
 class MatchPolicy(_Part):
@@ -60,7 +66,12 @@ Survivorship = Literal["fill", "replace", "keep", "append", "union", "strictest"
 class Policy(_Part):
     """Everything the steward decides about a list. Read one with `Policy.read`, or start from `Policy.default`.
 
-    columns  : column heading to field; "" leaves the column out
+    columns  : column heading to field; "" leaves the column out; notes and tags take several columns
+    combine  : field to a pattern of columns, "{Street} {No}"
+    split    : column to a pattern of fields, "{city}, {region} {postal_code}"
+    constant : field to a text for every row; defaults (in the file: default) : field to a text where the list has none
+    case     : field to as-is, title, upper or lower
+    allowed  : field to its values, each with synonyms; what is none of them is left out and named
     rule     : the steward's own rules, asked before the default ones
     update   : field to survivorship rule
     required : fields without which a row is rejected
@@ -69,6 +80,12 @@ class Policy(_Part):
     entity: Literal["contact", "account"] = "contact"
     list: ListPolicy = ListPolicy()
     columns: dict[str, str] = Field(default_factory=dict)
+    combine: dict[str, str] = Field(default_factory=dict)
+    split: dict[str, str] = Field(default_factory=dict)
+    constant: dict[str, str] = Field(default_factory=dict)
+    defaults: dict[str, str] = Field(default_factory=dict, alias="default")
+    case: dict[str, Literal["as-is", "title", "upper", "lower"]] = Field(default_factory=dict)
+    allowed: dict[str, dict[str, tuple[str, ...]]] = Field(default_factory=dict)
     match: MatchPolicy = MatchPolicy()
     rule: tuple[RulePolicy, ...] = ()
     outcomes: OutcomesPolicy = OutcomesPolicy()

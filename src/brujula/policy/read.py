@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
 from difflib import get_close_matches
 from functools import cache
@@ -48,17 +49,32 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
         if isinstance(given.get(section), dict):
             laid[section] = base.get(section, {}) | given[section]
     laid["rule"] = [*given.get("rule", ()), *base["rule"]] if isinstance(given.get("rule", []), list) else given["rule"]
+    laid["allowed"] = _value_lists(laid.get("allowed", {}))
     try:
         policy = Policy.model_validate(laid)
     except ValidationError as error:
         raise PolicyError("\n".join(f"{path}, {_mistake(e)}" for e in error.errors())) from None
     wrong = [_unknown(f'columns."{column}"', field, policy.entity) for column, field in policy.columns.items() if field]
-    wrong += [_unknown("update", field, policy.entity) for field in policy.update] + [
-        _unknown("required", field, policy.entity) for field in policy.required
+    for section in ("update", "combine", "constant", "defaults", "case", "allowed", "required"):
+        shown = "default" if section == "defaults" else section
+        wrong += [_unknown(shown, field, policy.entity) for field in getattr(policy, section)]
+    wrong += [_pattern(f'split."{column}"', pattern, policy.entity) for column, pattern in policy.split.items()]
+    wrong += [
+        f'combine.{f}: "{p}" names no column; accepted: a pattern such as "{{Street}} {{No}}"'
+        for f, p in policy.combine.items()
+        if "{" not in p
     ]
     if found := [w for w in wrong if w]:
         raise PolicyError("\n".join(f"{path}, {w}" for w in found))
     return policy
+
+
+def _value_lists(allowed: Any) -> Any:
+    """A plain list of values means each of them, without synonyms."""
+    if not isinstance(allowed, dict):
+        return allowed
+    plain = {f: dict.fromkeys(v, ()) for f, v in allowed.items() if isinstance(v, list) and all(isinstance(x, str) for x in v)}
+    return allowed | plain
 
 
 def _unknown(where: str, field: str, entity: str) -> str:
@@ -70,6 +86,14 @@ def _unknown(where: str, field: str, entity: str) -> str:
     return f'{where}: no field "{field}"' + (
         f'; did you mean "{near[0]}"?' if near else f"; fields of {entity}: {', '.join(known)}"
     )
+
+
+def _pattern(where: str, pattern: str, entity: str) -> str:
+    """The mistake in a pattern of fields, or ""."""
+    fields = re.findall(r"\{([^{}]*)\}", pattern)
+    if not fields or re.search(r"\}\{", pattern) or len(set(fields)) < len(fields):
+        return f'{where}: "{pattern}" is no pattern of fields; accepted: such as "{{city}}, {{region}} {{postal_code}}", text between any two'
+    return next((m for f in fields if (m := _unknown(where, f, entity))), "")
 
 
 def _mistake(error: Any) -> str:

@@ -9,32 +9,62 @@ from brujula.intake.raw import RawList
 from brujula.policy.model import OutcomesPolicy
 
 _CHOICES = """
+# [list]
+# rest = "notes"                    # columns no field was found for: "" leaves them out, notes or tags keeps them
+# people = false                    # do not make several rows of `Contact 1 name ... Contact 2 name ...`
+
+# [combine]                         # a field from several columns
+# street = "{{Street}} {{House no}}"
+
+# [split]                           # several fields from one column
+# "Place" = "{{city}}, {{region}} {{postal_code}}"
+
+# [constant]                        # the same for every row
+# source = "district roster"
+
+# [default]                         # where the list has none
+# country = "US"
+
+# [case]                            # as-is, title, upper, lower
+# family_name = "title"
+
+# [allowed.{choice}]                # values, each with its synonyms; anything else is left out and named
+# School = ["school", "k-12", "Schule"]
+
 [outcomes]
 mode = "{mode}"          # create-and-update, create-only, update-only
 unsure = "{unsure}"                   # review, create, skip
 duplicates = "{duplicates}"                # merge, review: existing records found to be the same
 
 # [update]                          # what becomes of a field of a record that exists; without a line here, blanks are filled
-# job_title = "replace"             # fill, replace, keep, append, union, strictest
-
-# required = ["email"]              # rows without it are rejected (put this line above the first [section])
+# {replaced} = "replace"             # fill, replace, keep, append, union, strictest
 
 # [[rule]]                          # asked before the default rules; `brujula policy show` lists those
-# name = "same mailbox, same person"
+# name = "same mailbox, same {who}"
 # verdict = "same"                  # same, unsure, different
-# all = ["email is same", "given_name at least partial"]
+# all = ["email is same", "{named} at least partial"]
 """
 
 
 def starting_policy(raw: RawList, entity: str | None = None) -> str:
     """The policy as TOML text. entity : contact or account; found from the columns when left out."""
     entity = entity or entity_of(raw.table)
-    lines = [f"# A policy for lists like {raw.name}.", f'entity = "{entity}"', "", "[columns]"]
+    lines = [
+        f"# A policy for lists like {raw.name}.",
+        f'entity = "{entity}"',
+        '# required = ["email"]              # rows without it are rejected',
+        "",
+        "[columns]",
+    ]
     lines += [
         f"{json.dumps(s.column, ensure_ascii=False)} = {json.dumps(s.field)}{_comment(s)}" for s in suggest(raw.table, entity)
     ]
     defaults = OutcomesPolicy()
-    return "\n".join(lines) + "\n" + _CHOICES.format(mode=defaults.mode, unsure=defaults.unsure, duplicates=defaults.duplicates)
+    of_people = {"choice": "owner", "replaced": "job_title", "who": "person", "named": "given_name"}
+    of_firms = {"choice": "industry", "replaced": "industry", "who": "organisation", "named": "name"}
+    words = of_people if entity == "contact" else of_firms
+    chosen = {"mode": defaults.mode, "unsure": defaults.unsure, "duplicates": defaults.duplicates}
+    return "\n".join(lines) + "\n" + _CHOICES.format(**chosen, **words)
 
 
 def _comment(suggestion: Suggestion) -> str:

@@ -42,6 +42,18 @@ def in_words(policy: Policy) -> list[str]:
         f'Column "{column}" is {field}.' if field else f'Column "{column}" is left out.'
         for column, field in policy.columns.items()
     ]
+    if policy.list.rest:
+        out.append(f"Columns no field is found for are kept as {policy.list.rest}.")
+    if policy.entity == "contact" and not policy.list.people:
+        out.append("A row is one person, however many its headings number.")
+    out += [f"{field} is laid together from {pattern}." for field, pattern in policy.combine.items()]
+    out += [f'Column "{column}" is taken apart into {pattern}.' for column, pattern in policy.split.items()]
+    out += [f'{field} is "{text}" for every row.' for field, text in policy.constant.items()]
+    out += [f'{field} is "{text}" where the list has none.' for field, text in policy.defaults.items()]
+    out += [f"{field} is written in {case} case." for field, case in policy.case.items() if case != "as-is"]
+    out += [
+        f"{field} may be {', '.join(values)}; anything else is left out and named." for field, values in policy.allowed.items()
+    ]
     out += [f"{field}: {_SURVIVAL[how]}." for field, how in policy.update.items()]
     if policy.required:
         out.append(f"A row without {', '.join(policy.required)} is rejected.")

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from importlib.resources import files
 from typing import Any
 
 import numpy as np
@@ -15,6 +14,7 @@ from brujula.core.decide import OUTCOMES
 from brujula.loading.folder import summary
 from brujula.planning import Plan
 from brujula.problems import CATALOGUE
+from brujula.reporting.look import rendered
 
 _MOST = 1_500  # rows shown; the rest lie in the files, and the page says so
 _SIDES = 4  # records shown beside a row
@@ -49,11 +49,6 @@ _MEANING = {
 
 def page(plan: Plan) -> str:
     """The page as HTML. Text of the lists goes in as data, never as markup."""
-    from jinja2 import Environment
-
-    environment = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)
-    environment.filters["count"] = lambda n: f"{n:,}"
-    template = environment.from_string((files(__package__) / "report.html").read_text("utf-8"))
     found = summary(plan)
     shown = _rows(plan)
     swept = plan.batch.n_incoming == 0
@@ -61,7 +56,8 @@ def page(plan: Plan) -> str:
         {"rows": shown, "fields": _fields(plan), "groups": _groups(plan) if swept else []}, ensure_ascii=False, default=str
     )
     problems = [(count, *CATALOGUE[code]) for code, count in found["problems"].items()]
-    return template.render(
+    return rendered(
+        "report.html",
         found=found,
         meaning=_MEANING,
         problems=problems,

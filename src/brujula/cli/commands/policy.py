@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from brujula.cli import options, show
+from brujula.problems import CATALOGUE
 
 app = typer.Typer(no_args_is_help=True, help="Write a starting policy, check one, show what it means.", rich_markup_mode=None)
 
@@ -36,15 +38,33 @@ def new_policy(
 
 @app.command("check")
 def check_policy(
-    file: Annotated[Path, typer.Argument(metavar="FILE", help="A policy (TOML).")], as_entity: options.AsEntity = None
+    file: Annotated[Path, typer.Argument(metavar="FILE", help="A policy (TOML).")],
+    source: Annotated[Path | None, typer.Argument(metavar="LIST", help="A list to hold it against.")] = None,
+    as_entity: options.AsEntity = None,
 ) -> None:
-    """Say whether a policy can be used; name every mistake."""
+    """Say whether a policy can be used, and fits a list; name every mistake, and every column that is new."""
     from brujula.policy.read import read_policy
 
     policy = read_policy(file, options.entity(as_entity))
-    show.console().print(
-        f"{file}: a policy for {policy.entity}s, {len(policy.columns)} columns, {len(policy.rule)} rules", markup=False
-    )
+    out = show.console()
+    out.print(f"{file}: a policy for {policy.entity}s, {len(policy.columns)} columns, {len(policy.rule)} rules", markup=False)
+    if source is None:
+        return
+    from brujula.intake.mapping import new_columns, suggest
+    from brujula.intake.read import read_list
+    from brujula.intake.shape import shape
+
+    raw = read_list(source, policy.list)
+    listed = shape(raw, policy, policy.entity)
+    out.print(f"{source}: fits; {len(listed.values)} fields from {raw.table.num_columns} columns", markup=False)
+    fields = {s.column: s for s in suggest(raw.table, policy.entity)}
+    used = {c for c in raw.table.column_names if any(c in (said, *said.split(" + ")) for said in listed.columns.values())}
+    for column in new_columns(raw.table, policy.columns):
+        taken = next((f for f, said in listed.columns.items() if column in said.split(" + ")), "")
+        said = f"taken as {taken}" if column in used else f"left out ({fields[column].why})"
+        out.print(f'  the policy says nothing of column "{column}": {said}', markup=False)
+    for code, count in Counter(p.code for p in listed.raw.problems).items():
+        out.print(f"  {count:,} x {CATALOGUE[code][0]}", markup=False)
 
 
 @app.command("show")

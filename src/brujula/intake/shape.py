@@ -1,0 +1,285 @@
+"""From a list as it was read to values by field: mapped, split, combined, filled in, mended; the list itself stays as it is."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+from functools import reduce
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.errors import PolicyError
+from brujula.fields.postal_address import country_codes
+from brujula.intake import case, damage, mapping, people
+from brujula.intake.raw import RawList
+from brujula.policy.entities import ENTITIES, kind_of
+from brujula.policy.model import Policy
+from brujula.problems import Problem
+
+_MANY = ("notes", "tags")  # fields that several columns may go to
+_AUTO = {
+    "street": (
+        ("city", "postal_code"),
+        (
+            r"^(?P<street>.+?),\s*(?P<city>[^,]+?),?\s+(?P<region>[A-Z]{2})\.?,?\s+(?P<postal_code>\d{5}(?:-\d{4})?)(?:,?\s+(?P<country>USA|US|United States))?$",
+            r"^(?P<street>.+?),\s*(?P<city>[^,\d]+?),?\s+(?P<postal_code>[A-Z]{1,2}\d[A-Z\d]?\s*\d[A-Z]{2})(?:,\s*(?P<country>[^,\d]+))?$",
+            r"^(?P<street>.+?),\s*(?P<postal_code>(?:[A-Z]{1,2}-)?\d{4,5}|\d{2}-\d{3}|\d{4}\s?[A-Z]{2}|\d{3} \d{2})\s+(?P<city>[^,\d]+?)(?:,\s*(?P<country>[^,\d]+))?$",
+        ),
+    ),
+    "city": (
+        ("postal_code",),
+        (
+            r"^(?P<city>[^,\d]+?),?\s+(?P<region>[A-Z]{2})\.?,?\s+(?P<postal_code>\d{5}(?:-\d{4})?)$",
+            r"^(?P<postal_code>(?:[A-Z]{1,2}-)?\d{4,5}|\d{2}-\d{3}|\d{4}\s?[A-Z]{2}|\d{3} \d{2})\s+(?P<city>[^,\d]+)$",
+        ),
+    ),
+    "full_name": (("email",), (r"^\"?(?P<full_name>[^<\"]*?)\"?\s*<\s*(?P<email>[^<>@\s]+@[^<>\s]+)\s*>$",)),
+    "email": (
+        ("full_name", "given_name", "family_name"),
+        (r"^\"?(?P<full_name>[^<\"]+?)\"?\s*<\s*(?P<email>[^<>@\s]+@[^<>\s]+)\s*>$",),
+    ),
+}
+"""Field to: fields that must not be mapped, and the patterns by which its cells fall into several fields."""
+_FITS = 0.6
+
+
+@dataclass(frozen=True)
+class Shaped:
+    """A list's values by field.
+
+    raw      : the list, its cells verbatim; a row that holds several people stands once for each
+    values   : field to its text, one per row of `raw`
+    columns  : field to where its values come from, for people to read
+    left_out : columns no field was found for
+    row, person : int64[rows], data row (from 1) and place in it of each row, where rows hold several people; else None
+    """
+
+    raw: RawList
+    values: dict[str, pa.ChunkedArray]
+    columns: dict[str, str]
+    left_out: tuple[str, ...] = ()
+    row: NDArray[np.int64] | None = None
+    person: NDArray[np.int64] | None = None
+
+
+def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
+    """Existing records: mapped by their headings, nothing touched. apart : cells that hold several fields are taken apart."""
+    fields = mapping.apply_mapping(raw.table, mapping.suggest(raw.table, entity), {}, raw.name)
+    values = {f: raw.table.column(c) for f, c in fields.items()}
+    if apart:
+        values, fields, _ = _taken_apart(values, fields, entity)
+    return Shaped(raw, values, fields)
+
+
+def shape(raw: RawList, policy: Policy, entity: str) -> Shaped:
+    """An incoming list under a policy. Raises PolicyError where the policy names a column the list lacks, or a field twice."""
+    table, row, person = raw.table, None, None
+    if entity == "contact" and policy.list.people:
+        naming = [h for n in table.column_names for h in mapping.names_a_person(n)]
+        places = people.places_of(table.column_names, naming)
+        if places:
+            whole, table, origin, person = people.spread_people(table, places)
+            # What a policy says of one person's column holds for the plain heading.
+            told = {c: h for slot in places.slots for h, c in slot.items()}
+            policy = policy.model_copy(update={"columns": {told.get(c, c): f for c, f in policy.columns.items()}})
+            lines = None if raw.lines is None else raw.lines[origin]
+            moved = tuple(replace(p, row=int(r) + 1) for p in raw.problems for r in np.flatnonzero(origin == p.row - 1))
+            note = f"{len(places.slots)} people to a row: {raw.table.num_rows:,} rows hold {len(origin):,}"
+            raw = replace(raw, table=whole, lines=lines, problems=moved, notes=(*raw.notes, note))
+            row = origin + 1
+    table = pa.table({n: damage.unwrapped(c) for n, c in zip(table.column_names, table.columns, strict=True)})
+    missing = [*policy.split, *(c for p in policy.combine.values() for c in _placeholders(p))]
+    _check_columns(missing, table.column_names, raw.name)
+    used = dict.fromkeys(missing)
+    made = set(policy.combine) | set(policy.constant) | {f for p in policy.split.values() for f in _placeholders(p)}
+    single = {c: f for c, f in policy.columns.items() if f not in _MANY}
+    told = single | {c: "" for c in (*used, *(c for c, f in policy.columns.items() if f in _MANY)) if c not in single}
+    suggested = [s for s in mapping.suggest(table, entity) if s.field not in made]
+    fields = mapping.apply_mapping(table, suggested, told, raw.name)
+    values = {f: table.column(c) for f, c in fields.items()}
+    problems = list(raw.problems)
+    values, fields, notes = _taken_apart(values, fields, entity)
+    for column, pattern in policy.split.items():
+        parts, odd = _split(table.column(column), pattern, column)
+        values |= parts
+        fields |= dict.fromkeys(parts, column)
+        problems += odd
+    for field, pattern in policy.combine.items():
+        values[field] = _combined(table, pattern)
+        fields[field] = " + ".join(_placeholders(pattern))
+    for field, text in policy.constant.items():
+        values[field] = pa.chunked_array([pa.repeat(pa.scalar(text, pa.large_string()), table.num_rows)])
+        fields[field] = f'"{text}" for every row'
+    taken = set(fields.values()) | set(used)
+    left = [c for c in table.column_names if c not in taken and policy.columns.get(c) != ""]
+    values, fields, left = _gathered(table, values, fields, left, policy)
+    for field, text in policy.defaults.items():
+        given = values.get(field, pa.chunked_array([pa.repeat(pa.scalar("", pa.large_string()), table.num_rows)]))
+        values[field] = pa.chunked_array([pc.if_else(pc.equal(pc.utf8_trim_whitespace(given), ""), text, given).combine_chunks()])
+        fields.setdefault(field, f'"{text}" where blank')
+    values, mended, more = _mended(values, fields, entity)
+    values, refused = _allowed({f: case.in_case(v, policy.case.get(f, "as-is"), f) for f, v in values.items()}, fields, policy)
+    notes += more
+    raw = replace(raw, notes=(*raw.notes, *notes), problems=(*problems, *mended, *refused))
+    order = [f for f in ENTITIES[entity].fields if f in values]
+    return Shaped(raw, {f: values[f] for f in order}, {f: fields[f] for f in order}, tuple(left), row, person)
+
+
+def _check_columns(wanted: list[str], known: list[str], name: str) -> None:
+    lost = [c for c in wanted if c not in known]
+    if lost:
+        raise PolicyError("\n".join(mapping.lacks(name, c, known) for c in lost))
+
+
+def _placeholders(pattern: str) -> list[str]:
+    return re.findall(r"\{([^{}]+)\}", pattern)
+
+
+def _taken_apart(
+    values: dict[str, pa.ChunkedArray], fields: dict[str, str], entity: str
+) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
+    """Cells that hold several fields, as most of a column's do, taken apart; the others stay whole in the column's field."""
+    values, fields, notes = dict(values), dict(fields), []
+    for field, (absent, patterns) in _AUTO.items():
+        if field not in values or any(f in values for f in absent):
+            continue
+        whole = values[field]
+        sample = whole.slice(0, 2_000)
+        sample = sample.filter(pc.not_equal(pc.utf8_trim_whitespace(sample), ""))
+        shares = (
+            [float(pc.mean(pc.match_substring_regex(sample, p).cast(pa.float64())).as_py() or 0) for p in patterns]
+            if len(sample) > 3
+            else [0.0]
+        )
+        if max(shares) < _FITS:
+            continue
+        parts = _extracted(whole, patterns[int(np.argmax(shares))])
+        parts = {f: v for f, v in parts.items() if f in ENTITIES[entity].fields and (f == field or f not in values)}
+        if field not in parts:
+            continue
+        column = fields[field]
+        parts[field] = pa.chunked_array([pc.if_else(pc.is_null(parts[field]), whole.combine_chunks(), parts[field])])
+        values |= {f: v if isinstance(v, pa.ChunkedArray) else pa.chunked_array([pc.fill_null(v, "")]) for f, v in parts.items()}
+        fields |= dict.fromkeys(parts, column)
+        notes.append(f'column "{column}" taken apart into {", ".join(parts)}')
+    return values, fields, notes
+
+
+def _extracted(values: pa.ChunkedArray, pattern: str) -> dict[str, pa.Array]:
+    """The named groups of a pattern; null where a text does not fit."""
+    found = pc.extract_regex(pc.utf8_trim_whitespace(values), pattern).combine_chunks()
+    found = pa.concat_arrays(found.chunks) if isinstance(found, pa.ChunkedArray) else found
+    fits = found.is_valid()
+    return {f.name: pc.if_else(fits, pc.struct_field(found, f.name), pa.scalar(None, pa.large_string())) for f in found.type}
+
+
+def _split(values: pa.ChunkedArray, pattern: str, column: str) -> tuple[dict[str, pa.ChunkedArray], list[Problem]]:
+    """A column by a policy's pattern. A cell that does not fit stays whole in the first field, and is named."""
+    pieces = re.split(r"\{([^{}]+)\}", pattern)
+    regex = "^" + re.escape(pieces[0])
+    for i in range(1, len(pieces), 2):
+        after = pieces[i + 1]
+        shape = r"\S+" if i > 1 and pieces[i - 1] == " " and (after or i == len(pieces) - 2) else ".+?"
+        regex += f"(?P<{pieces[i]}>{shape})" + re.escape(after).replace(r"\ ", r"\s+")
+    parts = _extracted(values, regex + "$")
+    first = pieces[1]
+    blank = pc.equal(pc.utf8_trim_whitespace(values), "").combine_chunks()
+    odd = pc.and_(pc.is_null(parts[first]), pc.invert(blank))
+    whole = values.combine_chunks()
+    parts[first] = pc.if_else(odd, whole, parts[first])
+    at = np.flatnonzero(odd.to_numpy(zero_copy_only=False))
+    texts = values.take(pa.array(at)).to_pylist()
+    problems = [Problem("no-split", int(r) + 1, column, t, field=first) for r, t in zip(at.tolist(), texts, strict=True)]
+    return {f: pa.chunked_array([pc.fill_null(v, "")]) for f, v in parts.items()}, problems
+
+
+def _combined(table: pa.Table, pattern: str) -> pa.ChunkedArray:
+    """Columns laid together; what is left between blank ones goes."""
+    pieces = re.split(r"\{([^{}]+)\}", pattern)
+    parts = [pc.utf8_trim_whitespace(table.column(p)) if i % 2 else pa.scalar(p, pa.large_string()) for i, p in enumerate(pieces)]
+    text = pc.binary_join_element_wise(*parts, pa.scalar("", pa.large_string()))
+    text = pc.replace_substring_regex(text, r"(\s*[,;/-]\s*)+(\s*[,;/-]\s*)", r"\2")
+    return pc.utf8_trim(pc.replace_substring_regex(text, r"\s+", " "), " ,;/-")
+
+
+def _gathered(
+    table: pa.Table, values: dict[str, pa.ChunkedArray], fields: dict[str, str], left: list[str], policy: Policy
+) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
+    """Columns kept as notes or tags: those the policy names, and all that are left where it says so."""
+    for field in _MANY:
+        named = [c for c, f in policy.columns.items() if f == field and c in table.column_names]
+        more = [c for c in left if policy.list.rest == field and c not in named]
+        left = [c for c in left if c not in named and c not in more]
+        if not named and not more:
+            continue
+        own = [values[field]] if field in values and fields[field] not in named else []
+        parts = own + [
+            _labelled(table.column(c), c if field == "notes" and (more or len(named) > 1) else "") for c in (*named, *more)
+        ]
+        joined = reduce(lambda a, b: pc.binary_join_element_wise(a, b, pa.scalar("; ", pa.large_string())), parts)
+        values[field] = pc.utf8_trim(pc.replace_substring_regex(joined, r"(; )+", "; "), "; ")
+        fields[field] = " + ".join([*([fields[field]] if own else []), *named, *more])
+    return values, fields, left
+
+
+def _labelled(values: pa.ChunkedArray, heading: str) -> pa.ChunkedArray:
+    text = pc.utf8_trim_whitespace(values)
+    if not heading:
+        return text
+    return pc.if_else(
+        pc.equal(text, ""),
+        pa.scalar("", pa.large_string()),
+        pc.binary_join_element_wise(pa.scalar(heading, pa.large_string()), text, pa.scalar(": ", pa.large_string())),
+    )
+
+
+def _mended(
+    values: dict[str, pa.ChunkedArray], fields: dict[str, str], entity: str
+) -> tuple[dict[str, pa.ChunkedArray], list[Problem], list[str]]:
+    """Damage that spreadsheets do, by the kind of the field."""
+    problems: list[Problem] = []
+    notes = []
+    country = country_codes(values["country"]) if "country" in values else pa.chunked_array([[""]], pa.large_string())
+    known = [c for c in country.unique().to_pylist() if c]
+    of = kind_of(entity)
+    out = dict(values)
+    for field, given in values.items():
+        if len(given) == 0:
+            continue
+        found: list[Problem] = []
+        if of[field] in ("phone", "identifier"):
+            out[field], found = damage.numbers(given, fields[field], field)
+        elif field == "postal_code" and known:
+            each = country if "country" in values else ""
+            out[field], found = damage.postal_codes(given, known[0] if len(known) == 1 else each, fields[field])
+        elif of[field] == "date":
+            slashes = pc.any(pc.match_substring(given, "/")).as_py()
+            month_first = known[0] == "US" if len(known) == 1 else bool(slashes and ("US" in known or not known))
+            out[field], found, said = damage.dates(given, fields[field], field, month_first)
+            notes += [f'"{fields[field]}": {said}'] if said else []
+        problems += found
+    return out, problems, notes
+
+
+def _allowed(
+    values: dict[str, pa.ChunkedArray], fields: dict[str, str], policy: Policy
+) -> tuple[dict[str, pa.ChunkedArray], list[Problem]]:
+    """Values of a policy's lists: a synonym becomes what it stands for; what is neither is left out and named."""
+    problems: list[Problem] = []
+    for field, groups in policy.allowed.items():
+        if field not in values:
+            continue
+        meant = {w.strip().lower(): value for value, synonyms in groups.items() for w in (value, *synonyms)}
+        text = pc.utf8_trim_whitespace(values[field])
+        at = pc.index_in(pc.utf8_lower(text), value_set=pa.array(list(meant), pa.large_string()))
+        found = pa.array(list(meant.values()), pa.large_string()).take(at.combine_chunks())
+        odd = np.flatnonzero(pc.and_(pc.is_null(at), pc.not_equal(text, "")).to_numpy(zero_copy_only=False))
+        given = values[field].take(pa.array(odd)).to_pylist()
+        problems += [
+            Problem("not-allowed", int(r) + 1, fields[field], v, field=field) for r, v in zip(odd.tolist(), given, strict=True)
+        ]
+        values[field] = pa.chunked_array([pc.fill_null(found, "")])
+    return values, problems

@@ -1,0 +1,74 @@
+"""What all pages share: the template engine, the style, the manner of figures."""
+
+from __future__ import annotations
+
+import io
+import re
+from collections.abc import Sequence
+from importlib.resources import files
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+
+INK, SOFT, LINE, GROUND = "#1d2733", "#5b6875", "#d5dbe1", "#fbfbf9"
+DARK, MIDDLE, LIGHT = "#1f4e79", "#b26a00", "#c9d1d9"
+"""Three tones that stay apart in grey and for colour-blind eyes."""
+
+
+def rendered(template: str, **values: Any) -> str:
+    """A page from one of our templates. Values are escaped: text of the lists is never markup."""
+    from jinja2 import Environment
+
+    environment = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)
+    environment.filters["count"] = lambda n: f"{n:,}"
+    here = files(__package__)
+    style = (here / "style.css").read_text("utf-8")
+    return environment.from_string((here / template).read_text("utf-8")).render(style=style, **values)
+
+
+def figure(wide: float, high: float) -> tuple[Figure, Axes]:
+    """An empty figure in our manner, inches."""
+    import matplotlib
+    from matplotlib.figure import Figure
+
+    matplotlib.rcParams.update(
+        {"font.family": "DejaVu Sans", "font.size": 9, "svg.fonttype": "none", "svg.hashsalt": "brujula", "axes.edgecolor": LINE,
+         "text.color": INK, "axes.labelcolor": SOFT, "xtick.color": SOFT, "ytick.color": INK}
+    )  # fmt: skip
+    made = Figure(figsize=(wide, high), layout="constrained")
+    made.patch.set_alpha(0)
+    axes = made.add_subplot()
+    axes.patch.set_alpha(0)
+    axes.spines[["top", "right"]].set_visible(False)
+    axes.tick_params(length=0)
+    return made, axes
+
+
+def as_svg(made: Figure, title: str) -> str:
+    """The figure as SVG for a page, named for screen readers; the same bytes for the same figure."""
+    out = io.StringIO()
+    made.savefig(out, format="svg", metadata={"Date": None, "Creator": None})
+    svg = out.getvalue()
+    svg = svg[svg.index("<svg") :]
+    # Ids are made distinct by title: several figures stand in one page.
+    mark = re.sub(r"\W+", "-", title.lower())
+    svg = re.sub(r'(id="|url\(#|href="#)', rf"\1{mark}-", svg)
+    return svg.replace("<svg", f'<svg role="img" aria-label="{title}"', 1)
+
+
+def stacked_bars(names: Sequence[str], parts: Sequence[tuple[str, Sequence[float], str]], title: str) -> str:
+    """Horizontal bars of shares that add up to 1, one per name. parts : label, shares, colour."""
+    made, axes = figure(7.2, 0.5 + 0.24 * max(len(names), 1))
+    left = [0.0] * len(names)
+    for label, shares, colour in parts:
+        axes.barh(range(len(names)), shares, left=left, color=colour, height=0.66, label=label)
+        left = [a + b for a, b in zip(left, shares, strict=True)]
+    axes.set_yticks(range(len(names)), names)
+    axes.invert_yaxis()
+    axes.set_xlim(0, 1)
+    axes.xaxis.set_major_formatter(lambda x, _: f"{x:.0%}")
+    axes.spines["left"].set_visible(False)
+    axes.legend(ncols=len(parts), loc="lower left", bbox_to_anchor=(0, 1), frameon=False, borderaxespad=0)
+    return as_svg(made, title)

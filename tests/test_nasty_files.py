@@ -1,0 +1,175 @@
+"""Files as they really come: each with what must come out of it."""
+
+import gzip
+import io
+import json
+import zipfile
+
+import openpyxl
+import pyarrow as pa
+import pyarrow.parquet as pq
+import pytest
+
+import brujula
+from brujula.errors import InputError
+from brujula.intake.read import read_list
+from brujula.policy.model import ListPolicy
+
+
+def book(*sheets, hidden=(), hidden_rows=(), merged=()):
+    """Bytes of a workbook."""
+    made = openpyxl.Workbook()
+    made.remove(made.active)
+    for name, rows in sheets:
+        sheet = made.create_sheet(name)
+        for row in rows:
+            sheet.append(row)
+        if name in hidden:
+            sheet.sheet_state = "hidden"
+        for row in hidden_rows:
+            sheet.row_dimensions[row].hidden = True
+        for cells in merged:
+            sheet.merge_cells(cells)
+    out = io.BytesIO()
+    made.save(out)
+    return out.getvalue()
+
+
+def parquet(**columns):
+    """Bytes of a Parquet file."""
+    out = io.BytesIO()
+    pq.write_table(pa.table(columns), out)
+    return out.getvalue()
+
+
+CARD = "BEGIN:VCARD\r\nVERSION:{v}\r\n{body}\r\nEND:VCARD\r\n"
+ONE = [{"Name": "Ada", "Mail": "a@q.example"}]
+TWO = [*ONE, {"Name": "Bob", "Mail": ""}]
+PLAIN = b"Name,Mail\nAda,a@q.example\nBob,\n"
+
+# name: (file name, bytes, rows that come out, words of the notes, codes of the problems)
+FILES = {
+    "byte order mark": ("l.csv", b"\xef\xbb\xbf" + PLAIN, TWO, "utf-8", []),
+    "utf-16 little end": ("l.csv", PLAIN.decode().encode("utf-16"), TWO, "utf-16", []),
+    "utf-16 without a mark": ("l.csv", PLAIN.decode().encode("utf-16-le"), TWO, "utf-16-le", []),
+    "utf-16 big end without a mark": ("l.csv", PLAIN.decode().encode("utf-16-be"), TWO, "utf-16-be", []),
+    "windows-1252": ("l.csv", "Name,Mail\nZoë – “R”,\n".encode("cp1252"), [{"Name": "Zoë – “R”", "Mail": ""}], "windows-1252", []),
+    "latin-1": ("l.csv", b"Name,Mail\nZo\xeb\x81,x\n", [{"Name": "Zoë\x81", "Mail": "x"}], "latin-1", []),
+    "central European bytes": ("l.csv", "Name,Mail\nŁódź,x\n".encode("cp1250"), 1, "fit no word, first in line 2", []),
+    "encoded twice": ("l.csv", "Name,Mail\nMÃ¼ller,x\n".encode(), 1, "twice encoded, first in line 2", []),
+    "one damaged byte": ("l.csv", "Name,Mail\nZoë,x\nR\N{LATIN SMALL LETTER E WITH ACUTE}n\n".encode() + b"Ann\xff,y\n", 3, "1 damaged byte", ["short-row"]),
+    "old Mac line ends": ("l.csv", PLAIN.replace(b"\n", b"\r"), TWO, "", []),
+    "windows line ends": ("l.csv", PLAIN.replace(b"\n", b"\r\n"), TWO, "", []),
+    "no line end at the end": ("l.csv", PLAIN.rstrip(), [*ONE, {"Name": "Bob", "Mail": ""}], "", []),
+    "pipes": ("l.txt", PLAIN.replace(b",", b"|"), TWO, "pipe", []),
+    "tabs in a .csv": ("l.csv", PLAIN.replace(b",", b"\t"), TWO, "tab", []),
+    "semicolons, commas inside": ("l.csv", b"Name;Mail\nQuist, Ada;x\nAmes, Bob;y\n", 2, "semicolon", []),
+    "sep= line": ("l.csv", b"sep=;\r\nName;Mail\r\nAda;a@q.example\r\n", ONE, "semicolon", []),
+    "title rows and blank lines": ("l.csv", b"Roster of May,\n,\n\nName,Mail\nAda,a@q.example\n", ONE, "header found in line 4", []),
+    "blank rows between": ("l.csv", b"Name,Mail\nAda,a@q.example\n,\n ,\nBob,\n", TWO, "2 blank rows", []),
+    "repeated and empty headings": ("l.csv", b"Name,Name,,\nA,B,C,D\n", [{"Name": "A", "Name (2)": "B", "column 3": "C", "column 4": "D"}], "", []),
+    "a heading that looks numbered": ("l.csv", b"Name,Name (2),Name\nA,B,C\n", [{"Name": "A", "Name (2)": "B", "Name (3)": "C"}], "", []),
+    "short row": ("l.csv", b"Name,Mail,Town\nAda,x\nBob,y,z\n", 2, "", ["short-row"]),
+    "long row": ("l.csv", b"Name,Mail\nAda,x\nBob,y,z\n", 2, "", ["wrong-cells"]),
+    "long row of blanks": ("l.csv", b"Name,Mail\nAda,x,,\nBob,y\n", 2, "", []),
+    "row of totals": ("l.csv", b"Name,Fee\nAda,3\nBob,4\nTotal:,7\n", 3, "", ["totals-row"]),
+    "a person called Total": ("l.csv", b"Name,Mail,Town\nAda,x,y\nTotal,t@q.example,Rookwood\n", 2, "", []),
+    "NUL bytes": ("l.csv", b"Name,Mail\nA\0da,a@q.example\n", ONE, "NUL bytes left out", []),
+    "quoted line breaks": ("l.csv", b'Name,Note\n"Ada","two\r\nlines"\n', [{"Name": "Ada", "Note": "two\r\nlines"}], "", []),
+    "quotes inside": ("l.csv", b'Name,Note\nAda,"a ""b"" c"\nBob,5" drum\n', [{"Name": "Ada", "Note": 'a "b" c'}, {"Name": "Bob", "Note": '5" drum'}], "", []),
+    "quote never closed": ("l.csv", b'Name,Note\nAda,"oops\n' + b"Bob,x\n" * 400, 401, "", ["open-quote"]),
+    "formula cells": ("l.csv", b'Name,Mail\n=1+1,"=HYPERLINK(""x"")"\n', [{"Name": "=1+1", "Mail": '=HYPERLINK("x")'}], "", []),
+    "header only": ("l.csv", b"Name,Mail\n", [], "", []),
+    "a single column": ("l.csv", b"Mail\na@q.example\n\nb@q.example\n", [{"Mail": "a@q.example"}, {"Mail": "b@q.example"}], "", []),
+    "gzip": ("l.csv.gz", gzip.compress(PLAIN), TWO, "", []),
+    "json lines": ("l.jsonl", b'{"Name": "Ada", "Mail": "a@q.example"}\n\n{"Name": "Bob"}\n', TWO, "JSON Lines", []),
+    "json too deep": ("l.jsonl", b'{"Name": "Ada"}\n' + b"[" * 100_000 + b"\n", 2, "", ["bad-line"]),
+    "json with half a surrogate": ("l.jsonl", rb'{"Name": "A\ud800"}', [{"Name": "A?"}], "", []),
+    "parquet": ("l.parquet", parquet(Name=["Ada", "Bob"], Mail=["a@q.example", None]), TWO, "Parquet", []),
+    "workbook, several sheets": ("l.xlsx", book(("Notes", []), ("People", [["Name", "Mail"], ["Ada", "a@q.example"]])), ONE, "not read: Notes", []),
+    "workbook, hidden sheet first": ("l.xlsx", book(("Old", [["x", "y"], ["1", "2"]]), ("People", [["Name", "Mail"], ["Ada", "a@q.example"]]), hidden=["Old"]), ONE, 'sheet "People"', []),
+    "workbook, hidden rows": ("l.xlsx", book(("People", [["Name", "Mail"], ["Ada", "a@q.example"], ["Bob", None]]), hidden_rows=[3]), TWO, "1 hidden row read like the others: 3", []),
+    "workbook, merged title": ("l.xlsx", book(("People", [["Roster of May", None], ["Name", "Mail"], ["Ada", "a@q.example"]]), merged=["A1:B1"]), ONE, "header found in row 2", []),
+    "workbook, numbers and dates": ("l.xlsx", book(("P", [["Name", "ZIP", "Phone"], ["Ada", "01234", 12125550147.0], ["Bob", 1234, 2.5]])), [{"Name": "Ada", "ZIP": "01234", "Phone": "12125550147"}, {"Name": "Bob", "ZIP": "1234", "Phone": "2.5"}], "", []),
+    "workbook, cells right of the headings": ("l.xlsx", book(("P", [["Name", "Mail"], ["Ada", "a@q.example", "stray"]])), ONE, "1 row with cells right of the last heading", []),
+    "card, version 3": ("l.vcf", CARD.format(v="3.0", body="N:Quist;Ada;Mae;Dr.;\r\nFN:Ada Quist\r\nEMAIL;TYPE=work:a@q.example\r\nEMAIL:b@q.example\r\nTEL;TYPE=CELL:212-555-0101\r\nNOTE:a\\,b\\nc\r\n d").encode(),
+        [{"prefix": "Dr.", "given_name": "Ada", "middle_name": "Mae", "family_name": "Quist", "full_name": "Ada Quist", "email": "a@q.example", "mobile": "212-555-0101", "notes": "a,b\ncd", "email 2": "b@q.example"}], "vCard 3.0", []),
+    "card, version 4": ("l.vcf", CARD.format(v="4.0", body='FN:Reed School\r\nKIND:org\r\nTEL;VALUE=uri;TYPE="voice,cell":tel:+1-212-555-0101\r\nADR:;;12 Elm St;Yarrow;OR;97001;USA').encode(),
+        [{"mobile": "+1-212-555-0101", "street": "12 Elm St", "city": "Yarrow", "region": "OR", "postal_code": "97001", "country": "USA", "name": "Reed School"}], "vCard 4.0", []),
+    "card, version 2.1 quoted printable": ("l.vcf", CARD.format(v="2.1", body="N;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:M=C3=BCller;J=C3=B6rg").encode(), [{"given_name": "Jörg", "family_name": "Müller"}], "vCard 2.1", []),
+    "card never closed": ("l.vcf", b"BEGIN:VCARD\nVERSION:3.0\nFN:Ada\n" + CARD.format(v="3.0", body="FN:Bob").encode(), 2, "", None),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", FILES)
+def test_nasty_files_are_read(tmp_path, case):
+    """The rows, what is said of the file, and what is said of rows."""
+    name, data, rows, note, codes = FILES[case]
+    (tmp_path / name).write_bytes(data)
+    found = read_list(tmp_path / name)
+    assert (len(found.table) if isinstance(rows, int) else found.table.to_pylist()) == rows
+    assert note in "; ".join(found.notes)
+    if codes is not None:
+        assert [p.code for p in found.problems] == codes
+
+
+def bomb():
+    """A small workbook that unpacks to 200 MiB."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as packed:
+        packed.writestr("xl/worksheets/sheet1.xml", b"0" * (200 << 20))
+    return out.getvalue()
+
+
+REFUSED = {
+    "empty": ("l.csv", b"", "the file is empty"),
+    "white space only": ("l.csv", b" \n\t\r\n", "the file is empty"),
+    "NULs only": ("l.csv", b"\0\0\0", "the file is empty"),
+    "another format": ("l.docx", b"PK", "no format known for"),
+    "gzip cut short": ("l.csv.gz", gzip.compress(b"Name\n" + bytes(range(256)) * 20)[:-30], "the gzip file is damaged"),
+    "a workbook that is none": ("l.xlsx", b"PK\x03\x04 nothing", "not a workbook that can be read"),
+    "a workbook with empty sheets": ("l.xlsx", book(("A", []), ("B", [])), "every sheet is empty"),
+    "a workbook bomb": ("l.xlsx", bomb(), "unpacks to 200 MiB, more than a list would"),
+    "json that holds no object": ("l.jsonl", b"[1]\n2\n", "no line holds a JSON object"),
+    "nested parquet": ("l.parquet", parquet(Name=[["a"], ["b"]]), 'column "Name"'),
+    "no card": ("l.vcf", b"VERSION:3.0\n", "no card in it"),
+    "too many columns": ("l.csv", b",".join(b"c%d" % i for i in range(5000)) + b"\n", "5,000 columns; accepted: at most 4,096"),
+}
+
+
+@pytest.mark.parametrize("case", REFUSED)
+def test_what_is_no_list_is_refused(tmp_path, case):
+    """One message that names the file and what is wrong."""
+    name, data, message = REFUSED[case]
+    (tmp_path / name).write_bytes(data)
+    with pytest.raises(InputError, match=f"{name}.*{message}"):
+        read_list(tmp_path / name)
+
+
+def test_a_cell_of_megabytes_costs_its_row_only(tmp_path):
+    """A cell no value could be is rejected; the rows beside it are read."""
+    (tmp_path / "l.csv").write_text("Name,Note\nAda,x\nBob," + "y" * 6_000_000 + "\nCarla,z\n")
+    found = read_list(tmp_path / "l.csv")
+    assert [(p.code, p.row) for p in found.problems] == [("long-cell", 2)]
+    assert found.table.column("Name").to_pylist() == ["Ada", "Bob", "Carla"]
+
+
+def test_what_cannot_be_split_is_given_back_as_it_stood(tmp_path):
+    """rejects.csv holds the text of a row that could not be read, and says where it stands."""
+    (tmp_path / "l.jsonl").write_text('{"First name": "Ada", "Surname": "Quist"}\nno {object\n')
+    (tmp_path / "old.csv").write_text("id,first_name,last_name\n1,Carla,Wren\n")
+    brujula.plan(str(tmp_path / "l.jsonl"), against=str(tmp_path / "old.csv"), entity="contact").write(tmp_path / "plan")
+    rejected = read_list(tmp_path / "plan" / "rejects.csv", ListPolicy(delimiter=",", header_row=1)).table.to_pylist()
+    assert [(r["as it stood"], r["problem"].split(":")[0]) for r in rejected] == [("no {object", "line 2")]
+
+
+def test_places_are_told_as_the_file_counts_them(tmp_path):
+    """Title rows, blank rows and quoted line breaks do not shift where a row is said to stand."""
+    (tmp_path / "l.csv").write_text('Roster,\n\nName,Mail\n"A\nb",x\n\nCc,y\n')
+    found = read_list(tmp_path / "l.csv")
+    assert found.table.column("Name").to_pylist() == ["A\nb", "Cc"]
+    (tmp_path / "p.csv").write_text("Roster,\n\nName,Mail\nA,x\nB,y,z\n")
+    assert read_list(tmp_path / "p.csv").place_of(2) in ("line 5", "row 2")
+    (tmp_path / "q.csv").write_text("Roster,\nName,Mail\nA,x\nB,y\n")
+    assert read_list(tmp_path / "q.csv").place_of(2) == "line 4"
+    assert json.dumps(found.notes)

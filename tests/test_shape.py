@@ -1,0 +1,178 @@
+"""What a policy makes of a list's cells: split, combined, filled in, written in a case; damage mended or named."""
+
+import pandas as pd
+import pyarrow as pa
+import pytest
+from hypothesis import given, strategies as st
+
+import brujula
+from brujula.errors import PolicyError
+from brujula.intake import damage
+from brujula.intake.case import title
+from brujula.intake.profile import inspect
+from brujula.intake.raw import RawList
+from brujula.intake.read import read_list
+from brujula.intake.shape import shape
+from brujula.intake.vcard import write_cards
+from brujula.intake.write import write_list
+from brujula.policy.model import ListPolicy, Policy
+
+
+def shaped(cells, entity="contact", **policy):
+    """Field to values, and the problems' codes, of a list under a policy."""
+    table = pa.table({n: pa.array(v, pa.large_string()) for n, v in cells.items()})
+    chosen = Policy.default(entity).model_copy(update=policy)
+    found = shape(RawList("list", table), chosen, entity)
+    return {f: v.to_pylist() for f, v in found.values.items()}, [p.code for p in found.raw.problems], found
+
+
+CASES = [
+    ("combine", {"First name": ["Ada"], "Str": ["Elm St"], "No": ["12"]}, {"combine": {"street": "{No} {Str}"}}, {"street": ["12 Elm St"]}, []),
+    ("combine with blanks", {"A": ["x", ""], "B": ["", "y"]}, {"combine": {"street": "{A}, {B}"}}, {"street": ["x", "y"]}, []),
+    ("split", {"Where": ["Yarrow, OR 97001", "Rookwood"]}, {"split": {"Where": "{city}, {region} {postal_code}"}},
+        {"city": ["Yarrow", "Rookwood"], "region": ["OR", ""], "postal_code": ["97001", ""]}, ["no-split"]),
+    ("split a name and mail", {"Who": ["Ada Quist <a@q.example>", ""]}, {"split": {"Who": "{full_name} <{email}>"}}, {"full_name": ["Ada Quist", ""], "email": ["a@q.example", ""]}, []),
+    ("constant", {"First name": ["Ada", "Bob"]}, {"constant": {"source": "roster"}}, {"source": ["roster", "roster"]}, []),
+    ("default", {"Country": ["", "DE"]}, {"defaults": {"country": "US"}}, {"country": ["US", "DE"]}, []),
+    ("case", {"Surname": ["VAN DER BERG", "mcallister", "O'NEIL", "deLuca"]}, {"case": {"family_name": "title"}}, {"family_name": ["van der Berg", "McAllister", "O'Neil", "deLuca"]}, []),
+    ("upper", {"State": ["or"]}, {"case": {"region": "upper"}}, {"region": ["OR"]}, []),
+    ("allowed", {"Owner": ["kim", "K. Lee", "else"]}, {"allowed": {"owner": {"Kim": (), "Lee": ("k. lee",)}}}, {"owner": ["Kim", "Lee", ""]}, ["not-allowed"]),
+    ("ignored", {"Email": ["a@q.example"]}, {"columns": {"Email": ""}}, {"email": None}, []),
+    ("rest as notes", {"Surname": ["Quist"], "Reed": ["hard"], "Case": [""]}, {"list": ListPolicy(rest="notes")}, {"notes": ["Reed: hard"]}, []),
+    ("columns as tags", {"Surname": ["Quist"], "Plays": ["oboe"], "Sings": ["alto"]}, {"columns": {"Plays": "tags", "Sings": "tags"}}, {"tags": ["oboe; alto"]}, []),
+    ("kept from the spreadsheet", {"ID": ['="00123"', "7"]}, {}, {"id": ["00123", "7"]}, []),
+    ("rounded phone", {"Phone": ["4.47E+11", "2.125550147E+9", "212-555-0101"]}, {}, {"phone": ["", "2125550147", "212-555-0101"]}, ["rounded-number", "rounded-number-mended"]),
+    ("zeros of one country", {"ZIP": ["1234", "97001", "501"], "Country": ["US", "US", "USA"]}, {}, {"postal_code": ["01234", "97001", "00501"]}, ["lost-zeros-mended"] * 2),
+    ("zeros of unknown country", {"ZIP": ["1234", "97001"]}, {}, {"postal_code": ["1234", "97001"]}, []),
+    ("zeros by row", {"ZIP": ["1234", "1234"], "Country": ["AT", "DE"]}, {}, {"postal_code": ["1234", "01234"]}, ["lost-zeros-mended"]),
+    ("day numbers", {"Date of birth": ["30743", "1984-03-02"]}, {}, {"birth_date": ["1984-03-02", "1984-03-02"]}, ["date-number-mended"]),
+    ("day first, shown once", {"Date of birth": ["02/03/1984", "31/03/1984"]}, {}, {"birth_date": ["1984-03-02", "1984-03-31"]}, []),
+    ("month first, shown once", {"Date of birth": ["02/03/1984", "03/31/1984"]}, {}, {"birth_date": ["1984-02-03", "1984-03-31"]}, []),
+    ("both orders", {"Date of birth": ["02/03/1984", "03/31/1984", "31/03/1984", "05/05/1984"]}, {}, {"birth_date": ["", "1984-03-31", "1984-03-31", "1984-05-05"]}, ["which-order"]),
+    ("address in one cell", {"Address": [f"{i} Elm St, Yarrow, OR 97001" for i in range(1, 6)]}, {}, {"street": [f"{i} Elm St" for i in range(1, 6)], "city": ["Yarrow"] * 5, "region": ["OR"] * 5, "postal_code": ["97001"] * 5}, []),
+    ("European address in one cell", {"Adresse": [f"Weststr. {i}, 04109 Leipzig" for i in range(1, 6)]}, {}, {"street": [f"Weststr. {i}" for i in range(1, 6)], "city": ["Leipzig"] * 5, "postal_code": ["04109"] * 5}, []),
+    ("city with its code", {"City": ["Yarrow, OR 97001"] * 4 + ["Rookwood"]}, {}, {"city": ["Yarrow"] * 4 + ["Rookwood"], "region": ["OR"] * 4 + [""]}, []),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "columns", "policy", "want", "codes"), CASES, ids=[c[0] for c in CASES])
+def test_cells_become_values(name, columns, policy, want, codes):
+    """One situation each."""
+    values, found, _ = shaped(columns, **policy)
+    assert {f: values.get(f) for f in want} == want
+    assert found == codes
+
+
+def test_several_people_of_a_row_become_rows(tmp_path):
+    """Each person is a row that knows its origin; what they share is repeated; blank places are none."""
+    (tmp_path / "list.csv").write_text(
+        "School,City,Contact 1 name,Contact 1 mail,Contact 2 name,Contact 2 mail\n"
+        "Reed School,Yarrow,Ada Quist,a@q.example,Bob Ames,b@a.example\nHorn Band,Rookwood,Zoe Wren,,,\nMill Academy,,,,,\n"
+    )
+    (tmp_path / "old.csv").write_text("id,first_name,last_name,email\n1,Bob,Ames,b@a.example\n")
+    plan = brujula.plan(str(tmp_path / "list.csv"), against=str(tmp_path / "old.csv"))
+    assert list(plan.outcomes["outcome"]) == ["create", "update", "create", "reject"]
+    assert list(plan.outcomes["list_row"]) == [1, 1, 2, 3]
+    assert list(plan.outcomes["person"]) == [1, 2, 1, 1]
+    plan.write(tmp_path / "plan")
+    back = read_list(tmp_path / "plan" / "incoming_with_ids.csv").table
+    assert back.column("School").to_pylist() == ["Reed School", "Reed School", "Horn Band", "Mill Academy"]
+    one = Policy.default("contact").model_copy(update={"list": ListPolicy(people=False)})
+    assert len(brujula.plan(str(tmp_path / "list.csv"), against=str(tmp_path / "old.csv"), policy=one).outcomes) == 3
+
+
+def test_numbered_phones_are_no_people():
+    """Phone 1 and Phone 2 are two numbers of one person."""
+    _, _, found = shaped({"Name": ["Ada Quist"], "Phone 1": ["212-555-0101"], "Phone 2": ["212-555-0102"]})
+    assert found.person is None
+
+
+@pytest.mark.parametrize(
+    ("policy", "message"),
+    [
+        ({"columns": {"Mail": "email"}}, 'names the column "Mail", which the list lacks; did you mean "E-Mail"'),
+        ({"combine": {"street": "{Str} {Nr}"}}, 'names the column "Nr"'),
+        ({"split": {"Place": "{city}, {region}"}}, 'names the column "Place"'),
+        ({"columns": {"Gone": "phone"}}, 'names the column "Gone", which the list lacks; did you mean "Call"'),
+    ],
+)
+def test_a_renamed_column_is_named_with_the_likely_one(policy, message):
+    """By its heading, or by what it holds."""
+    with pytest.raises(PolicyError, match=message):
+        shaped({"E-Mail": ["a@q.example"] * 5, "Str": ["Elm St"] * 5, "Call": [f"212-555-010{i}" for i in range(5)]}, **policy)
+
+
+@pytest.mark.parametrize(
+    ("text", "want"),
+    [("mcallister", "McAllister"), ("O'NEIL-SMITH", "O'Neil-Smith"), ("van der berg", "van der Berg"), ("ANNA DE LA CRUZ", "Anna de la Cruz"),
+     ("BOB AMES, DVM", "Bob Ames, DVM"), ("HENRY IV", "Henry IV"), ("ST. MARY'S BAND", "St. Mary's Band"), ("deGroot", "deGroot"), ("ÉLODIE", "Élodie")],
+)  # fmt: skip
+def test_title_case(text, want):
+    """Names as their bearers write them; mixed case is left alone."""
+    assert title(text, family=text.startswith("van")) == want
+    assert title(want, family=True) == want
+
+
+@given(st.text(max_size=40))
+def test_title_case_keeps_the_letters(text):
+    """Only case changes."""
+    assert title(text).casefold() == text.lower().casefold() or title(text) == text
+
+
+@given(st.lists(st.text(max_size=12), max_size=6))
+def test_mending_never_raises_nor_loses_rows(texts):
+    """Any text in a date, phone or postal column comes back, mended, blank and named, or as it was."""
+    values = pa.chunked_array([pa.array(texts, pa.large_string())])
+    for out, problems in (
+        damage.numbers(values, "c", "phone"),
+        damage.postal_codes(values, "US", "c"),
+        damage.dates(values, "c", "birth_date", False)[:2],
+    ):
+        named = {p.row for p in problems}
+        assert len(out) == len(texts)
+        assert all(b or not a.strip() or i in named for i, (a, b) in enumerate(zip(texts, out.to_pylist(), strict=True), 1))
+
+
+@pytest.mark.parametrize("name", ["l.csv", "l.tsv", "l.csv.gz", "l.jsonl", "l.jsonl.gz", "l.xlsx", "l.parquet"])
+def test_lists_written_are_read_back(tmp_path, name):
+    """Every format, text that looks like formulas, numbers and markup among it."""
+    table = pa.table({"id": ["001", "2"], "full_name": ["=1+1", "Zoë <b> & “O'Neil”"], "notes": ["@x; a\tb", '-"5,0"']})
+    write_list(table, tmp_path / name)
+    assert read_list(tmp_path / name).table.to_pydict() == table.to_pydict()
+
+
+def test_workbooks_hold_no_formulas(tmp_path):
+    """What begins with = + - @ is text."""
+    import openpyxl
+
+    write_list(pa.table({"a": ["=1+1", "+1", "-1", "@x", "http://x.example"]}), tmp_path / "l.xlsx")
+    sheet = openpyxl.load_workbook(tmp_path / "l.xlsx").active
+    assert [(c.value, c.data_type) for c in sheet["A"][1:]] == [(v, "s") for v in ("=1+1", "+1", "-1", "@x", "http://x.example")]
+
+
+LINE = st.text(st.characters(codec="utf-8", categories=("L", "N", "P", "Zs")), max_size=90).map(str.strip)
+
+
+@given(st.fixed_dictionaries(dict.fromkeys(("family_name", "email", "street", "city", "notes", "job_title"), LINE)))
+def test_cards_written_are_read_back(tmp_path_factory, row):
+    """Escapes, folds and all."""
+    path = tmp_path_factory.mktemp("card") / "l.vcf"
+    row = {"full_name": "Ada"} | row
+    path.write_text(write_cards(pa.table({f: [v] for f, v in row.items()})), "utf-8", newline="")
+    found = read_list(path).table.to_pylist()[0]
+    assert {f: found.get(f, "") for f in row} == {f: " ".join([v]) for f, v in row.items()}
+
+
+def test_inspect_tries_keys_and_says_why_not(tmp_path):
+    """Which fields identify, which collide and on what, and what each finds among existing records."""
+    new = pd.DataFrame(
+        {"First name": ["Ada", "Bob", "Zoe"], "Surname": ["Quist", "Quist", "Wren"], "E-Mail": ["a@q.example", "b@q.example", ""]}
+    )
+    old = pd.DataFrame(
+        {"id": ["1", "2"], "first_name": ["Ada", "Ann"], "last_name": ["Quist", "Quist"], "email": ["A@Q.example", "a@q.example"]}
+    )
+    keys = {k.field: k for k in inspect(new, "contact", old).keys}
+    assert (keys["email"].found, keys["email"].found_several, keys["email"].missed) == (0, 1, 2)
+    assert keys["family_name"].verdict == "no key: 67% of rows share theirs with another"
+    assert keys["family_name"].example == "2 × Quist"
+    assert keys["given_name + family_name"].identified == 1.0
