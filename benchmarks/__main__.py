@@ -1,7 +1,7 @@
 """`python -m benchmarks [small|large]`: timings as ratios of two things in one run.
 
 small: 20,000 rows against 100,000 contacts.  large: 200,000 against 1,000,000, and half of both for the growth. Each whole job is a process
-of its own; beside ours stands the same job written by hand in SQL (duckdb, two threads). Kernels are timed beside duckdb's.
+of its own; beside ours stands the same job written by hand in SQL (duckdb, two threads). Kernels are timed beside duckdb's, reading beside pandas'.
 """
 
 from __future__ import annotations
@@ -18,7 +18,7 @@ import duckdb
 import numpy as np
 import pyarrow as pa
 
-from benchmarks import lists
+from benchmarks import intake, lists
 from benchmarks.kernels import measure_pairs
 from brujula.core.batch import Texts
 from brujula.demo import generate
@@ -84,5 +84,7 @@ def kernels() -> None:
 
 if __name__ == "__main__":
     kernels()
+    intake.standard_forms()
     with tempfile.TemporaryDirectory() as name:
+        intake.reading(Path(name))
         jobs(sys.argv[1] if len(sys.argv) > 1 else "small", Path(name))

@@ -236,15 +236,19 @@ def run_together(ids, start, end, voc_off, voc, buf, initials):
 @njit("void(uint8[::1], int64[::1])", cache=True, nogil=True)
 def survey(data, found):
     """Add to found what a block of a file holds: NUL bytes, line feeds, quotes, and signs of text encoded twice."""
-    nulls = lines = quotes = 0
+    nulls = lines = quotes = high = 0
     for c in data:
         nulls += c == 0
         lines += c == 10
         quotes += c == 34
+        high += c >= 0xC3
     twice = 0
-    for i in range(data.size - 2):
-        a, b = data[i], data[i + 1]
-        twice += (a == 0xC3 and b == 0x83) or (a == 0xC3 and b == 0xA2 and data[i + 2] == 0xE2) or (a == 0xEF and b == 0xBF)
+    if high:
+        for i in range(data.size - 2):
+            a = data[i]
+            if a >= 0xC3:
+                b = data[i + 1]
+                twice += (a == 0xC3 and (b == 0x83 or (b == 0xA2 and data[i + 2] == 0xE2))) or (a == 0xEF and b == 0xBF)
     found[0] += nulls
     found[1] += lines
     found[2] += quotes
