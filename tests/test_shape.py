@@ -176,3 +176,34 @@ def test_inspect_tries_keys_and_says_why_not(tmp_path):
     assert keys["family_name"].verdict == "no key: 67% of rows share theirs with another"
     assert keys["family_name"].example == "2 × Quist"
     assert keys["given_name + family_name"].identified == 1.0
+
+
+def test_of_several_mails_and_numbers_the_first_is_used():
+    """Cells that hold several addresses or numbers: the first is the value, the second number the mobile; both are told."""
+    values, codes, _ = shaped(
+        {"Name": ["Ana Prado"], "Email": ["Ana <ana@x.example>; luis@y.example"], "Phone": ["(202) 555-0143 / 202-555-0177"]}
+    )
+    assert values == {
+        "full_name": ["Ana Prado"],
+        "email": ["ana@x.example"],
+        "phone": ["(202) 555-0143"],
+        "mobile": ["202-555-0177"],
+    }
+    assert set(codes) == {"several-mails-mended", "several-phones-mended"}
+
+
+@pytest.mark.parametrize(
+    ("field", "name", "two"),
+    [
+        ("Name", "Ana & Luis Prado", True),
+        ("Name", "Ana and Luis Prado", True),
+        ("Name", "Ana García y Vega", False),
+        ("Name", "Anderson Andrews", False),
+        ("First Name", "Ana y Luis", True),
+        ("First Name", "Mary-Ann", False),
+    ],
+)
+def test_two_people_in_a_cell_are_told(field, name, two):
+    """A cell that names two people is told; two family names joined by y are one person's."""
+    _, codes, _ = shaped({field: [name], "Email": ["a@x.example"]})
+    assert codes == ["two-people"] * two

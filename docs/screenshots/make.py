@@ -75,7 +75,11 @@ def main() -> None:
                 shutil.copy(folder / "demo" / file, folder / file)
             said = "echo '$ brujula {0}'; brujula {0}"
             terminal(said.format("demo") + " | head -48", "demo.png", folder, 12)
-            terminal(said.format("inspect workshop-roster.csv"), "inspect.png", folder, 5)
+            terminal(said.format("inspect workshop-roster.csv --against contacts.csv"), "inspect.png", folder, 5)
+            subprocess.run(
+                [BIN / "brujula", "inspect", "workshop-roster.csv", "--against", "contacts.csv", "--page", "inspect.html"], **run
+            )
+            page(folder / "inspect.html", "inspect-page.png")
             terminal(said.format("plan workshop-roster.csv --against contacts.csv --out plan"), "plan.png", folder, 7)
             terminal(
                 "brujula load contacts.csv --into sqlite:///crm.db >/dev/null; brujula plan workshop-roster.csv --against sqlite:///crm.db --out p >/dev/null;"

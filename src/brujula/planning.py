@@ -179,7 +179,7 @@ class Plan:
         noted: dict[int, list[str]] = {}
         for p in self.problems:
             if not p.fatal:
-                noted.setdefault(p.row, []).append(f"; {'mended' if p.mended else 'not used'}: {p.sentence}")
+                noted.setdefault(p.row, []).append(f"; {p.effect}: {p.sentence}")
         shared = self._shared_rows
         out = []
         for i, (code, why) in enumerate(zip(self.outcome.tolist(), self.decided.because.tolist(), strict=True)):

@@ -27,7 +27,14 @@ CATALOGUE = {
     "date-number-mended": ("a spreadsheet's day number was read as a date", "a date such as 2026-03-02"),
     "which-order": ("day and month could be either way round; the date was left out", "a date such as 2026-03-02"),
     "bad-date": ("this is no date", "a date such as 2026-03-02"),
-    "two-people": ("this names two people", "one person a row"),
+    "two-people": ("this names two people, and was taken as one", "one person a row"),
+    "misspelled-domain": ("the domain is likely misspelled; the address was kept as it stands", "an address at the domain meant"),
+    "throwaway-domain": ("an address made to be thrown away; it was kept as it stands", "an address the person reads"),
+    "several-mails-mended": ("of several addresses the first was used", "one address"),
+    "several-phones-mended": (
+        "of several numbers the first was used, and the second as the mobile one if that was blank",
+        "one number",
+    ),
     "no-split": (
         "the cell does not fit the policy's pattern; it was kept whole in the pattern's first field",
         "text of the pattern",
@@ -40,6 +47,9 @@ CATALOGUE = {
     "blank-id": ("an existing record has no id", "an id"),
 }
 """Code to (wording, what would be accepted)."""
+
+
+_USED = ("no-split", "short-row", "two-people", "misspelled-domain", "throwaway-domain")
 
 
 @dataclass(frozen=True)
@@ -60,9 +70,9 @@ class Problem:
     text: str = ""
 
     @property
-    def mended(self) -> bool:
-        """Whether the value was used all the same, in another form."""
-        return self.code.endswith("-mended") or self.code in ("no-split", "short-row")
+    def effect(self) -> str:
+        """What became of the value: `mended`, `noted` (used as it stands) or `not used`."""
+        return "mended" if self.code.endswith("-mended") else "noted" if self.code in _USED else "not used"
 
     @property
     def sentence(self) -> str:

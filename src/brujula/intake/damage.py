@@ -26,7 +26,7 @@ def unwrapped(values: pa.ChunkedArray) -> pa.ChunkedArray:
     return pc.replace_substring_regex(values, r'^="([^"]*)"$', r"\1")
 
 
-def _rewritten(
+def rewritten(
     values: pa.ChunkedArray, hit: NDArray[np.bool_], mend: Callable[[str], str], code: str, column: str, field: str
 ) -> Mended:
     """The values with those hit mended; each named. What cannot be mended becomes blank and is named too."""
@@ -44,7 +44,8 @@ def _rewritten(
     return pa.chunked_array([pc.replace_with_mask(whole, pa.array(hit), pa.array(after, pa.large_string()))]), problems
 
 
-def _matches(values: pa.ChunkedArray, pattern: str) -> NDArray[np.bool_]:
+def matches(values: pa.ChunkedArray, pattern: str) -> NDArray[np.bool_]:
+    """Which of the values hold the pattern."""
     return np.asarray(pc.match_substring_regex(values, pattern).to_numpy(zero_copy_only=False), bool)
 
 
@@ -57,7 +58,7 @@ def numbers(values: pa.ChunkedArray, column: str, field: str) -> Mended:
         lost = int(power) - len(fraction)
         return whole + fraction if lost == 0 else ""
 
-    return _rewritten(values, _matches(values, _ROUNDED), mend, "rounded-number", column, field)
+    return rewritten(values, matches(values, _ROUNDED), mend, "rounded-number", column, field)
 
 
 def postal_codes(values: pa.ChunkedArray, country: pa.ChunkedArray | str, column: str) -> Mended:
@@ -65,7 +66,7 @@ def postal_codes(values: pa.ChunkedArray, country: pa.ChunkedArray | str, column
 
     country : ISO 3166 code for all rows, or one per row
     """
-    short = _matches(values, r"^\s*\d{3,4}\s*$")
+    short = matches(values, r"^\s*\d{3,4}\s*$")
     if not short.any():
         return values, []
     of = np.full(len(values), country, object) if isinstance(country, str) else country.to_numpy()
@@ -76,7 +77,7 @@ def postal_codes(values: pa.ChunkedArray, country: pa.ChunkedArray | str, column
     hit[lost[wide > width]] = True
     digits = dict(zip(lost.tolist(), wide.tolist(), strict=True))
     at = iter(np.flatnonzero(hit).tolist())
-    return _rewritten(values, hit, lambda text: text.strip().zfill(digits[next(at)]), "lost-zeros", column, "postal_code")
+    return rewritten(values, hit, lambda text: text.strip().zfill(digits[next(at)]), "lost-zeros", column, "postal_code")
 
 
 def dates(values: pa.ChunkedArray, column: str, field: str, month_first: bool) -> tuple[pa.ChunkedArray, list[Problem], str]:
@@ -85,8 +86,8 @@ def dates(values: pa.ChunkedArray, column: str, field: str, month_first: bool) -
     month_first : what holds where no value of the column shows its order
     A column that shows both orders leaves those that could be read either way blank, each named.
     """
-    values, problems = _rewritten(
-        values, _matches(values, r"^\s*[1-6]\d{4}(\.0+)?\s*$"), _from_serial, "date-number", column, field
+    values, problems = rewritten(
+        values, matches(values, r"^\s*[1-6]\d{4}(\.0+)?\s*$"), _from_serial, "date-number", column, field
     )
     parts = pc.extract_regex(values, r"^\s*(?P<a>\d{1,2})[-/. ](?P<b>\d{1,2})[-/. ](?P<y>\d{4}|\d{2})(?P<t>[T ,].*)?$")
     parts = parts.combine_chunks()

@@ -14,8 +14,10 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 import pyarrow.csv as pacsv
+from numpy.typing import NDArray
 
 from brujula.core.kernels.text import survey
+from brujula.core.steps.parallel import spread
 from brujula.errors import InputError
 from brujula.intake import raw
 from brujula.intake.raw import MOST_CELL, RawList, limit
@@ -48,6 +50,8 @@ def read_delimited(path: Path, data: bytes | None, how: ListPolicy, suffix: str)
             notes.append("NUL bytes left out")
         held = _survey(path, data)
     try:
+        if held.wrong:
+            raise UnicodeError
         return _read(path, data, how, suffix, "utf-8" if unicode else encoding, notes, held)
     except UnicodeError:
         if how.encoding:
@@ -108,14 +112,24 @@ class _Survey(NamedTuple):
     lines: int
     quotes: int
     twice: int
+    wrong: int
 
 
 def _survey(path: Path, data: bytes | None) -> _Survey:
-    found, buffer = np.zeros(4, np.int64), np.empty(_BLOCK, np.uint8)
-    with io.BytesIO(data) if data is not None else path.open("rb", buffering=0) as stream:
-        while size := stream.readinto(memoryview(buffer)):
-            survey(buffer[:size], found)
-    return _Survey(*found.tolist())
+    size = len(data) if data is not None else path.stat().st_size
+    half = (size // 2 + _BLOCK - 1) // _BLOCK * _BLOCK
+
+    def part(start: int, end: int) -> NDArray[np.int64]:
+        found, buffer = np.zeros(5, np.int64), np.empty(_BLOCK, np.uint8)
+        with io.BytesIO(data) if data is not None else path.open("rb", buffering=0) as stream:
+            stream.seek(start)
+            while start < end and (got := stream.readinto(buffer[: end - start].data)):
+                survey(buffer[:got], found)
+                start += got
+        return found
+
+    halves = spread(lambda bounds: part(*bounds), [(0, half), (half, size)])
+    return _Survey(*np.sum(list(halves), axis=0).tolist())
 
 
 def _marked(head: bytes) -> str:
@@ -226,7 +240,7 @@ def _table(
             with _stream(path, data, start) as stream:
                 table = pacsv.read_csv(
                     stream,
-                    read_options=pacsv.ReadOptions(column_names=names, block_size=_BLOCK, use_threads=threads),
+                    read_options=pacsv.ReadOptions(column_names=names, block_size=1 << 20, use_threads=threads),
                     parse_options=pacsv.ParseOptions(
                         delimiter=delimiter, newlines_in_values=quotes > 0, invalid_row_handler=ragged
                     ),

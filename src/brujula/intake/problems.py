@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
 
 from brujula.core.batch import Batch
+from brujula.fields.email import mail_words
 from brujula.intake.shape import Shaped
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem
 
-_CODES = {"email": "bad-email", "phone": "bad-phone"}
+_CODES = {"email": "bad-email", "phone": "bad-phone", "date": "bad-date"}
 _MOST = 100_000
 
 
@@ -37,17 +40,37 @@ def find(cleaned: Batch, batch: Batch, incoming: Shaped, policy: Policy) -> list
             value = texts[int(raw.codes[n + r])].as_py()
             if _tries(value, field):
                 found.append(Problem(code, r + 1, column, value, field=field))
+    found += _doubtful_domains(batch, fields)
     return sorted(found, key=lambda p: (p.row, p.column, p.code))
+
+
+def _doubtful_domains(batch: Batch, fields: dict[str, str]) -> list[Problem]:
+    """Addresses at a domain that is likely a slip of the finger, or made to be thrown away; they are used all the same."""
+    if "email" not in batch.columns or "email" not in fields:
+        return []
+    column = batch.columns["email"]
+    domain = pc.utf8_lower(pc.replace_substring_regex(column.values.arrow(), r"^.*@|[>\s]+$", ""))
+    found = []
+    meant = dict(word.split("=") for word in mail_words("slip"))
+    for code, words in (("misspelled-domain", list(meant)), ("throwaway-domain", sorted(mail_words("throwaway")))):
+        hit = pc.is_in(domain, value_set=pa.array(words, pa.large_string())).to_numpy(zero_copy_only=False)
+        rows = np.flatnonzero(np.append(hit, False)[column.codes[batch.n_existing :]])[:_MOST]
+        for r in rows.tolist():
+            value = column.values.arrow()[int(column.codes[batch.n_existing + r])].as_py()
+            told = f"{value} ({meant[d]}?)" if (d := value.lower().rpartition("@")[2].strip(" >")) in meant else value
+            found.append(Problem(code, r + 1, fields["email"], told, field="email"))
+    return found
 
 
 def _tries(value: str, field: str) -> bool:
     """Whether a value was meant as one of its kind, so that failing is a problem: placeholders are not."""
     from brujula.core.steps.placeholders import PLACEHOLDERS
-    from brujula.fields.email import mail_words
 
     plain = value.strip().lower()
     if plain in PLACEHOLDERS or plain in mail_words("placeholder"):
         return False
     if field == "email":
         return len(plain) > 3 and not plain.startswith(("noemail@", "none@", "na@", "test@", "nomail@", "no@", "unknown@"))
+    if field not in ("phone", "mobile"):
+        return any(c.isdigit() for c in plain)
     return len({c for c in plain if c.isdigit()}) > 1 and plain not in ("123-456-7890", "(123) 456-7890", "1234567890")

@@ -65,6 +65,7 @@ def read_parquet(path: Path) -> RawList:
         if size > MOST_BYTES:
             raise InputError(f"{path}: unpacks to more than {MOST_BYTES >> 30} GiB; split it")
         table = pq.read_table(path)
+        table.validate(full=True)
     except (pa.ArrowException, OSError, UnicodeDecodeError) as error:
         raise InputError(f"{path}: not a Parquet file that can be read ({str(error).splitlines()[0]})") from None
     columns = {}

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes
-from brujula.intake import case, damage, mapping, people
+from brujula.intake import case, damage, mapping, people, several
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -246,12 +246,25 @@ def _mended(
     known = [c for c in country.unique().to_pylist() if c]
     of = kind_of(entity)
     out = dict(values)
-    for field, given in values.items():
+    for field in values:
+        given = out[field]
         if len(given) == 0:
             continue
         found: list[Problem] = []
         if of[field] in ("phone", "identifier"):
             out[field], found = damage.numbers(given, fields[field], field)
+            if of[field] == "phone":
+                out[field], more, second = several.phones(out[field], fields[field], field)
+                found += more
+                if field == "phone" and second is not None and entity == "contact":
+                    own = values.get("mobile", second)
+                    blank = pc.equal(pc.utf8_trim_whitespace(own), "")
+                    out["mobile"] = pa.chunked_array([pc.if_else(blank, second, own).combine_chunks()])
+                    fields.setdefault("mobile", f"{fields[field]}, its second number")
+        elif of[field] == "email":
+            out[field], found = several.mails(given, fields[field])
+        elif field in ("given_name", "full_name"):
+            found = several.two_people(given, fields[field], field)
         elif field == "postal_code" and known:
             each = country if "country" in values else ""
             out[field], found = damage.postal_codes(given, known[0] if len(known) == 1 else each, fields[field])

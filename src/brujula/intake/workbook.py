@@ -37,10 +37,10 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
         filled = {name: book.get_sheet_by_name(name).to_python(skip_empty_area=False) for name in wanted}
     except calamine.PasswordError:
         raise InputError(f"{path}: the workbook is locked with a password; save it without one") from None
-    except InputError:
+    except (InputError, KeyboardInterrupt, SystemExit):
         raise
-    # The reader is compiled code; what it makes of a damaged file is not all of one class.
-    except Exception as error:
+    # The reader is compiled code; what it makes of a damaged file is not all of one class, nor all an Exception.
+    except BaseException as error:
         message = str(error).splitlines()[0][:120] if str(error) else type(error).__name__
         raise InputError(f"{path}: not a workbook that can be read ({message}); save it as .xlsx again, or as .csv") from None
     chosen = sheet or next((n for n, rows in filled.items() if any(any(cell_text(c).strip() for c in row) for row in rows)), "")
@@ -70,8 +70,11 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
 def _check_size(path: Path) -> None:
     if not zipfile.is_zipfile(path):
         return
-    with zipfile.ZipFile(path) as packed:
-        size = sum(info.file_size for info in packed.infolist())
+    try:
+        with zipfile.ZipFile(path) as packed:
+            size = sum(info.file_size for info in packed.infolist())
+    except (zipfile.BadZipFile, NotImplementedError, ValueError) as error:
+        raise InputError(f"{path}: not a workbook that can be read ({error}); save it as .xlsx again, or as .csv") from None
     if size > _MOST_UNPACKED or size > _MOST_RATIO * max(path.stat().st_size, 1 << 16):
         raise InputError(f"{path}: unpacks to {size >> 20:,} MiB, more than a list would; it is not read")
 

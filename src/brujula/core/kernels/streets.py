@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from numba import njit
 
+from brujula.core.kernels.phrases import MAX_WORDS
+
 STREET_WORD, UNIT_MARKER, NUMERAL, TYPE = 0, 1, 2, 3
 
 
@@ -16,7 +18,7 @@ def parse_streets(offsets, ids, cls, hashes, number, unit, out_off, out_ids, wri
     """House number, unit and name words of each text.
 
     A numeral behind a unit marker (suite, apt, #) is the unit; of the others the first is the house number
-    and a later one the unit. number, unit : uint64 hash of the word, 0 = none.
+    and a later one the unit. At most MAX_WORDS name words are kept. number, unit : uint64 hash of the word, 0 = none.
     """
     for t in range(offsets.size - 1):
         number[t], unit[t] = 0, 0
@@ -34,7 +36,7 @@ def parse_streets(offsets, ids, cls, hashes, number, unit, out_off, out_ids, wri
                     number[t] = hashes[w]
                 elif unit[t] == 0:
                     unit[t] = hashes[w]
-            else:
+            elif n < MAX_WORDS:
                 if write:
                     out_ids[out_off[t] + n] = w
                 n += 1

@@ -235,21 +235,42 @@ def run_together(ids, start, end, voc_off, voc, buf, initials):
 
 @njit("void(uint8[::1], int64[::1])", cache=True, nogil=True)
 def survey(data, found):
-    """Add to found what a block of a file holds: NUL bytes, line feeds, quotes, and signs of text encoded twice."""
+    """Add to found what a block of a file holds: NUL bytes, line feeds, quotes, signs of text encoded twice, what is no UTF-8."""
     nulls = lines = quotes = high = 0
     for c in data:
         nulls += c == 0
         lines += c == 10
         quotes += c == 34
-        high += c >= 0xC3
-    twice = 0
+        high += c >= 0x80
+    twice = wrong = 0
     if high:
-        for i in range(data.size - 2):
+        i, n = 0, data.size
+        while i < 3 and data[i] & 0xC0 == 0x80:  # the rest of a letter that began in the block before
+            i += 1
+        while i < n:
             a = data[i]
-            if a >= 0xC3:
-                b = data[i + 1]
-                twice += (a == 0xC3 and (b == 0x83 or (b == 0xA2 and data[i + 2] == 0xE2))) or (a == 0xEF and b == 0xBF)
+            i += 1
+            if a < 0x80:
+                continue
+            more = 1 if 0xC2 <= a < 0xE0 else 2 if 0xE0 <= a < 0xF0 else 3 if 0xF0 <= a < 0xF5 else 0
+            if i + more > n:
+                break  # goes on in the next block
+            b = data[i] if more else 0
+            if (
+                more == 0
+                or (a == 0xE0 and b < 0xA0)
+                or (a == 0xED and b > 0x9F)
+                or (a == 0xF0 and b < 0x90)
+                or (a == 0xF4 and b > 0x8F)
+            ):
+                wrong += 1
+                continue
+            for k in range(i, i + more):
+                wrong += data[k] & 0xC0 != 0x80
+            twice += (a == 0xC3 and (b == 0x83 or (b == 0xA2 and i + 1 < n and data[i + 1] == 0xE2))) or (a == 0xEF and b == 0xBF)
+            i += more
     found[0] += nulls
     found[1] += lines
     found[2] += quotes
     found[3] += twice
+    found[4] += wrong
