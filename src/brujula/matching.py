@@ -104,7 +104,8 @@ def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Kno
     cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
     bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing))
     made_by = _made_by(wanted, passes, known)
-    gate = compare.Gate({c.field: made_by[i] for i, c in enumerate(wanted) if c.field in policy.match.gate})
+    by_name = _made_by(wanted, passes, known, but_personal=True)
+    gate = compare.Gate({c.field: by_name[i] for i, c in enumerate(wanted) if c.field in policy.match.gate})
     parts: list[Graded] = []
     n_candidates = 0
     thinning = weigh.starting(wanted, random, random, n, prior, *bounds)
@@ -182,12 +183,16 @@ def _random_pairs(batch: Batch, content: Keys) -> Pairs:
     return Pairs(left, right, np.zeros(count, np.uint32))
 
 
-def _made_by(wanted: tuple[Comparison, ...], passes: list[candidates.Pass], known: dict[str, Kind]) -> NDArray[np.uint32]:
-    """Per comparison, the passes that use its kind."""
+def _made_by(
+    wanted: tuple[Comparison, ...], passes: list[candidates.Pass], known: dict[str, Kind], but_personal: bool = False
+) -> NDArray[np.uint32]:
+    """Per comparison, the passes that use its kind. but_personal : not those that also use a key that one person only has."""
     kind_of = {c.field: name for name, kind in known.items() for c in kind.comparisons}
     out = np.zeros(len(wanted), np.uint32)
     for f, comparison in enumerate(wanted):
         for number, one in enumerate(passes):
+            if but_personal and any(key in known[kind].personal for kind, key in (part.split(".") for part in one.parts)):
+                continue
             if any(part.split(".")[0] == kind_of[comparison.field] for part in one.parts):
                 out[f] |= np.uint32(1 << number)
     return out

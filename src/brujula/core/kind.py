@@ -83,6 +83,7 @@ class Kind:
     parts       : fields it spans; they are cleaned, compared and replaced as a block
     headings    : per part, the headings it is known by, folded to lower-case words, with | between
     comparisons : what is graded
+    personal    : keys that hardly more than one record of a kind has: a pair found by one is looked at whatever else differs
     survivorship: default rule for which value stays
     identity    : the name of the key that says who a record is, for the kind that does; else ""
     """
@@ -91,6 +92,7 @@ class Kind:
     parts: ClassVar[tuple[str, ...]] = ()
     headings: ClassVar[Mapping[str, str]] = {}
     comparisons: ClassVar[tuple[Comparison, ...]] = ()
+    personal: ClassVar[tuple[str, ...]] = ()
     survivorship: ClassVar[str] = "fill"
     identity: ClassVar[str] = ""
     examples: ClassVar[Sequence[Example]] = ()

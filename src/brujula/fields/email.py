@@ -74,6 +74,7 @@ class Email(Kind):
     """Plus-tags, dots that do not count, role mailboxes, free-mail domains, slips of the finger."""
 
     name = "email"
+    personal = ("mailbox", "local")
     parts = ("email",)
     headings = {
         "email": """email | e mail | mail | email address | e mail address | mail address | mailadresse | e mail adresse |
@@ -151,7 +152,11 @@ class Email(Kind):
         local, domain = split(column.values)
         local, domain = pc.fill_null(local, ""), pc.fill_null(domain, "")
         plain = Texts.of(pc.binary_join_element_wise(local, domain, pa.scalar("@", pa.large_string())))
-        free = pc.is_in(domain, value_set=pa.array(sorted(mail_words("free")), pa.large_string())).to_numpy(zero_copy_only=False)
+        label = pc.replace_substring_regex(domain, r"\..*$", "")
+        free = pc.or_(
+            pc.is_in(domain, value_set=pa.array(sorted(mail_words("free")), pa.large_string())),
+            pc.is_in(label, value_set=pa.array(sorted(mail_words("provider")), pa.large_string())),
+        ).to_numpy(zero_copy_only=False)
         role = pc.is_in(local, value_set=pa.array(sorted(mail_words("role")), pa.large_string())).to_numpy(zero_copy_only=False)
         numbered = pc.match_substring_regex(local, r"\d\d").to_numpy(zero_copy_only=False)
         full = of_records(hash_values(plain), column)

@@ -73,7 +73,9 @@ class PersonName(Kind):
                 Level("goes by the middle name", "close", 0.01, 0.0008, rare=True),
                 Level("nickname", "close", 0.06, 0.001, rare=True),
                 Level("misspelled", "close", 0.055, 0.0004, rare=True),
-                Level("same", "same", 0.80, 0.005, rare=True),
+                Level("same", "same", 0.78, 0.005, rare=True),
+                Level("another name, the mailbox gives this one", "partial", 0.01, 0.0004, rare=True),
+                Level("as the mailbox gives it", "close", 0.02, 0.0002, rare=True),
             ),
         ),
         Comparison(
@@ -84,7 +86,8 @@ class PersonName(Kind):
                 Level("similar", "partial", 0.015, 0.003, rare=True),
                 Level("one of two family names", "close", 0.045, 0.0008, rare=True),
                 Level("misspelled", "close", 0.06, 0.0003, rare=True),
-                Level("same", "same", 0.85, 0.002, rare=True),
+                Level("same", "same", 0.84, 0.002, rare=True),
+                Level("as the mailbox gives it", "partial", 0.01, 0.0002, rare=True),
             ),
         ),
         Comparison("middle_name", (Level("different", "differs", 0.03, 0.93), Level("same", "same", 0.97, 0.07))),
@@ -134,10 +137,10 @@ class PersonName(Kind):
     def standardise(self, batch: Batch, identity: Keys) -> names.Names:
         """Given and family words of each record (`core.steps.names`)."""
         given, middle, family, suffix, full = (batch.column(x) for x in self.parts if x != "prefix")
-        return names.parse(given, middle, family, suffix, full, _classes(), tables.groups("nicknames"))
+        return names.parse(given, middle, family, suffix, full, batch.column("email"), _classes(), tables.groups("nicknames"))
 
     def keys(self, standard: names.Names) -> dict[str, Keys]:
-        """`name`, `name_sound`, `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`."""
+        """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`."""
         return names.keys(standard)
 
     def compare(self, standard: names.Names, left: Any, right: Any) -> dict[str, Compared]:

@@ -49,6 +49,7 @@ class Phone(Kind):
     """One number in any spelling; a slip of a digit; a line that several people share."""
 
     name = "phone"
+    personal = ("number",)
     parts = ("phone", "mobile")
     headings = {
         "phone": """phone | telephone | tel | phone number | telephone number | tel no | phone no | work phone | business

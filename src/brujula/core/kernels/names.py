@@ -6,15 +6,16 @@ import numpy as np
 from numba import njit
 
 from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_bytes, slip
+from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
 NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR = 0, 1, 2, 3, 4
 GENERATION = 10  # 10 + n: Jr. = 11, Sr. = 12, II = 13 (as Jr.), III = 14 ...
 
-# Level codes; the kind's level tables stand in this order.
-G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME = 0, 1, 2, 3, 4, 5, 6
-F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME = 0, 1, 2, 3, 4, 5
+# Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name.
+G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX = 0, 1, 2, 3, 4, 5, 6, 7, 8
+F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX = 0, 1, 2, 3, 4, 5, 6
 
 _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
 _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
@@ -390,6 +391,85 @@ def compare_names(
         out[p, 0], out[p, 1], out[p, 2] = g, f, middle
         out[p, 3] = -1 if suffix[a] == 0 or suffix[b] == 0 else (1 if suffix[a] == suffix[b] else 0)
         common[p, 0], common[p, 1] = gc, fc
+
+
+@njit("boolean(uint64[::1], uint64)", cache=True, nogil=True)
+def _holds(known, word):
+    """True when the sorted hashes hold the word's."""
+    low, high = 0, known.size
+    while low < high:
+        mid = (low + high) // 2
+        if known[mid] < word:
+            low = mid + 1
+        else:
+            high = mid
+    return low < known.size and known[low] == word
+
+
+@njit(
+    "void(int32[::1], int64[::1], uint8[::1], int64[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], int64[:, ::1], int32[::1])",
+    cache=True,
+    nogil=True,
+)
+def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, span, beside):
+    """The name a mailbox gives that its record does not: paul in paul.roberts@ of P. Roberts.
+
+    codes       : int32[n], which mailbox each record has, -1 = none;  box_off, box : their local parts, lower case
+    known       : sorted hashes of words that are given names
+    span, beside: start and end in box of the other name (0, 0 = none), and the name word of the record it stands with
+    """
+    pm = np.zeros(256, np.uint64)
+    starts, ends = np.empty(8, np.int64), np.empty(8, np.int64)
+    for r in range(codes.size):
+        span[r, 0] = span[r, 1] = 0
+        beside[r] = -1
+        if codes[r] < 0:
+            continue
+        s, e, n = box_off[codes[r]], box_off[codes[r] + 1], 0
+        i = s
+        while i < e and n < 8:
+            while i < e and not 97 <= box[i] <= 122:
+                i += 1
+            starts[n] = i
+            while i < e and 97 <= box[i] <= 122:
+                i += 1
+            ends[n] = i
+            n += ends[n] > starts[n]
+        if n == 0 or n > 3:
+            continue
+        x, y, word = 0, 0, -1
+        for k in range(off[r + 1] - 1, off[r] - 1, -1):  # the family name first
+            w = ids[k]
+            w0, w1 = voc_off[w], voc_off[w + 1]
+            if cls[w] == PARTICLE or w1 - w0 < 3 or word >= 0:
+                continue
+            for t in range(n):
+                a, b = starts[t], ends[t]
+                if n > 1 and (same_bytes(box, a, b, voc, w0, w1) or (w1 - w0 >= 5 and slip(box, a, b, voc, w0, w1, pm) == 1) or (
+                    b - a >= 4 and is_prefix(box, a, b, voc, w0, w1))):
+                    other = t + 1 if t == 0 else t - 1
+                    x, y, word = starts[other], ends[other], w
+                    break
+                if n == 1 and b - a > w1 - w0 + 2:
+                    if is_prefix(voc, w0, w1, box, a, b):
+                        x, y, word = a + (w1 - w0), b, w
+                    elif same_bytes(box, b - (w1 - w0), b, voc, w0, w1):
+                        x, y, word = a, b - (w1 - w0), w
+        if word < 0 and n == 1 and ends[0] - starts[0] >= 3:
+            a, b = starts[0], ends[0]
+            w = ids[off[r + 1] - 1] if off[r + 1] > off[r] else -1
+            if w >= 0 and _holds(known, hash_range(box, a, b)):
+                x, y, word = a, b, w
+            elif w >= 0 and b - a >= 4 and box[b - 1] == voc[voc_off[w]] and _holds(known, hash_range(box, a, b - 1)):
+                x, y, word = a, b - 1, w
+        if word < 0 or y - x < 3:
+            continue
+        own = False
+        for k in range(off[r], off[r + 1]):
+            w0, w1 = voc_off[ids[k]], voc_off[ids[k] + 1]
+            own = own or (w1 - w0 > 1 and slip(box, x, y, voc, w0, w1, pm) <= 1)
+        if not own:
+            span[r, 0], span[r, 1], beside[r] = x, y, word
 
 
 @njit("void(int64[::1], int32[::1], int32[::1], int64[::1], int64[::1])", cache=True, nogil=True)

@@ -16,7 +16,7 @@ from brujula.core.kernels.blocks import number_keys
 from brujula.core.kernels.grams import MOST, rarest_trigrams
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.parallel import in_chunks
-from brujula.core.steps.text import Words, fold, join_keys
+from brujula.core.steps.text import Words, fold, hash_values, join_keys
 
 _FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
 _FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
@@ -27,6 +27,8 @@ class Names(NamedTuple):
     """Names of n records: words ids[off[r] : off[r + 1]], the first n_given[r] of them given names.
 
     code, first : per record the number of its name as written, and per name its first record
+    alias : per record the number of a further entry, behind the n records, that holds the name its mailbox gives; -1 = none
+    box   : per record a key of its mailbox's local part, 0 = none
     """
 
     words: Words
@@ -41,6 +43,8 @@ class Names(NamedTuple):
     family_counts: NDArray[np.int64]
     code: NDArray[np.int32]
     first: NDArray[np.int32]
+    alias: NDArray[np.int32]
+    box: Keys
 
 
 def _family_first(column: Column) -> Column:
@@ -73,50 +77,110 @@ def parse(
     family: Column,
     suffix: Column,
     full: Column,
+    mail: Column,
     classes: Mapping[str, int],
     nicknames: Sequence[Sequence[str]],
 ) -> Names:
-    """Names of all records from their columns.
+    """Names of all records from their columns, and the names that mailboxes give where a record says another or none.
 
     classes   : folded word to word class (`kernels.names`)
     nicknames : groups of given names for one another, the formal one first
     """
-    full, given = _family_first(full), _family_first(given)
-    columns = [given, middle, family, suffix, full]
+    n = len(given.codes)
+    columns = [_family_first(given), middle, family, suffix, _family_first(full)]
+    names = _parsed(columns, n, classes, nicknames)
+    local = pc.replace_substring_regex(pc.utf8_lower(mail.values.arrow()), r"(\+[^@]*)?@.*$", "")
+    owner, aliases, beside = _mailbox_names(names, Texts.of(local), mail.codes, nicknames)
+    alias = np.full(n, -1, np.int32)
+    if len(owner):
+        alias[owner] = np.arange(n, n + len(owner))
+        more = {0: aliases, 2: beside}
+        columns = [_longer(c, more.get(i, Column(Texts.of([]), np.full(len(owner), -1, np.int32)))) for i, c in enumerate(columns)]
+        names = _parsed(columns, n, classes, nicknames)
+    box = np.append(hash_values(Texts.of(pc.replace_substring_regex(local, r"[^\pL\d]", ""))), np.uint64(0))
+    return names._replace(alias=alias, box=box[mail.codes])
+
+
+def _longer(column: Column, more: Column) -> Column:
+    """A column with more records behind."""
+    texts = Texts.of(pa.concat_arrays([column.values.arrow(), more.values.arrow()]))
+    codes = np.where(more.codes >= 0, more.codes + len(column.values), -1)
+    return Column(texts, np.concatenate([column.codes, codes]).astype(np.int32))
+
+
+def _mailbox_names(
+    names: Names, local: Texts, codes: NDArray[np.int32], nicknames: Sequence[Sequence[str]]
+) -> tuple[NDArray[np.int64], Column, Column]:
+    """Records whose mailbox gives another name, that name, and the word of the record's name it stands with."""
+    words, voc = names.words, names.words.vocabulary
+    listed = hash_values(Texts.of(sorted({w for group in nicknames for w in group})))
+    known = np.unique(np.concatenate([words.hashes[names.given_counts > 0], listed]))
+    span, beside = np.zeros((len(codes), 2), np.int64), np.empty(len(codes), np.int32)
+    kernel.mailbox_names(
+        codes, local.offsets, local.data, names.off, names.ids, names.cls, voc.offsets, voc.data, known, span, beside
+    )
+    owner = np.flatnonzero(beside >= 0)
+    start, size = span[owner, 0], span[owner, 1] - span[owner, 0]
+    offsets = np.concatenate([[0], np.cumsum(size)]).astype(np.int64)
+    at = np.repeat(start - offsets[:-1], size) + np.arange(int(offsets[-1]))
+    number = np.arange(len(owner), dtype=np.int32)
+    return owner, Column(Texts(offsets, local.data[at]), number), Column(Texts.of(voc.arrow().take(pa.array(beside[owner]))), number)
+
+
+def _parsed(
+    columns: Sequence[Column], n: int, classes: Mapping[str, int], nicknames: Sequence[Sequence[str]]
+) -> Names:
+    """Names from the columns given, middle, family, suffix and full; words are counted over the first n records."""
     starts = np.cumsum([0] + [len(c.values) for c in columns])
-    words = fold(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])))
+    words = fold(_letters_for_digits(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))))
     codes = np.stack([np.where(c.codes >= 0, c.codes + s, -1) for c, s in zip(columns, starts, strict=False)], axis=1).astype(
         np.int32
     )
     cls = words.lookup(classes)
-    n = len(codes)
-    n_given, gen = np.zeros(n, np.int32), np.zeros(n, np.int8)
-    sizes = np.zeros(n, np.int64)
+    total = len(codes)
+    n_given, gen = np.zeros(total, np.int32), np.zeros(total, np.int8)
+    sizes = np.zeros(total, np.int64)
     none = np.zeros(1, np.int32)
     kernel.parse_names(words.offsets, words.ids, cls, codes, sizes, none, n_given, gen, False)
     off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     ids = np.zeros(int(off[-1]), np.int32)
     kernel.parse_names(words.offsets, words.ids, cls, codes, off, ids, n_given, gen, True)
     given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
-    kernel.count_words(off, ids, n_given, given_counts, family_counts)
+    kernel.count_words(off[: n + 1], ids, n_given, given_counts, family_counts)
     nick_off, nick_ids = _nickname_lists(words, nicknames)
-    code = np.empty(n, np.int32)
+    code = np.empty(total, np.int32)
     written = join_keys(*(np.ascontiguousarray(codes[:, i]).astype(np.int64).astype(np.uint64) + np.uint64(2) for i in range(5)))
-    first = np.empty(number_keys(written, np.ones(n, bool), code), np.int32)
-    first[code[::-1]] = np.arange(n - 1, -1, -1)
-    return Names(words, off, ids, n_given, gen, cls, nick_off, nick_ids, given_counts, family_counts, code, first)
+    first = np.empty(number_keys(written, np.ones(total, bool), code), np.int32)
+    first[code[::-1]] = np.arange(total - 1, -1, -1)
+    nobody = np.full(n, -1, np.int32)
+    box = np.zeros(n, np.uint64)
+    return Names(words, off, ids, n_given, gen, cls, nick_off, nick_ids, given_counts, family_counts, code, first, nobody, box)
+
+
+def _letters_for_digits(texts: Texts) -> Texts:
+    """Names with the digits that stand for letters like them (Va5quez, 0sborne) as those letters."""
+    text = texts.arrow()
+    odd = pc.match_substring_regex(text, r"\pL[0158]|[0158]\pL")
+    if not pc.any(odd).as_py():
+        return texts
+    mended = text.filter(odd)
+    for digit, letter in zip("0158", "olsb", strict=True):
+        mended = pc.replace_substring(mended, digit, letter)
+    return Texts.of(pc.replace_with_mask(text, odd, mended))
 
 
 def keys(names: Names) -> dict[str, Keys]:
-    """Keys of each record: family, its sound, given, initial, and both together in either order."""
-    n = len(names.n_given)
-    given, family, last = np.empty(n, np.int32), np.empty(n, np.int32), np.empty(n, np.int32)
+    """Keys of each record: family, its sound, given, initial, both together in either order, also as its mailbox gives them."""
+    n, total = len(names.alias), len(names.n_given)
+    given, family, last = np.empty(total, np.int32), np.empty(total, np.int32), np.empty(total, np.int32)
     kernel.first_words(names.off, names.ids, names.n_given, names.cls, given, family, last)
     hashes, sounds = np.append(names.words.hashes, np.uint64(0)), np.append(names.words.sounds, np.uint64(0))
+    low_sound, high_sound = np.minimum(sounds[given], sounds[family]), np.maximum(sounds[given], sounds[family])
+    every_sound = np.append(join_keys(low_sound, high_sound), np.uint64(0))
+    given, family, last = given[:n], family[:n], last[:n]
     voc = names.words.vocabulary
     starts = np.append(voc.data[voc.offsets[:-1]] if len(voc) else np.zeros(0, np.uint8), np.uint8(0)).astype(np.uint64)
     low, high = np.minimum(hashes[given], hashes[family]), np.maximum(hashes[given], hashes[family])
-    low_sound, high_sound = np.minimum(sounds[given], sounds[family]), np.maximum(sounds[given], sounds[family])
     return {
         "family": hashes[family],
         "family_sound": sounds[family],
@@ -125,8 +189,9 @@ def keys(names: Names) -> dict[str, Keys]:
         "given_sound": sounds[given],
         "initial": starts[given],
         "name": join_keys(low, high),
-        "name_sound": join_keys(low_sound, high_sound),
-        "gram": _trigram_keys(names),
+        "name_sound": every_sound[:n],
+        "either_sound": np.stack([every_sound[:n], every_sound[names.alias]]),
+        "gram": _trigram_keys(names)[:, :n],
     }
 
 
@@ -142,8 +207,33 @@ def _trigram_keys(names: Names) -> Keys:
 
 
 def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
-    """Levels int8[n_pairs, 4] (given, family, middle, generation) and shares float32[n_pairs, 2] (given, family)."""
-    n = max(len(names.n_given), 1)
+    """Levels int8[n_pairs, 4] (given, family, middle, generation) and shares float32[n_pairs, 2] (given, family).
+
+    Where names are apart, the name that one record's mailbox gives is laid beside the other's name, unless they share the mailbox:
+    what a couple shares says nothing of who is who.
+    """
+    levels, common = _compared(names, left, right)
+    loose = (levels[:, 0] < kernel.G_MIDDLE) | (levels[:, 1] < kernel.F_PART)
+    a, b = names.alias[left], names.alias[right]
+    apart = np.flatnonzero(loose & ((a >= 0) | (b >= 0)) & ((names.box[left] != names.box[right]) | (names.box[left] == 0)))
+    for x, y in ((a, right), (left, b), (a, b)) if len(apart) else ():
+        at = apart[(x[apart] >= 0) & (y[apart] >= 0)]
+        found, shares = _compared(names, x[at], y[at])
+        # Names that look alike may be twins': there the mailbox must say the very name.
+        least = np.where(levels[at, 0] == kernel.G_SIMILAR, kernel.G_SAME, kernel.G_MIDDLE)
+        hit = (found[:, 0] >= least) & (found[:, 1] >= kernel.F_PART)
+        at, shares = at[hit], shares[hit]
+        given, family = levels[at, 0], levels[at, 1]
+        other, unsure = given == kernel.G_DIFFERS, (given < kernel.G_MIDDLE) & (given != kernel.G_DIFFERS)
+        levels[at, 0] = np.where(other, kernel.G_OTHER, np.where(unsure, kernel.G_MAILBOX, given))
+        levels[at, 1] = np.where(family < kernel.F_PART, kernel.F_MAILBOX, family)
+        common[at] = shares
+    return levels, common
+
+
+def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
+    """Levels and shares of each pair of entries, each pair of different names compared once."""
+    n = max(len(names.alias), 1)
     low, high, which = distinct_pairs(names.code[left], names.code[right])
     left, right = names.first[low], names.first[high]
     levels, common = np.full((len(left), 4), -1, np.int8), np.zeros((len(left), 2), np.float32)
