@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kernels.company import first_letters
+from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import APART, DIRECTION, FILLER, LEGAL, SHARES, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Kind, Level
 from brujula.core.steps import phrases
@@ -137,7 +137,7 @@ class Company(Kind):
     def standardise(self, batch: Batch, identity: Keys) -> Companies:
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
-        column, trading = _trading_names(column)
+        column, trading = _trading_names(_plain_forms(column))
         spoken = phrases.parse(column, *_tables(), dotted="/")
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
@@ -145,8 +145,8 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins; `gram`: its rarest trigrams; `trading`: the name and the trading name, shape (2, n)."""
-        first, sound = _first_letters(standard.phrases)
+        `start`: how the name begins; `acronym`: its initials, or the name where it may be initials; `gram`: its rarest trigrams; `trading`: the name and the trading name, shape (2, n)."""
+        first, sound, initials = _letters(standard.phrases)
         other = standard.phrases._replace(codes=standard.trading)
         return {
             "whole": standard.whole,
@@ -154,6 +154,7 @@ class Company(Kind):
             "rare": standard.rare,
             "start": first,
             "sound": sound,
+            "acronym": initials,
             "gram": phrases.trigram_keys(standard.phrases),
             "trading": np.stack([standard.whole, phrases.keys(other)[0]]),
         }
@@ -181,6 +182,12 @@ class Company(Kind):
         return {"company": Compared(out, common.astype(np.float32))}
 
 
+def _plain_forms(column: Column) -> Column:
+    """Legal forms that brackets or a lone letter hide from the table of forms: (P) Ltd, UG (haftungsbeschränkt)."""
+    text = pc.replace_substring_regex(column.values.arrow(), r"(?i)\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1")
+    return Column(Texts.of(pc.replace_substring_regex(text, r"(?i)\s*\(?haftungsbeschr(ä|ae)nkt\)?", "")), column.codes)
+
+
 def _trading_names(column: Column) -> tuple[Column, NDArray[np.int32]]:
     """The column with `X dba Y` cut to X, all texts in one list, and the code of Y per record (-1 = none)."""
     text = column.values.arrow()
@@ -193,13 +200,14 @@ def _trading_names(column: Column) -> tuple[Column, NDArray[np.int32]]:
     return Column(texts, column.codes), np.append(at, np.int32(-1))[column.codes]
 
 
-def _first_letters(spoken: phrases.Phrases) -> tuple[Keys, Keys]:
-    """Key of the first five letters of the core words run together, and of how the first core word sounds."""
+def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys]:
+    """Key of the first five letters of the core words run together, of how the first core word sounds, and of their initials."""
     vocabulary = spoken.words.vocabulary
-    out = np.zeros(len(spoken.off) - 1, np.uint64)
-    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, out)
+    start, initials = np.zeros(len(spoken.off) - 1, np.uint64), np.zeros(len(spoken.off) - 1, np.uint64)
+    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, start)
+    acronyms(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, initials)
     column = Column(Texts.of([]), spoken.codes)
     full = spoken.off[1:] > spoken.off[:-1]
     sound = np.zeros(len(full), np.uint64)
     sound[full] = spoken.words.sounds[spoken.ids[spoken.off[:-1][full]]]
-    return of_records(out, column), of_records(sound, column)
+    return of_records(start, column), of_records(sound, column), of_records(initials, column)

@@ -20,7 +20,7 @@ from brujula.core.kind import Compared, Comparison, Example, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import shares
-from brujula.core.steps.text import fold, hash_values, join_keys, of_records, without
+from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, without
 
 _UNITS = [
     "suite",
@@ -64,6 +64,7 @@ class Addresses(NamedTuple):
     city_codes: NDArray[np.int32]
     city_texts: Texts
     city: Keys
+    city_short: Keys
     postal: Keys
     postal_area: Keys
     region: Keys
@@ -72,6 +73,9 @@ class Addresses(NamedTuple):
     street_shares: NDArray[np.float32]
     city_shares: NDArray[np.float32]
     postal_shares: NDArray[np.float32]
+
+
+_BY_THE_RIVER = r"(?i)^\s*(.{4,}?)[ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter)[ -].+$"
 
 
 @cache
@@ -273,7 +277,10 @@ class PostalAddress(Kind):
         whole = phrases.keys(spoken)[0]
         number, unit = of_records(number, street), of_records(unit, street)
         street_key = join_keys(whole, number)
-        city_texts, city = _mapped(batch.column("city"), _cities())
+        towns = batch.column("city")
+        towns = Column(letters_for_digits(towns.values), towns.codes)
+        city_texts, city = _mapped(towns, _cities())
+        brief = Column(Texts.of(pc.replace_substring_regex(towns.values.arrow(), _BY_THE_RIVER, r"\1")), towns.codes)
         postal_column = batch.column("postal_code")
         code = pc.replace_substring_regex(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
         code = pc.replace_substring_regex(code, r"^([0-9]{5})[0-9]{4}$", r"\1")
@@ -286,6 +293,7 @@ class PostalAddress(Kind):
             batch.column("city").codes,
             city_texts,
             city,
+            _mapped(brief, _cities())[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
             _mapped(batch.column("region"), _regions())[1],
@@ -343,7 +351,10 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     )
     lengths = np.append(np.diff(s.city_texts.offsets), 0)
     short = np.minimum(lengths[s.city_codes[left]], lengths[s.city_codes[right]])
-    near = other_city & (((distance <= 1) & (short >= 4)) | ((distance <= 2) & ((short >= 8) | ((short >= 6) & (region | area)))))
+    # Newcastle and Newcastle upon Tyne; not Frankfurt am Main and Frankfurt an der Oder.
+    a, b = s.city_short[left], s.city_short[right]
+    short_of = (a == b) & (a != 0) & ((a == s.city[left]) | (b == s.city[right]))
+    near = other_city & (short_of | ((distance <= 1) & (short >= 4)) | ((distance <= 2) & ((short >= 8) | ((short >= 6) & (region | area)))))
     city, other_city = city | near, other_city & ~near
     out = np.full(len(left), -1, np.int8)
     out[other_city | (other_code & ~city)] = _P_DIFFERS

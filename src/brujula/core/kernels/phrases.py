@@ -50,12 +50,14 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
     return 0
 
 
-@njit("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1])", cache=True, nogil=True)
-def _word_distance(a, b, voc_off, voc, masks, pm):
+@njit("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint64[::1])", cache=True, nogil=True)
+def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
     """0 equal, 1 a slip or an abbreviation of the other, 2 similar, 3 not."""
     a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
     apart = n_letters_apart(masks[a], masks[b])
     s = 3 if apart > 4 else slip(voc, a0, a1, voc, b0, b1, pm)
+    if s == 2 and sounds[a] == sounds[b] and min(a1 - a0, b1 - b0) >= 6:
+        return 1  # two slips that leave the sound as it was: Akademy, Acadmey
     if s <= 1:
         return s
     if a1 - a0 > b1 - b0:
@@ -78,11 +80,29 @@ def _word_distance(a, b, voc_off, voc, masks, pm):
 
 
 @njit(
-    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], int8[::1], float32[::1])",
+    "int64(int32[::1], boolean[::1], int64, int64, int64, int64[::1], uint8[::1], int32[::1], uint8[::1], uint64[::1])",
     cache=True,
     nogil=True,
 )
-def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc, masks, out, matched_weight):
+def _joined(ids, used, start, n, word, voc_off, voc, cls, buf, pm):
+    """First of two unused neighbours among the n words at start that run together make the word (one slip in ten letters let pass); -1 = none."""
+    w0, w1 = voc_off[word], voc_off[word + 1]
+    for j in range(n - 1):
+        if used[j] or used[j + 1] or cls[ids[start + j]] >= NUMBER or cls[ids[start + j + 1]] >= NUMBER:
+            continue
+        size = run_together(ids, start + j, start + j + 2, voc_off, voc, buf, False)
+        if same_bytes(buf, 0, size, voc, w0, w1) or (min(size, w1 - w0) >= 10 and slip(buf, 0, size, voc, w0, w1, pm) == 1):
+            return j
+    return -1
+
+
+@njit(
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], uint64[::1], "
+    "int8[::1], float32[::1])",
+    cache=True,
+    nogil=True,
+)
+def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc, masks, sounds, out, matched_weight):
     """Level of each pair of texts (indices left, right; -1 blank) into out (-1 = blank).
 
     off, ids : core words of each text;  cls, concepts, weights : per vocabulary word
@@ -141,7 +161,7 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
                 for j in range(nb):
                     if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
                         continue
-                    d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, pm)
+                    d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
                     if d < best:
                         best, at = d, j
                 if at >= 0:
@@ -149,6 +169,27 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
                     exact = False
                     fuzzy += 1
                     w = min(weights[ids[a0 + i]], weights[ids[b0 + at]])
+                    matched += w
+                    rarest = max(rarest, w)
+        if na != nb:  # words that one side writes as one
+            for side in range(2):
+                for i in range(na if side == 0 else nb):
+                    if (used_a[i] if side == 0 else used_b[i]) or cls[ids[(a0 if side == 0 else b0) + i]] >= NUMBER:
+                        continue
+                    if side == 0:
+                        j = _joined(ids, used_b, b0, nb, ids[a0 + i], voc_off, voc, cls, buf_a, pm)
+                    else:
+                        j = _joined(ids, used_a, a0, na, ids[b0 + i], voc_off, voc, cls, buf_a, pm)
+                    if j < 0:
+                        continue
+                    apart, whole = (b0 + j, a0 + i) if side == 0 else (a0 + j, b0 + i)
+                    if side == 0:
+                        used_a[i] = used_b[j] = used_b[j + 1] = True
+                    else:
+                        used_b[i] = used_a[j] = used_a[j + 1] = True
+                    exact = False
+                    fuzzy += 1
+                    w = min(weights[ids[whole]], weights[ids[apart]] + weights[ids[apart + 1]])
                     matched += w
                     rarest = max(rarest, w)
         left_a, left_b, over_a, over_b, telling = 0, 0, 0.0, 0.0, 0

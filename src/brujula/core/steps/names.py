@@ -16,7 +16,7 @@ from brujula.core.kernels.blocks import number_keys
 from brujula.core.kernels.grams import MOST, rarest_trigrams
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.parallel import in_chunks
-from brujula.core.steps.text import Words, fold, hash_values, join_keys
+from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits
 
 _FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
 _FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
@@ -132,7 +132,7 @@ def _parsed(
 ) -> Names:
     """Names from the columns given, middle, family, suffix and full; words are counted over the first n records."""
     starts = np.cumsum([0] + [len(c.values) for c in columns])
-    words = fold(_letters_for_digits(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))))
+    words = fold(letters_for_digits(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))))
     codes = np.stack([np.where(c.codes >= 0, c.codes + s, -1) for c, s in zip(columns, starts, strict=False)], axis=1).astype(
         np.int32
     )
@@ -155,18 +155,6 @@ def _parsed(
     nobody = np.full(n, -1, np.int32)
     box = np.zeros(n, np.uint64)
     return Names(words, off, ids, n_given, gen, cls, nick_off, nick_ids, given_counts, family_counts, code, first, nobody, box)
-
-
-def _letters_for_digits(texts: Texts) -> Texts:
-    """Names with the digits that stand for letters like them (Va5quez, 0sborne) as those letters."""
-    text = texts.arrow()
-    odd = pc.match_substring_regex(text, r"\pL[0158]|[0158]\pL")
-    if not pc.any(odd).as_py():
-        return texts
-    mended = text.filter(odd)
-    for digit, letter in zip("0158", "olsb", strict=True):
-        mended = pc.replace_substring(mended, digit, letter)
-    return Texts.of(pc.replace_with_mask(text, odd, mended))
 
 
 def keys(names: Names) -> dict[str, Keys]:

@@ -106,6 +106,7 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
             voc.offsets,
             voc.data,
             words.masks,
+            words.sounds,
             out[s:e],
             bits[s:e],
         )

@@ -136,3 +136,15 @@ def without(column: Column, blank: Collection[str], pattern: str) -> Column:
     hollow = pc.match_substring_regex(lowered, pattern)
     keep = ~np.asarray(pc.or_(listed, hollow).to_numpy(zero_copy_only=False), bool)
     return column.where(keep)
+
+
+def letters_for_digits(texts: Texts) -> Texts:
+    """Names with the digits that stand for letters like them (Va5quez, 0sborne) as those letters."""
+    text = texts.arrow()
+    odd = pc.match_substring_regex(text, r"\pL{2}[0158]|[0158]\pL{2}")
+    if not pc.any(odd).as_py():
+        return texts
+    mended = text.filter(odd)
+    for digit, letter in zip("0158", "olsb", strict=True):
+        mended = pc.replace_substring(mended, digit, letter)
+    return Texts.of(pc.replace_with_mask(text, odd, mended))
