@@ -114,9 +114,9 @@ def _share(model: Model, f: int, level: NDArray[np.int8], common: NDArray[np.flo
     start = np.array([x.u for x in levels])[level]
     exact = np.array([x.grade == "same" for x in levels])[level]
     n = model.n_records
-    counted = (np.maximum(common * n - 2.0, 0.3) + _PRIOR_RECORDS * start * 0.5) / (n + _PRIOR_RECORDS)
+    counted = (np.maximum(common * n - 2.0, 0.15) + _PRIOR_RECORDS * start * 0.5) / (n + _PRIOR_RECORDS)
     own = np.where(
-        common * n < 0.5, common + 0.02 / n, counted
+        common * n < 0.5, common + 0.005 / n, counted
     )  # below one record the share was not counted but reckoned from words
     usual = np.maximum(model.typical[f][level], 1e-9)
     loose = model.u[f][level] * np.clip(np.sqrt(common / usual), 0.2, 5.0)

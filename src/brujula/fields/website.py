@@ -53,6 +53,7 @@ class Sites(NamedTuple):
     texts: Texts
     domain: Keys
     label: Keys
+    label_size: NDArray[np.int64]
     shares: NDArray[np.float32]
     owners: NDArray[np.int32]
 
@@ -107,6 +108,7 @@ class Website(Kind):
         Example({"website": "https://www.harrow-reed.example/about"}, {"website": "harrow-reed.example"}, {"website": "same"}),
         Example({"website": "shop.harrow.co.uk"}, {"website": "http://harrow.co.uk/"}, {"website": "same"}),
         Example({"website": "harrowreed.example"}, {"website": "harowreed.example"}, {"website": "close"}),
+        Example({"website": "hrb.example"}, {"website": "hrw.example"}, {"website": "differs"}),
         Example({"website": "n/a"}, {"website": "www.none.com"}, {"website": "blank"}),
     )
 
@@ -120,8 +122,15 @@ class Website(Kind):
         domain, label = registrable(column.values)
         texts = Texts.of(domain)
         key = of_records(hash_values(texts), column)
+        labels = Texts.of(label)
         return Sites(
-            column.codes, texts, key, of_records(hash_values(Texts.of(label)), column), shares(key), owners(key, identity)
+            column.codes,
+            texts,
+            key,
+            of_records(hash_values(labels), column),
+            np.append(np.diff(labels.offsets), 0),
+            shares(key),
+            owners(key, identity),
         )
 
     def keys(self, standard: Sites) -> dict[str, Keys]:
@@ -144,10 +153,10 @@ class Website(Kind):
             distance,
             s.codes[left].astype(np.int64),
         )
-        lengths = np.append(np.diff(s.texts.offsets), 0)
-        short = np.minimum(lengths[s.codes[left]], lengths[s.codes[right]])
+        # Short labels are mostly initials: one letter apart they are two firms.
+        short = np.minimum(s.label_size[s.codes[left]], s.label_size[s.codes[right]])
         out[rest & (s.label[left] == s.label[right])] = _LABEL
-        out[rest & (((distance <= 1) & (short >= 8)) | ((distance <= 2) & (short >= 14)))] = _TYPO
+        out[rest & (((distance <= 1) & (short >= 7)) | ((distance <= 2) & (short >= 12)))] = _TYPO
         out[same] = _SAME
         common = np.where(same, s.shares[left], 0).astype(np.float32)
         return {"website": Compared(out, common)}
