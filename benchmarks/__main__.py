@@ -21,6 +21,7 @@ import pyarrow as pa
 from benchmarks import intake, lists
 from benchmarks.kernels import measure_pairs
 from brujula.core.batch import Texts
+from brujula.core.steps.parallel import in_chunks
 from brujula.demo import generate
 
 SIZES = {"small": [(100_000, 20_000)], "large": [(500_000, 100_000), (1_000_000, 200_000)]}
@@ -59,13 +60,14 @@ def jobs(size: str, folder: Path) -> None:
 
 
 def kernels() -> None:
-    """Edit distance and Jaro-Winkler over the same pairs, one thread each."""
+    """Edit distance and Jaro-Winkler over the same pairs, two threads each."""
     rng = np.random.default_rng(3)
     words = np.array([generate.plain(a + b) for a in generate.FAMILY for b in generate.GIVEN[:40]])
     left, right = words[rng.integers(0, len(words), 2_000_000)], words[rng.integers(0, len(words), 2_000_000)]
     table = pa.table({"a": left, "b": right})
     connection = duckdb.connect()
-    connection.execute("SET threads = 1")
+    connection.execute("SET enable_progress_bar = false")
+    connection.execute("SET threads = 2")
     connection.register("t", table)
     connection.execute("CREATE TABLE pairs AS SELECT * FROM t")
     a, b = Texts.of(pa.array(left, pa.large_string())), Texts.of(pa.array(right, pa.large_string()))
@@ -73,8 +75,12 @@ def kernels() -> None:
         out = np.zeros(len(left), np.float64)
         which = 0 if ours == "osa" else 1
         measure_pairs(a.offsets[:2], a.data, b.offsets[:2], b.data, which, out[:1])
+
+        def part(at: int, end: int, which: int = which, out: np.ndarray = out) -> None:
+            measure_pairs(a.offsets[at : end + 1], a.data, b.offsets[at : end + 1], b.data, which, out[at:end])
+
         start = time.perf_counter()
-        measure_pairs(a.offsets, a.data, b.offsets, b.data, which, out)
+        in_chunks(part, len(left))
         mine = time.perf_counter() - start
         start = time.perf_counter()
         connection.execute(f"SELECT sum({theirs}(a, b)) FROM pairs").fetchall()

@@ -15,6 +15,7 @@ from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import fold, hash_values, join_keys
 from brujula.core.survive import make_actions
+from brujula.errors import PolicyError
 
 NAME = Comparison(
     "name",
@@ -176,6 +177,44 @@ def test_conditions(condition, hits):
     """The language of conditions, word by word."""
     graded = _graded([[2, 1, -1], [1, 0, -1], [0, 1, -1], [-1, 1, -1]])
     assert (rules.apply([rules.Rule("r", "same", (condition,))], graded) == 0).tolist() == hits
+
+
+@pytest.mark.parametrize(
+    ("condition", "hits"),
+    [
+        ("phone same last 7 digits", [True, False, False]),
+        ("city same first 4", [True, True, False]),
+        ("city same last 3", [True, False, False]),
+        ("seen same day", [True, False, False]),
+    ],
+)
+def test_conditions_on_values(condition, hits):
+    """Values that begin or end alike, or fall on one day; a blank side never meets."""
+    said = {
+        "phone": ["+1 212 555-0147", "212 555 0147", "212 555 0148", ""],
+        "city": ["Rook-wood", "rookwood", "Rookery", ""],
+        "seen": ["2026-03-02T10:00", "2026-03-02", "2026-03-03", ""],
+    }
+    columns = {f: Column.of(pa.array(v, pa.large_string())) for f, v in said.items()}
+    pairs = Pairs(np.zeros(3, np.int32), np.array([1, 2, 3], np.int32), np.zeros(3, np.uint32))
+    graded = Graded(pairs, (NAME,), np.zeros((3, 1), np.int8), np.zeros((3, 1), np.float32))
+    assert (rules.apply([rules.Rule("r", "same", (condition,))], graded, columns) == 0).tolist() == hits
+
+
+@pytest.mark.parametrize(
+    ("conditions", "message"),
+    [
+        (("name is same", "name differs"), "it can never speak: no grade of name meets"),
+        (("name is close and name blank",), "it can never speak"),
+        (("fone same last 7 digits",), 'no field "fone"; did you mean "phone"'),
+        (("name is saem",), 'no grade "saem"; did you mean "same"'),
+        (("name like",), "is no condition"),
+    ],
+)
+def test_rules_that_cannot_speak_are_told(conditions, message):
+    """A rule that contradicts itself, or names what does not exist, is an error before any work is done."""
+    with pytest.raises(PolicyError, match=message):
+        rules.check([rules.Rule("r", "same", conditions)], (NAME,), ("phone", "name"))
 
 
 def test_different_goes_before_all():

@@ -4,10 +4,15 @@ import subprocess
 import sys
 
 import numpy as np
+import pyarrow as pa
 import pytest
 from hypothesis import given, strategies as st
 
+from brujula.core.batch import Batch, Column
 from brujula.core.kernels import cluster, edits
+from brujula.core.kernels.edits import SCRATCH
+from brujula.core.kernels.phrases import MAX_WORDS
+from brujula.fields import kinds
 from tests import reference
 
 WORDS = st.text("abcdr", max_size=90)
@@ -18,9 +23,9 @@ def _bytes(text):
 
 
 def _both(kernel, a, b):
-    pm = np.zeros(256, np.uint64)
+    pm = np.zeros(SCRATCH, np.uint64)
     found = kernel(_bytes(a), 0, len(a), _bytes(b), 0, len(b), pm)
-    assert not pm.any(), "scratch was not left zeroed"
+    assert not pm[:256].any(), "scratch was not left zeroed"
     return found
 
 
@@ -79,3 +84,11 @@ def test_second_process_compiles_nothing():
         subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() for _ in range(2)
     ]
     assert runs[1] == "0"
+
+
+@given(st.lists(st.sampled_from(["elm", "12", "apt", "oak", "suite", "b"]), max_size=90))
+def test_street_words_fit_the_buffers(words):
+    """However long a street line, no more words come out of it than comparing has room for."""
+    kind, column = kinds()["postal_address"], Column.of(pa.array([" ".join(words), "elm st"], pa.large_string()))
+    standard = kind.standardise(Batch("account", 1, 1, {"street": column}), np.zeros(2, np.uint64))
+    assert np.diff(standard.street.off).max() <= MAX_WORDS

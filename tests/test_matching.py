@@ -159,6 +159,60 @@ def test_threads_change_nothing(monkeypatch):
     pd.testing.assert_frame_equal(*found)
 
 
+def test_chunks_change_nothing(monkeypatch):
+    """Pairs made and compared in small pieces: the same bytes."""
+    world = make(8, 1_500, 200, 300)
+    old, new = (pd.DataFrame(world.contacts, columns=CONTACT_HEADINGS), pd.DataFrame(world.roster, columns=ROSTER_HEADINGS))
+    whole = brujula.plan(new, against=old).pairs
+    monkeypatch.setattr("brujula.core.candidates._ROWS", 37)
+    pd.testing.assert_frame_equal(whole, brujula.plan(new, against=old).pairs)
+
+
+@pytest.mark.parametrize(
+    ("record", "row", "outcome"),
+    [
+        (["Peter", "Maher", "peterm@harrow.example", "", "Harrow Reed Works", "", ""], ["P.", "Maher", "peter.maher83@post.example", "", "Harrow Reed Works", "", ""], "update"),
+        (["Liz", "Strand", "", "212-555-0147", "", "12 Mill St", "Birchmere"], ["Callum", "Strand", "strand.liz92@post.example", "212-555-0147", "", "12 Mill St", "Birchmere"], "create"),
+        (["Ana", "Va5quez", "", "212-555-0147", "", "", ""], ["Ana", "Vasquez", "", "212-555-0147", "", "", ""], "update"),
+    ],
+)  # fmt: skip
+def test_what_a_mailbox_says_of_a_name(record, row, outcome):
+    """A mailbox fills in an initial; the mailbox of a wife or husband makes nobody theirs; digits typed for letters do not matter."""
+    test_people_are_told_apart(record, row, outcome)
+
+
+def test_labels_teach(tmp_path):
+    """Pairs judged by a person move the probabilities their way; a side or a verdict that is none is named by line."""
+    world = make(9, 600, 80, 200)
+    old, new = (pd.DataFrame(world.contacts, columns=CONTACT_HEADINGS), pd.DataFrame(world.roster, columns=ROSTER_HEADINGS))
+    plain = brujula.plan(new, against=old)
+    said = plain.pairs[["left", "right"]].assign(verdict="different")
+    said.to_csv(tmp_path / "pairs.csv", index=False)
+    (tmp_path / "p.toml").write_text('[match]\nlabels = "pairs.csv"\n')
+    doubted = brujula.plan(new, against=old, policy=tmp_path / "p.toml")
+    assert doubted.pairs["probability"].mean() < plain.pairs["probability"].mean() - 0.02
+    said.assign(left="row 99999").to_csv(tmp_path / "pairs.csv", index=False)
+    with pytest.raises(
+        brujula.InputError, match='pairs.csv, line 2, column "left": "row 99999" is no existing record and no row'
+    ):
+        brujula.plan(new, against=old, policy=tmp_path / "p.toml")
+
+
+def test_lookup_says_what_a_plan_says():
+    """Asked one by one, rows get the answer the plan of all of them gives."""
+    world = make(10, 1_000, 150, 60)
+    old, new = (pd.DataFrame(world.contacts, columns=CONTACT_HEADINGS), pd.DataFrame(world.roster, columns=ROSTER_HEADINGS))
+    plan, index = brujula.plan(new, against=old), brujula.Lookup(old)
+    fields = {c: f for f, c in plan.listed.columns.items()}
+    alike = 0
+    for row, line in zip(new.to_dict("records"), plan.outcomes.to_dict("records"), strict=True):
+        asked = {fields[c]: v for c, v in row.items() if c in fields and v}
+        answer = index.check(asked) if asked else None
+        wanted = {"create": "no", "reject": "no", "review": "unsure"}.get(line["outcome"], "yes")
+        alike += answer is None or answer.answer == wanted
+    assert alike >= 57
+
+
 def test_sweep_proposes_the_most_complete_survivor():
     """Duplicates become one merge; the record with most values stays, and takes what the other has."""
     old = pd.DataFrame(

@@ -2,22 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from typing import Any
 
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
+from brujula import matching
+from brujula.core import candidates, compare, group, standardise
+from brujula.core.arrays import SAME, Graded, Pairs, join_judged
+from brujula.core.batch import Batch, Column, Texts
+from brujula.core.kind import Standards
+from brujula.core.steps.parallel import one_thread
 from brujula.errors import UsageError
+from brujula.fields import kinds
 from brujula.intake import sources
 from brujula.intake.raw import RawList
 from brujula.intake.shape import Shaped, as_it_is
 from brujula.planning import SHOWN, Plan
-from brujula.policy.entities import ENTITIES
+from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
+from brujula.run import combine, decided
 
 _NAMED = 5  # records shown
 
@@ -43,17 +52,25 @@ class Answer:
 
 
 class Lookup:
-    """Existing records read once, to be asked about again and again."""
+    """Existing records read once, to be asked about again and again.
+
+    The weights are fitted to the records among themselves when the index is made; a question then compares its candidates only.
+    """
 
     def __init__(self, existing: Any, entity: str = "contact", policy: Policy | None = None) -> None:
         self.entity = entity
         self.policy = policy or Policy.default(entity)
-        self.existing = as_it_is(sources.read_source(existing, None, entity), entity)
+        self.existing = as_it_is(sources.read_source(existing, None, entity), entity, not sources.is_url(existing))
+        self._ids = sources.record_ids(self.existing).cast(pa.large_string())
+        nothing = Shaped(RawList("no list", pa.table({})), {}, {})
+        self._batch = combine(entity, self.existing, nothing)
+        self._cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
+        self._fitted = matching.fit(self._cleaned, self.policy)
+        self._counts = {name: kinds()[name].counts(form) for name, form in self._fitted.standards.of.items()}
+        self._finder = candidates.Finder(self._fitted.standards.keys, self._fitted.passes, len(self._batch))
 
     def check(self, values: Mapping[str, str]) -> Answer:
         """Look for one person or organisation. Raises UsageError for a field that does not exist or when nothing is said."""
-        from brujula.run import decide_on
-
         known = ENTITIES[self.entity].fields
         for field in values:
             if field not in known:
@@ -64,10 +81,65 @@ class Lookup:
                 )
         if not any(v.strip() for v in values.values()):
             raise UsageError("nothing to look for; accepted: field=value, such as email=ada@harrow.example")
+        with one_thread():
+            return self._answered(values)
+
+    def _answered(self, values: Mapping[str, str]) -> Answer:
         given = {f: pa.chunked_array([[v]], pa.large_string()) for f, v in values.items()}
         row = Shaped(RawList("the question", pa.table(given)), given, {f: f for f in values})
-        plan = decide_on(row, self.existing, self.policy)
-        return _answer(plan)
+        alone = combine(self.entity, Shaped(RawList("", pa.table({})), {}, {}), row)
+        asked = standardise.clean(alone, kinds(), kind_of(self.entity))
+        form = standardise.standardise(asked, dict(kinds()), ENTITIES[self.entity].identifying)
+        return _answer(self._plan(row, alone, asked, self._finder.find(form.keys)))
+
+    def _plan(self, row: Shaped, alone: Batch, asked: Batch, found: NDArray[np.int32]) -> Plan:
+        """The plan of the one row against its candidates, weighed as among all records."""
+        n, how = len(found), dict(kinds())
+        held = replace(
+            self.existing, raw=replace(self.existing.raw, table=self.existing.raw.table.take(pa.array(found))), values={}
+        )
+        # Only what is asked can agree or differ; the rest of the records is for showing.
+        parts = {p for kind in kinds().values() if any(f in asked.columns for f in kind.parts) for p in kind.parts}
+        fields = (parts & {*self._cleaned.columns}) | {*asked.columns}
+        cleaned = _joined(self._cleaned, asked, found, fields)
+        batch = _joined(self._batch, alone, found, {*alone.columns, *SHOWN} & {*alone.columns, *self._batch.columns})
+        standards = standardise.standardise(cleaned, how, ENTITIES[self.entity].identifying, with_keys=False)
+        standards = Standards({k: kinds()[k].settle(form, self._counts[k]) for k, form in standards.of.items()})
+        content = candidates.content_keys(cleaned)
+        pairs = Pairs(np.full(n, n, np.int32), np.arange(n, dtype=np.int32), np.ones(n, np.uint32))
+        judged = matching.judged_of(self._graded(pairs, standards, found), self._fitted.model, self.policy, cleaned, content)
+        same = np.flatnonzero(judged.verdict == SAME).astype(np.int32)
+        high, low = (same[side].astype(np.int32) for side in np.triu_indices(len(same), 1)[::-1])
+        if len(low):
+            model, passes = self._fitted.model, np.ones(len(low), np.uint32)
+            more = compare.compare(Pairs(found[high], found[low], passes), self._fitted.standards, how, self._fitted.comparisons)
+            more = replace(more, pairs=Pairs(high, low, passes))
+            judged = join_judged(judged, matching.judged_of(more, model, self.policy, cleaned, content))
+        groups = group.group(judged, n + 1, content)
+        rules, report = matching.every_rule(self.policy), self._fitted.report
+        matched = matching.Matched(judged, groups, content, self._fitted.model, rules, report, n, {})
+        nobody = matching.Known(np.zeros(0, np.int32), np.zeros(0, np.int32))
+        return decided(
+            row, held, self.policy, self._ids.take(pa.array(found)), batch, cleaned, matched, [], nobody, only_find=True
+        )
+
+    def _graded(self, pairs: Pairs, standards: Standards, found: NDArray[np.int32]) -> Graded:
+        """Grades of the one row with its candidates; how common a value is comes from all records: what a record shares with itself."""
+        how, wanted = dict(kinds()), self._fitted.comparisons
+        graded = compare.compare(pairs, standards, how, wanted)
+        common = compare.compare(Pairs(found, found, pairs.passes), self._fitted.standards, how, wanted).common
+        return replace(graded, common=np.where((graded.common > 0) & (common > 0), common, graded.common).astype(np.float32))
+
+
+def _joined(held: Batch, asked: Batch, found: NDArray[np.int32], fields: Collection[str]) -> Batch:
+    """Some fields of some existing records, and of the one asked about behind them."""
+    columns = {}
+    for f in sorted(fields):
+        old, new = held.column(f).take(found), asked.column(f)
+        texts = Texts.of(pa.concat_arrays([old.values.arrow(), new.values.arrow()]))
+        codes = np.where(new.codes >= 0, new.codes + len(old.values), -1)
+        columns[f] = Column(texts, np.concatenate([old.codes, codes]).astype(np.int32))
+    return Batch(held.entity, len(found), 1, columns)
 
 
 def check(values: Mapping[str, str], against: Any, entity: str = "contact") -> Answer:

@@ -9,13 +9,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula.core import arrays, candidates, compare, group, judge, standardise, weigh
+from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, weigh
 from brujula.core.arrays import Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
-from brujula.core.kind import Comparison, Kind
+from brujula.core.kind import Comparison, Kind, Standards
 from brujula.core.rules import Rule
 from brujula.core.steps.parallel import spread
+from brujula.errors import PolicyError
 from brujula.fields import kinds
+from brujula.intake.labels import NO_LABELS, Labels
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
 
@@ -48,10 +50,18 @@ def rules_of(policy: Policy) -> tuple[Rule, ...]:
     return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why) for r in policy.rule)
 
 
-def compared(policy: Policy, batch: Batch) -> tuple[Comparison, ...]:
-    """Comparisons the policy asks for, in its order."""
+def compared(policy: Policy) -> tuple[Comparison, ...]:
+    """Comparisons the policy asks for, in its order. Raises PolicyError for one that no kind makes."""
     known = {c.field: c for kind in kinds().values() for c in kind.comparisons}
+    for field in policy.match.compare:
+        if field not in known:
+            raise PolicyError(f'match.compare: nothing is compared as "{field}"; accepted: {", ".join(known)}')
     return tuple(known[f] for f in policy.match.compare)
+
+
+def check_rules(policy: Policy) -> None:
+    """Raises PolicyError for a rule of the policy that cannot be read, or can never speak."""
+    rulebook.check(rules_of(policy), compared(policy), ENTITIES[policy.entity].fields)
 
 
 @dataclass(frozen=True)
@@ -66,88 +76,131 @@ IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what th
 LOADED = Rule("loaded before", "same", (), (), "this very row was loaded into this record before")
 
 
-def match(batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Known | None = None) -> Matched:
+@dataclass(frozen=True)
+class Fitted:
+    """What is known of a batch before any pair has a verdict: standard forms, graded candidates, weights."""
+
+    standards: Standards
+    content: Keys
+    comparisons: tuple[Comparison, ...]
+    passes: tuple[candidates.Pass, ...]
+    graded: Graded
+    model: weigh.Model
+    report: PassReport
+    n_candidates: int
+    seconds: dict[str, float]
+
+
+class _Clock:
+    """Seconds by step, and what is being done, for who wants to know."""
+
+    def __init__(self, on_step: OnStep) -> None:
+        self.seconds: dict[str, float] = {}
+        self._on_step, self._name, self._since = on_step, "", time.perf_counter()
+
+    def step(self, name: str, told: str = "") -> None:
+        """The step before is done, this one begins."""
+        now = time.perf_counter()
+        if self._name:
+            self.seconds[self._name] = round(self.seconds.get(self._name, 0.0) + now - self._since, 3)
+        self._name, self._since = name, now
+        if told:
+            self._on_step(told)
+
+
+def match(
+    batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Known | None = None, labels: Labels = NO_LABELS
+) -> Matched:
     """Bring together, grade, weigh, judge and group the records of a cleaned batch.
 
     With no incoming rows the existing records are matched with one another.
     known_rows : rows that need no matching with the existing records
+    labels     : pairs a person has judged
     """
-    seconds: dict[str, float] = {}
-    clock = time.perf_counter
-
-    def timed(step: str, since: float) -> float:
-        seconds[step] = round(seconds.get(step, 0.0) + clock() - since, 3)
-        return clock()
-
+    fitted = fit(batch, policy, on_step, labels)
+    clock = _Clock(on_step)
+    clock.step("weigh")
     known: dict[str, Kind] = dict(kinds())
-    wanted = compared(policy, batch)
-    own = rules_of(policy)
-    rules = (*own, IDENTICAL, LOADED)
-    now = clock()
-    on_step("standard forms")
+    graded, content, n_own = fitted.graded, fitted.content, len(policy.rule)
+    judged = judged_of(graded, fitted.model, policy, batch, content)
+    if known_rows is not None and len(known_rows.row):
+        pairs = Pairs(known_rows.row, known_rows.record, np.zeros(len(known_rows.row), np.uint32))
+        given = compare.compare(pairs, fitted.standards, known, fitted.comparisons)
+        # Such a row belongs to its record and to nobody else; rows like it find that record themselves.
+        others = ~np.isin(graded.pairs.left, known_rows.row) & ~np.isin(graded.pairs.right, known_rows.row)
+        judged = judged_of(arrays.join([graded.take(others), given]), fitted.model, policy, batch, content)
+        judged = _ruled(judged, np.arange(len(judged.total)) >= len(judged.total) - len(pairs), n_own + 1)
+    more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
+    if len(more):
+        extra = compare.compare(more, fitted.standards, known, fitted.comparisons)
+        judged = arrays.join_judged(judged, judged_of(extra, fitted.model, policy, batch, content))
+    clock.step("group", "groups")
+    groups = group.group(judged, len(batch), content)
+    clock.step("")
+    seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
+    return Matched(judged, groups, content, fitted.model, every_rule(policy), fitted.report, fitted.n_candidates, seconds)
+
+
+def every_rule(policy: Policy) -> tuple[Rule, ...]:
+    """The policy's rules, and those that are ours."""
+    return (*rules_of(policy), IDENTICAL, LOADED)
+
+
+def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, content: Keys) -> Judged:
+    """Verdicts of graded pairs: the policy's rules, then the evidence; records alike word for word are the same where no rule speaks."""
+    how = policy.match
+    judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
+    return _ruled(judged, _identical(graded.pairs, content) & (judged.rule < 0), len(policy.rule))
+
+
+def fit(batch: Batch, policy: Policy, on_step: OnStep = quiet, labels: Labels = NO_LABELS) -> Fitted:
+    """Standard forms, candidate pairs with their grades, and the weights fitted to them."""
+    known: dict[str, Kind] = dict(kinds())
+    wanted, own = compared(policy), rules_of(policy)
+    check_rules(policy)
+    clock = _Clock(on_step)
+    clock.step("standardise", "standard forms")
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
     content = candidates.content_keys(batch)
-    now = timed("standardise", now)
-    on_step("candidate pairs")
+    clock.step("candidates", "candidate pairs")
     passes = [candidates.Pass.read(p, policy.match.narrow) for p in policy.match.passes]
     found = candidates.index(batch, standards.keys, passes, content)
-    now = timed("candidates", now)
+    clock.step("compare", "comparing")
     random = compare.compare(_random_pairs(batch, content), standards, known, wanted)
     n = len(batch)
-    possible = (
-        float(batch.n_incoming) * batch.n_existing + 0.5 * batch.n_incoming**2
-        if batch.n_incoming
-        else 0.5 * float(batch.n_existing) ** 2
-    )
-    possible = max(possible, 1.0)
+    possible = _possible(batch)
     prior = float(np.log2(max(min(batch.n_incoming or batch.n_existing, batch.n_existing) * 0.3, 0.5) / possible))
     cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
     bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing))
     made_by = _made_by(wanted, passes, known)
     by_name = _made_by(wanted, passes, known, but_personal=True)
     gate = compare.Gate({c.field: by_name[i] for i, c in enumerate(wanted) if c.field in policy.match.gate})
-    parts: list[Graded] = []
-    n_candidates = 0
     thinning = weigh.starting(wanted, random, random, n, prior, *bounds)
-    on_step("comparing")
 
     def graded_of(pairs: Pairs) -> tuple[int, Graded]:
         graded = compare.compare(pairs, standards, known, wanted, gate)
         _, total = weigh.evidence(thinning, graded)
         return len(pairs), graded.take((total + thinning.prior > _KEEP_FROM) | _identical(graded.pairs, content))
 
-    for count, graded in spread(graded_of, candidates.collect(found)):
-        n_candidates += count
-        parts.append(graded)
-    now = timed("compare", now)
+    counts, parts = [0], []
+    for count, part in spread(graded_of, candidates.collect(found)):
+        counts.append(count)
+        parts.append(part)
     graded = arrays.join(parts) if parts else compare.compare(arrays.no_pairs(), standards, known, wanted)
+    clock.step("weigh", "evidence")
     model = weigh.starting(wanted, random, graded, n, prior, *bounds)
-    on_step("evidence")
-    part, share = _sample(graded, content)
-    model = weigh.fit(model, part, judge.barred(part, own), possible, made_by, share)
+    chosen, share = _sample(graded, content)
+    told = Pairs(labels.left, labels.right, np.zeros(len(labels.left), np.uint32))
+    taught = compare.compare(told, standards, known, wanted) if len(told) else None
+    model = weigh.fit(model, chosen, judge.barred(chosen, own, batch.columns), possible, made_by, share, taught, labels.same)
+    clock.step("")
+    return Fitted(standards, content, wanted, tuple(passes), graded, model, found.report, sum(counts), clock.seconds)
 
-    def judged_of(graded: Graded) -> Judged:
-        judged = judge.judge(graded, model, own, policy.match.same_from, policy.match.unsure_from)
-        return _ruled(judged, _identical(graded.pairs, content) & (judged.rule < 0), len(own))
 
-    judged = judged_of(graded)
-    if known_rows is not None and len(known_rows.row):
-        given = compare.compare(
-            Pairs(known_rows.row, known_rows.record, np.zeros(len(known_rows.row), np.uint32)), standards, known, wanted
-        )
-        graded = arrays.join(
-            [graded.take(~np.isin(graded.pairs.left, known_rows.row) | (graded.pairs.right >= batch.n_existing)), given]
-        )
-        judged = _ruled(judged_of(graded), np.arange(len(graded.pairs)) >= len(graded.pairs) - len(known_rows.row), len(own) + 1)
-    more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else None
-    if more is not None and len(more):
-        extra = compare.compare(more, standards, known, wanted)
-        judged = arrays.join_judged(judged, judged_of(extra))
-    now = timed("weigh", now)
-    on_step("groups")
-    groups = group.group(judged, n, content)
-    timed("group", now)
-    return Matched(judged, groups, content, model, rules, found.report, n_candidates, seconds)
+def _possible(batch: Batch) -> float:
+    """How many pairs the lists could form: rows with records and with each other, or records with each other."""
+    rows, records = float(batch.n_incoming), float(batch.n_existing)
+    return max(rows * records + 0.5 * rows**2 if rows else 0.5 * records**2, 1.0)
 
 
 def _ruled(judged: Judged, hit: NDArray[np.bool_], rule: int) -> Judged:

@@ -6,6 +6,7 @@ import hashlib
 import json
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -18,9 +19,11 @@ from brujula.core.batch import Batch, Column
 from brujula.core.steps.parallel import spread
 from brujula.fields import kinds
 from brujula.intake import mapping, problems as finding, shape as shaping, sources
+from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
+from brujula.problems import Problem
 from brujula.surviving import age_of, survivorship_of
 
 OnStep = Callable[[str], None]
@@ -90,7 +93,27 @@ def decide_on(
     cleaned = standardise.clean(batch, kinds(), kind_of(entity))
     found = finding.find(cleaned, batch, new, policy)
     known = loaded_before(batch, remembered or {}, ids, policy)
-    matched = matching.match(cleaned, policy, on_step, known)
+    labels = read_labels(policy.match.labels, ids, batch.n_incoming) if policy.match.labels else NO_LABELS
+    matched = matching.match(cleaned, policy, on_step, known, labels)
+    made = decided(new, old, policy, ids, batch, cleaned, matched, found, known, on_step)
+    seconds = {"read": round(read_at - start, 3), **made.seconds, "all": round(time.perf_counter() - start, 3)}
+    return replace(made, seconds=seconds)
+
+
+def decided(
+    new: shaping.Shaped,
+    old: shaping.Shaped,
+    policy: Policy,
+    ids: pa.Array,
+    batch: Batch,
+    cleaned: Batch,
+    matched: matching.Matched,
+    found: list[Problem],
+    known: matching.Known,
+    on_step: OnStep = matching.quiet,
+    only_find: bool = False,
+) -> Plan:
+    """The steps from what matching found out to the plan. only_find : what would change is not worked out."""
     on_step("deciding")
     deciding_at = time.perf_counter()
     rejected = np.zeros(batch.n_incoming, bool)
@@ -104,14 +127,9 @@ def decide_on(
     actions, action_of_row = survivorship.make_actions(
         decided.outcome, decided.group, batch.n_existing, filled, age_of(cleaned, matched.content), idle
     )
-    changes = survivorship.survive(actions, cleaned.columns, batch.n_existing, survivorship_of(cleaned, policy))
-    end = time.perf_counter()
-    seconds = {
-        "read": round(read_at - start, 3),
-        **matched.seconds,
-        "decide": round(end - deciding_at, 3),
-        "all": round(end - start, 3),
-    }
+    columns = {} if only_find else cleaned.columns
+    changes = survivorship.survive(actions, columns, batch.n_existing, survivorship_of(cleaned, policy)) if columns else []
+    seconds = {**matched.seconds, "decide": round(time.perf_counter() - deciding_at, 3)}
     return Plan(policy, new, old, ids, batch, cleaned, matched, decided, actions, action_of_row, changes, tuple(found), seconds)
 
 

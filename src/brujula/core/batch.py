@@ -61,6 +61,13 @@ class Column:
         """How many records carry each distinct value."""
         return np.bincount(self.codes[self.codes >= 0], minlength=len(self.values))
 
+    def take(self, records: NDArray[np.int32]) -> Column:
+        """The column of some records, with their values only."""
+        used, codes = np.unique(self.codes[records], return_inverse=True)
+        blank = int(bool(len(used)) and bool(used[0] < 0))
+        texts = self.values.arrow().take(pa.array(used[blank:]))
+        return Column(Texts.of(texts), (codes - blank).astype(np.int32))
+
     def where(self, keep: NDArray[np.bool_]) -> Column:
         """The same column with the distinct values not kept made blank."""
         codes = self.codes.copy()

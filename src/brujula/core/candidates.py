@@ -78,12 +78,7 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
     usable = [number for number, one in enumerate(passes) if all(p in keys for p in one.parts)]
 
     def build(number: int) -> _Built:
-        parts = [keys[p] for p in passes[number].parts]
-        depth = max(p.shape[0] if p.ndim == 2 else 1 for p in parts)
-        columns = []
-        for d in range(depth):
-            flat = [np.ascontiguousarray((p[d] if p.ndim == 2 else p)[ranks]) for p in parts]
-            columns.append(join_keys(flat[0], *flat[1:]))
+        columns = _joined(keys, passes[number], ranks)
         return _build(np.stack(columns), probe, n_existing, keys.get(passes[number].narrow), ranks)
 
     built = dict(zip(usable, spread(build, usable), strict=True))
@@ -109,6 +104,48 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
     return Index(
         ranks, entry, n_existing, np.array(pass_of, np.int64), found, np.concatenate(starts), np.concatenate(members), report
     )
+
+
+def _joined(keys: Mapping[str, Keys], one: Pass, order: NDArray[np.int32]) -> list[Keys]:
+    """The pass's keys of the records in an order; several where a record has several of a kind."""
+    parts = [keys[p] for p in one.parts]
+    columns = []
+    for d in range(max(p.shape[0] if p.ndim == 2 else 1 for p in parts)):
+        flat = [np.ascontiguousarray((p[d] if p.ndim == 2 else p)[order]) for p in parts]
+        columns.append(join_keys(flat[0], *flat[1:]))
+    return columns
+
+
+class Finder:
+    """Keys of existing records, sorted, to find the candidates of one record at a time."""
+
+    def __init__(self, keys: Mapping[str, Keys], passes: Sequence[Pass], n_records: int) -> None:
+        every = np.arange(n_records, dtype=np.int32)
+        self._passes = [p for p in passes if all(part in keys for part in p.parts)]
+        self._keys = keys
+        self._sorted = []
+        for one in self._passes:
+            columns = np.stack(_joined(keys, one, every)).reshape(-1)
+            order = np.argsort(columns, kind="stable")
+            self._sorted.append((columns[order], (order % max(n_records, 1)).astype(np.int32)))
+
+    def find(self, keys: Mapping[str, Keys]) -> NDArray[np.int32]:
+        """Records that share a key with the one record keys are of, at most CAP, those found by most passes first."""
+        found = [np.zeros(0, np.int32)]
+        first = np.zeros(1, np.int32)
+        for one, (column, record) in zip(self._passes, self._sorted, strict=True):
+            narrow = keys.get(one.narrow)
+            for key in _joined(keys, one, first):
+                if key[0] == 0:
+                    continue
+                low, high = np.searchsorted(column, key[0], "left"), np.searchsorted(column, key[0], "right")
+                hits = record[low:high]
+                if len(hits) > LIMIT and narrow is not None:
+                    own, theirs = (k if k.ndim == 1 else k[0] for k in (narrow, self._keys[one.narrow]))
+                    hits = hits[theirs[hits] == own[0]]
+                found.append(hits[:CAP])
+        records, counts = np.unique(np.concatenate(found), return_counts=True)
+        return records[np.lexsort((records, -counts))][:CAP].astype(np.int32)
 
 
 class _Built(NamedTuple):

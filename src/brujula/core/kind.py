@@ -51,6 +51,11 @@ class Comparison:
         return next(i for i, x in enumerate(self.levels) if x.name == level)
 
     @property
+    def levels_and_blank(self) -> range:
+        """Every code: -1 for blank, then the levels'."""
+        return range(-1, len(self.levels))
+
+    @property
     def grade_ranks(self) -> NDArray[np.int8]:
         """Rank in GRADES of each level code, with blank (-1) as the last entry."""
         return np.array([GRADES.index(x.grade) for x in self.levels] + [0], np.int8)
@@ -115,6 +120,14 @@ class Kind:
     def strict(self, values: Texts) -> NDArray[np.bool_]:
         """Per text, whether it is the strict answer (an opt-out), for kinds that survive by the strictest."""
         return np.zeros(len(values), bool)
+
+    def counts(self, standard: Any) -> Any:
+        """What `settle` needs of all records: how common their values are. None for kinds that count nothing."""
+        return None
+
+    def settle(self, standard: Any, counts: Any) -> Any:
+        """The standard forms of a few records with their values as common as among all the records `counts` was taken of."""
+        return standard
 
     def keys(self, standard: Any) -> dict[str, Keys]:
         """Named keys per record (uint64, 0 = no key) from which passes are made."""

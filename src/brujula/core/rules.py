@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from difflib import get_close_matches
 
 import numpy as np
+import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, VERDICTS, Graded
+from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, VERDICTS, Graded, Pairs
+from brujula.core.batch import Column, Texts
 from brujula.core.kind import GRADES, Comparison
+from brujula.core.steps.text import hash_values, of_records
 from brujula.errors import PolicyError
 
 _FORM = re.compile(
     r"^\s*(?P<field>\w+)\s+(?P<how>is not|is|at least|at most)\s+(?P<what>.+?)\s*$|^\s*(?P<field2>\w+)\s+(?P<short>differs|blank)\s*$"
+)
+_VALUES = re.compile(
+    r"^\s*(?P<field>\w+)\s+same\s+((?P<end>first|last)\s+(?P<count>\d{1,2})(?P<digits>\s+digits)?|(?P<day>day))\s*$"
 )
 
 
@@ -24,7 +30,8 @@ class Rule:
     """A verdict for pairs that meet all conditions, unless one of the exceptions holds.
 
     all    : conditions, each `FIELD is GRADE`, `FIELD is not GRADE`, `FIELD at least GRADE`, `FIELD at most GRADE`, `FIELD differs`,
-             `FIELD blank`; GRADE may be the name of a level (`nickname`). `or` between conditions of one line.
+             `FIELD blank`; GRADE may be the name of a level (`nickname`). Of the values themselves: `FIELD same first N`,
+             `FIELD same last N`, either with `digits` behind, and `FIELD same day`. `or` between conditions of one line.
     unless : exceptions; each may join conditions with ` and `
     why    : the sentence the reason shows
     """
@@ -36,8 +43,33 @@ class Rule:
     why: str = ""
 
 
-def _one(condition: str, graded: Graded, grades: NDArray[np.int8], where: str) -> NDArray[np.bool_]:
+Columns = Mapping[str, Column]
+
+
+def _same_part(found: re.Match[str], graded: Graded, columns: Columns, where: str) -> NDArray[np.bool_]:
+    """Pairs whose values begin or end alike, or are dates of one day; a blank side does not meet it."""
+    name = found["field"]
+    if name not in columns:
+        return np.zeros(len(graded.pairs), bool)
+    column = columns[name]
+    text = pc.utf8_lower(column.values.arrow())
+    if found["day"]:
+        text = pc.struct_field(pc.extract_regex(text, r"^\s*(?P<d>\d{4}-\d{2}-\d{2})"), "d").fill_null("")
+    else:
+        text = pc.replace_substring_regex(text, r"\D" if found["digits"] else r"[^\pL\d]", "")
+        count = int(found["count"])
+        enough = pc.greater_equal(pc.utf8_length(text), count)
+        part = pc.utf8_slice_codeunits(text, 0, count) if found["end"] == "first" else pc.utf8_slice_codeunits(text, -count)
+        text = pc.if_else(enough, part, "")
+    key = of_records(hash_values(Texts.of(text)), column)
+    a, b = key[graded.pairs.left], key[graded.pairs.right]
+    return np.asarray((a != 0) & (a == b))
+
+
+def _one(condition: str, graded: Graded, grades: NDArray[np.int8], columns: Columns, where: str) -> NDArray[np.bool_]:
     """Pairs that meet one condition."""
+    if part := _VALUES.match(condition):
+        return _same_part(part, graded, columns, where)
     match = _FORM.match(condition)
     if not match:
         raise PolicyError(f'{where}: "{condition}" is no condition; write e.g. "email is same" or "family_name at least close"')
@@ -77,23 +109,25 @@ def _level(comparison: Comparison, name: str, where: str, condition: str) -> int
     return names.index(name)
 
 
-def _meets(line: str, graded: Graded, grades: NDArray[np.int8], where: str) -> NDArray[np.bool_]:
+def _meets(line: str, graded: Graded, grades: NDArray[np.int8], columns: Columns, where: str) -> NDArray[np.bool_]:
     """Pairs that meet a line of conditions joined with `and` or `or` (`or` binds loosest)."""
     out = np.zeros(len(graded.pairs), bool)
     for alternative in line.split(" or "):
         inner = np.ones(len(graded.pairs), bool)
         for condition in alternative.split(" and "):
-            inner &= _one(condition, graded, grades, where)
+            inner &= _one(condition, graded, grades, columns, where)
         out |= inner
     return out
 
 
-def apply(rules: Sequence[Rule], graded: Graded) -> NDArray[np.int32]:
+def apply(rules: Sequence[Rule], graded: Graded, columns: Columns | None = None) -> NDArray[np.int32]:
     """Index of the rule that speaks on each pair, -1 = none. `different` goes before `none`, `unsure`, `same`; then the first in order.
+
+    columns : the records' fields, for conditions on the values themselves
 
     Raises PolicyError for a condition that cannot be read.
     """
-    grades = graded.grades()
+    grades, columns = graded.grades(), columns or {}
     spoke = np.full(len(graded.pairs), -1, np.int32)
     for verdict in (SAME, UNSURE, NONE, DIFFERENT):
         for number in reversed(range(len(rules))):
@@ -103,8 +137,45 @@ def apply(rules: Sequence[Rule], graded: Graded) -> NDArray[np.int32]:
             where = f'rule "{rule.name}"'
             hit = np.ones(len(graded.pairs), bool)
             for line in rule.all:
-                hit &= _meets(line, graded, grades, where)
+                hit &= _meets(line, graded, grades, columns, where)
             for line in rule.unless:
-                hit &= ~_meets(line, graded, grades, where)
+                hit &= ~_meets(line, graded, grades, columns, where)
             spoke[hit] = number
     return spoke
+
+
+def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Sequence[str]) -> None:
+    """Raises PolicyError for a rule that cannot be read, and for one that can never speak.
+
+    fields : the fields whose values conditions may name
+    """
+    for rule in rules:
+        where = f'rule "{rule.name}"'
+        possible = {c.field: {*c.levels_and_blank} for c in comparisons}
+        for line in (*rule.all, *rule.unless):
+            for condition in re.split(r" and | or ", line):
+                if part := _VALUES.match(condition):
+                    if part["field"] not in fields:
+                        near = get_close_matches(part["field"], fields, 1)
+                        raise PolicyError(
+                            f'{where}: no field "{part["field"]}"' + (f'; did you mean "{near[0]}"?' if near else "")
+                        )
+                    continue
+                field, meeting = _levels_that_meet(condition, comparisons, where)
+                if line in rule.all and " or " not in line:
+                    possible[field] &= meeting
+        for field, left in possible.items():
+            if not left:
+                raise PolicyError(f"{where}: it can never speak: no grade of {field} meets all its conditions")
+
+
+def _levels_that_meet(condition: str, comparisons: tuple[Comparison, ...], where: str) -> tuple[str, set[int]]:
+    """The compared field of a condition, and the level codes (-1 = blank) that meet it."""
+    width = max(len(c.levels) for c in comparisons) + 1
+    levels = np.stack([np.minimum(np.arange(-1, width - 1), len(c.levels) - 1) for c in comparisons], axis=1).astype(np.int8)
+    pairs = Pairs(np.zeros(width, np.int32), np.zeros(width, np.int32), np.zeros(width, np.uint32))
+    every = Graded(pairs, comparisons, np.ascontiguousarray(levels), np.zeros(levels.shape, np.float32))
+    hits = _one(condition, every, every.grades(), {}, where)
+    match = _FORM.match(condition)
+    field = (match["field"] or match["field2"]) if match else ""
+    return field, set(levels[hits, every.column(field)].tolist())

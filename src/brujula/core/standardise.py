@@ -18,10 +18,10 @@ def clean(batch: Batch, kinds: Mapping[str, Kind], kind_of: Mapping[str, str]) -
     return Batch(batch.entity, batch.n_existing, batch.n_incoming, dict(zip(fields, cleaned, strict=True)))
 
 
-def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str) -> Standards:
-    """Standard forms and keys of every kind that compares something; `identifying` names the kind that says who a record is.
+def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str, with_keys: bool = True) -> Standards:
+    """Standard forms of every kind that compares something; `identifying` names the kind that says who a record is.
 
-    Keys are named "kind.key".
+    with_keys : also the keys that passes are made of, named "kind.key"
     """
     nobody: Keys = np.zeros(len(batch), np.uint64)
     form = kinds[identifying].standardise(batch, nobody)
@@ -32,7 +32,7 @@ def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str) -> St
 
     def one(name: str) -> tuple[object, dict[str, Keys]]:
         form = kinds[name].standardise(batch, identity)
-        return form, kinds[name].keys(form)
+        return form, kinds[name].keys(form) if with_keys else {}
 
     for name, (form, found) in zip(others, spread(one, others), strict=True):
         forms[name] = form

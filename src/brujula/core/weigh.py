@@ -9,18 +9,23 @@ changes jobs is counted against a pair down to a floor.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core.arrays import Graded
+from brujula.core.kernels.evidence import weigh_pairs
 from brujula.core.kind import Comparison
 
 _PRIOR_TRUE = 300.0  # true pairs the starting values of m are worth
 _PRIOR_RANDOM = 2_000.0  # random pairs the starting values of u are worth
 _PRIOR_RECORDS = 1_500.0  # records the starting share of a value is worth: keeps small lists sane
 _ROUNDS = 6
+_LABEL = 3.0  # pairs of the fit a judged pair is worth
+_HOLD = 4.0  # judged pairs that the calibration as it was is worth
 _SCALE = 4096  # responsibilities are summed as whole numbers: the sum does not depend on the order of pairs
 
 
@@ -35,6 +40,7 @@ class Model:
     cap, floor  : bounds in bits of shared and of jointly changing evidence; 0 = none
     temper      : factor on the evidence for what dependence is left
     n_records   : records of both lists
+    slope, shift: what judged pairs make of the odds, in bits: slope * (evidence + prior) + shift
     """
 
     comparisons: tuple[Comparison, ...]
@@ -47,6 +53,8 @@ class Model:
     floor: float = 0.0
     temper: float = 1.0
     changing: frozenset[str] = field(default_factory=frozenset)
+    slope: float = 1.0
+    shift: float = 0.0
 
 
 def starting(
@@ -79,57 +87,59 @@ def starting(
 
 
 def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Bits of each pair per comparison, float64[n_pairs, n_comparisons], and their sum after caps, float64[n_pairs]."""
-    n = len(graded.pairs)
-    bits = np.zeros((n, len(model.comparisons)))
-    shared, lost = np.zeros(n), np.zeros(n)
-    for f, comparison in enumerate(model.comparisons):
-        level = graded.levels[:, f]
-        m, u = model.m[f], model.u[f]
-        weight = np.append(np.log2(m / u), 0.0)[level]
-        rare = np.append([x.rare for x in comparison.levels], False)[level] & (graded.common[:, f] > 0)
-        if rare.any():
-            at = level[rare]
-            weight[rare] = np.log2(m[at] / _share(model, f, at, graded.common[rare, f]))
-        bits[:, f] = weight
-        unit = np.append([x.unit for x in comparison.levels], False)[level]
-        shared += np.where(unit & (weight > 0), weight, 0.0)
-        if comparison.field in model.changing:
-            lost += np.minimum(weight, 0.0)
-    total = bits.sum(axis=1)
-    if model.cap:
-        total -= np.maximum(shared - model.cap, 0.0)
-    if model.floor:
-        total += np.maximum(model.floor - lost, 0.0)
-    return bits, total * model.temper
+    """Bits of each pair per comparison, float64[n_pairs, n_comparisons], and their sum after caps, float64[n_pairs].
 
-
-def _share(model: Model, f: int, level: NDArray[np.int8], common: NDArray[np.float32]) -> NDArray[np.float64]:
-    """Chance that two random records agree at this level on this very value.
-
-    For plain agreement that is the value's share among the records, the two of the pair left out; for looser levels
-    the level's own chance, moved by how common the value is against the usual one, in the square root.
+    A level's weight is log2(m / u). For plain agreement on a value u is the value's share among the records, the two of the pair
+    left out; for looser levels it is the level's own, moved by how common the value is against the usual one, in the square root.
     """
-    levels = model.comparisons[f].levels
-    start = np.array([x.u for x in levels])[level]
-    exact = np.array([x.grade == "same" for x in levels])[level]
-    n = model.n_records
-    counted = (np.maximum(common * n - 2.0, 0.15) + _PRIOR_RECORDS * start * 0.5) / (n + _PRIOR_RECORDS)
-    own = np.where(
-        common * n < 0.5, common + 0.005 / n, counted
-    )  # below one record the share was not counted but reckoned from words
-    usual = np.maximum(model.typical[f][level], 1e-9)
-    loose = model.u[f][level] * np.clip(np.sqrt(common / usual), 0.2, 5.0)
-    return np.clip(np.where(exact, own, loose), 1e-9, 0.9)
+    n, width = len(graded.pairs), max((len(c.levels) for c in model.comparisons), default=1)
+    bits, total = np.zeros((n, len(model.comparisons))), np.zeros(n)
+
+    def table(rows: Sequence[Sequence[float]], kind: type = np.float64) -> NDArray[Any]:
+        out: NDArray[Any] = np.ones((len(rows), width), kind)
+        for f, row in enumerate(rows):
+            out[f, : len(row)] = row
+        return out
+
+    def flags(name: str) -> NDArray[Any]:
+        return table([[getattr(x, name) for x in c.levels] for c in model.comparisons], np.bool_)
+
+    weigh_pairs(
+        np.ascontiguousarray(graded.levels),
+        np.ascontiguousarray(graded.common),
+        table([list(x) for x in model.m]),
+        table([list(x) for x in model.u]),
+        table([[x.u for x in c.levels] for c in model.comparisons]),
+        table([list(x) for x in model.typical]),
+        flags("rare"),
+        table([[x.grade == "same" for x in c.levels] for c in model.comparisons], np.bool_),
+        flags("unit"),
+        np.array([c.field in model.changing for c in model.comparisons], np.bool_),
+        float(model.n_records),
+        _PRIOR_RECORDS,
+        model.cap,
+        model.floor,
+        model.temper,
+        bits,
+        total,
+    )
+    return bits, total
 
 
 def probability(model: Model, total: NDArray[np.float64]) -> NDArray[np.float64]:
     """Probability of each pair from its evidence and the prior."""
-    return 1.0 / (1.0 + np.exp2(-np.clip(total + model.prior, -60, 60)))
+    return 1.0 / (1.0 + np.exp2(-np.clip(model.slope * (total + model.prior) + model.shift, -60, 60)))
 
 
 def fit(
-    model: Model, graded: Graded, barred: NDArray[np.bool_], n_possible: float, made_by: NDArray[np.uint32], share: float = 1.0
+    model: Model,
+    graded: Graded,
+    barred: NDArray[np.bool_],
+    n_possible: float,
+    made_by: NDArray[np.uint32],
+    share: float = 1.0,
+    labelled: Graded | None = None,
+    same: NDArray[np.bool_] | None = None,
 ) -> Model:
     """Refine m and the prior by expectation maximisation over the candidates.
 
@@ -137,7 +147,9 @@ def fit(
     n_possible : how many pairs the lists could form
     share      : which share of all candidates these are
     made_by    : uint32[n_comparisons], the passes that use the comparison; a pair found by those alone does not count for it
+    labelled, same : pairs a person has judged; each that is the same counts like _LABEL pairs the fit is sure of
     """
+    taught = labelled.take(same) if labelled is not None and same is not None else None
     for _ in range(_ROUNDS):
         _, total = evidence(model, graded)
         p = np.where(barred, 0.0, probability(model, total))
@@ -147,6 +159,9 @@ def fit(
             counted = (graded.levels[:, f] >= 0) & ((graded.pairs.passes & ~made_by[f]) > 0)
             n_levels = len(comparison.levels)
             sums = np.bincount(graded.levels[counted, f], weights=whole[counted], minlength=n_levels) / _SCALE
+            if taught is not None:
+                seen = taught.levels[:, f]
+                sums = sums + _LABEL * np.bincount(seen[seen >= 0], minlength=n_levels)
             start = np.array([x.m for x in comparison.levels])
             start = start / start.sum()
             tables.append(
@@ -154,19 +169,28 @@ def fit(
             )
         matches = max(whole.sum() / _SCALE / share, 0.5) + 0.5
         prior = float(np.log2(matches / max(n_possible - matches, matches)))
-        model = Model(
-            model.comparisons,
-            tuple(tables),
-            model.u,
-            model.typical,
-            prior,
-            model.n_records,
-            model.cap,
-            model.floor,
-            model.temper,
-            model.changing,
-        )
+        model = replace(model, m=tuple(tables), prior=prior)
+    if labelled is not None and same is not None and len(same):
+        model = _calibrated(model, labelled, same)
     return model
+
+
+def _calibrated(model: Model, labelled: Graded, same: NDArray[np.bool_]) -> Model:
+    """The model with slope and shift fitted to judged pairs by logistic regression (Platt 1999), held near 1 and 0 while they are few."""
+    from scipy.optimize import minimize
+
+    x = np.clip(evidence(model, labelled)[1] + model.prior, -30, 30) * np.log(2.0)
+    hold = np.array([_HOLD * 10.0, _HOLD])
+
+    def loss(w: NDArray[np.float64]) -> tuple[float, NDArray[np.float64]]:
+        z = w[0] * x + w[1]
+        off = 1.0 / (1.0 + np.exp(-np.clip(z, -40, 40))) - same
+        away = w - [1.0, 0.0]
+        value = float(np.sum(np.logaddexp(0.0, np.where(same, -z, z))) + 0.5 * np.sum(hold * away**2))
+        return value, np.array([np.sum(off * x), np.sum(off)]) + hold * away
+
+    w = minimize(loss, np.array([1.0, 0.0]), jac=True, method="L-BFGS-B", bounds=[(0.2, 5.0), (None, None)]).x
+    return replace(model, slope=float(w[0]), shift=float(w[1] / np.log(2.0)))
 
 
 def _monotone(m: NDArray[np.float64], u: NDArray[np.float64], comparison: Comparison, n_records: int) -> NDArray[np.float64]:

@@ -6,7 +6,7 @@ from typing import Any
 
 from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kind import Kind
-from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.text import without
 
 
@@ -25,7 +25,7 @@ class Choice(Kind):
 
     def clean(self, column: Column) -> Column:
         """Placeholders are blank."""
-        return without(column, PLACEHOLDERS, r"^[^\pL\d]*$")
+        return without(column, PLACEHOLDERS, NOTHING)
 
     def standardise(self, batch: Batch, identity: Keys) -> Any:
         """Not compared: nothing to prepare."""

@@ -16,8 +16,8 @@ from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import APART, DIRECTION, FILLER, LEGAL, SHARES, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Kind, Level
 from brujula.core.steps import phrases
-from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import shares
+from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
+from brujula.core.steps.sharing import Counts, shares
 from brujula.core.steps.text import of_records, without
 
 _NONE = {
@@ -132,7 +132,7 @@ class Company(Kind):
 
     def clean(self, column: Column) -> Column:
         """Placeholders, and what says there is no firm, are blank."""
-        return without(column, PLACEHOLDERS | _NONE, r"^[^\pL\d]*$")
+        return without(column, PLACEHOLDERS | _NONE, NOTHING)
 
     def standardise(self, batch: Batch, identity: Keys) -> Companies:
         """Core words, keys of all of them and of the most distinctive ones."""
@@ -142,6 +142,16 @@ class Company(Kind):
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
         return Companies(spoken, trading, np.append(latin, True)[column.codes], whole, rare, second, shares(whole))
+
+    def counts(self, standard: Companies) -> tuple[Counts, float]:
+        """Bits each word is worth, and a word that nobody has."""
+        spoken = standard.phrases
+        return Counts(spoken.concepts, spoken.weights), float(spoken.weights.max(initial=0.0))
+
+    def settle(self, standard: Companies, counts: tuple[Counts, float]) -> Companies:
+        """Words as distinctive as among all records."""
+        weights = counts[0].of(standard.phrases.concepts, counts[1]).astype(np.float32)
+        return standard._replace(phrases=standard.phrases._replace(weights=weights))
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Kind
+from brujula.core.steps.placeholders import NOTHING
 from brujula.core.steps.text import without
 
 _FREE = {
@@ -49,7 +50,7 @@ class Consent(Kind):
 
     def clean(self, column: Column) -> Column:
         """Only what says nothing at all is blank."""
-        return without(column, {"n/a", "na", "unknown", "-", "null", "none"}, r"^[^\pL\d]*$")
+        return without(column, {"n/a", "na", "unknown", "-", "null", "none"}, NOTHING)
 
     def strict(self, values: Texts) -> NDArray[np.bool_]:
         """Everything but a clear "no opt-out" is an opt-out."""

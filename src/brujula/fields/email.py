@@ -15,8 +15,8 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.contact import text_distances
 from brujula.core.kind import Compared, Comparison, Example, Kind, Level
 from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import owners, shares
-from brujula.core.steps.text import hash_values, of_records, without
+from brujula.core.steps.sharing import Counts, owners, shares
+from brujula.core.steps.text import hash_values, of_records, without, word_set
 
 _SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
 _PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
@@ -154,10 +154,9 @@ class Email(Kind):
         plain = Texts.of(pc.binary_join_element_wise(local, domain, pa.scalar("@", pa.large_string())))
         label = pc.replace_substring_regex(domain, r"\..*$", "")
         free = pc.or_(
-            pc.is_in(domain, value_set=pa.array(sorted(mail_words("free")), pa.large_string())),
-            pc.is_in(label, value_set=pa.array(sorted(mail_words("provider")), pa.large_string())),
+            pc.is_in(domain, value_set=word_set(mail_words("free"))), pc.is_in(label, value_set=word_set(mail_words("provider")))
         ).to_numpy(zero_copy_only=False)
-        role = pc.is_in(local, value_set=pa.array(sorted(mail_words("role")), pa.large_string())).to_numpy(zero_copy_only=False)
+        role = pc.is_in(local, value_set=word_set(mail_words("role"))).to_numpy(zero_copy_only=False)
         numbered = pc.match_substring_regex(local, r"\d\d").to_numpy(zero_copy_only=False)
         full = of_records(hash_values(plain), column)
         local_key, domain_key = (
@@ -181,6 +180,15 @@ class Email(Kind):
             shares(local_key),
             shares(domain_key),
         )
+
+    def counts(self, standard: Mailboxes) -> tuple[Counts, Counts]:
+        """People per mailbox, and which domains are providers'."""
+        return Counts(standard.full, standard.owners), Counts(standard.domain, standard.free)
+
+    def settle(self, standard: Mailboxes, counts: tuple[Counts, Counts]) -> Mailboxes:
+        """Mailboxes as shared, and domains as common, as among all records."""
+        shared, free = counts[0].of(standard.full, 1), counts[1].of(standard.domain, 0) > 0
+        return standard._replace(owners=np.maximum(shared, standard.owners).astype(np.int32), free=standard.free | free)
 
     def keys(self, standard: Mailboxes) -> dict[str, Keys]:
         """`mailbox` and `local` of one person's mailboxes, `role` of shared ones, `domain` where it names an employer."""

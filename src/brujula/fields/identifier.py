@@ -9,7 +9,7 @@ import pyarrow.compute as pc
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Kind, Level
-from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import hash_values, of_records, without
 
@@ -42,7 +42,7 @@ class Identifier(Kind):
 
     def clean(self, column: Column) -> Column:
         """Placeholders are blank."""
-        return without(column, PLACEHOLDERS, r"^[^\pL\d]*$")
+        return without(column, PLACEHOLDERS, NOTHING)
 
     def standardise(self, batch: Batch, identity: Keys) -> Numbers:
         """Registration numbers as keys."""

@@ -12,7 +12,7 @@ from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, SAME, SHARES, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Kind, Level
 from brujula.core.steps import phrases
-from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
 from brujula.core.steps.text import without
 
 
@@ -50,7 +50,7 @@ class JobTitle(Kind):
 
     def clean(self, column: Column) -> Column:
         """Placeholders are blank."""
-        return without(column, PLACEHOLDERS, r"^[^\pL]*$")
+        return without(column, PLACEHOLDERS, NO_LETTER)
 
     def standardise(self, batch: Batch, identity: Keys) -> phrases.Phrases:
         """Core words."""

@@ -5,12 +5,15 @@ from __future__ import annotations
 from functools import cache
 from typing import Any
 
+import numpy as np
+
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, PARTICLE, TITLE
 from brujula.core.kind import Compared, Comparison, Example, Kind, Level
 from brujula.core.steps import names
-from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
+from brujula.core.steps.sharing import Counts
 from brujula.core.steps.text import without
 
 TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
@@ -131,13 +134,27 @@ class PersonName(Kind):
     def clean(self, column: Column) -> Column:
         """Placeholders, and names without a letter, are blank."""
         return without(
-            column, PLACEHOLDERS | {"first", "last", "surname", "no name", "noname", "firstname", "lastname"}, r"^[^\pL]*$"
+            column, PLACEHOLDERS | {"first", "last", "surname", "no name", "noname", "firstname", "lastname"}, NO_LETTER
         )
 
     def standardise(self, batch: Batch, identity: Keys) -> names.Names:
         """Given and family words of each record (`core.steps.names`)."""
         given, middle, family, suffix, full = (batch.column(x) for x in self.parts if x != "prefix")
         return names.parse(given, middle, family, suffix, full, batch.column("email"), _classes(), tables.groups("nicknames"))
+
+    def counts(self, standard: names.Names) -> tuple[Counts, Counts, int]:
+        """Records per given and per family name, and in all."""
+        hashes = standard.words.hashes
+        return Counts(hashes, standard.given_counts), Counts(hashes, standard.family_counts), standard.n_records
+
+    def settle(self, standard: names.Names, counts: tuple[Counts, Counts, int]) -> names.Names:
+        """Names as common as among all records."""
+        given, family = (c.of(standard.words.hashes, 0).astype(np.int64) for c in counts[:2])
+        return standard._replace(
+            given_counts=np.maximum(given, standard.given_counts),
+            family_counts=np.maximum(family, standard.family_counts),
+            n_records=max(counts[2], standard.n_records),
+        )
 
     def keys(self, standard: names.Names) -> dict[str, Keys]:
         """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`."""

@@ -14,7 +14,7 @@ from brujula.core.kernels.hashing import join_keys as mix_keys
 from brujula.core.kind import Compared, Comparison, Example, Kind, Level
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import owners
+from brujula.core.steps.sharing import Counts, owners
 from brujula.core.steps.text import without
 
 
@@ -104,6 +104,15 @@ class Phone(Kind):
         count = np.bincount(group, weights=np.bincount(flat[flat >= 0], minlength=len(texts)), minlength=1)
         share[:] = count[group] / max(len(batch), 1)
         return Phones(np.ascontiguousarray(codes.astype(np.int32)), number, size, extension, per_text, share)
+
+    def counts(self, standard: Phones) -> Counts:
+        """People per number."""
+        return Counts(_key(standard.number, standard.size), standard.owners)
+
+    def settle(self, standard: Phones, counts: Counts) -> Phones:
+        """Lines as shared as among all records."""
+        shared = counts.of(_key(standard.number, standard.size), 1)
+        return standard._replace(owners=np.maximum(shared, standard.owners).astype(np.int32))
 
     def keys(self, standard: Phones) -> dict[str, Keys]:
         """`number`: the last seven digits of each of a record's numbers, shape (2, n)."""

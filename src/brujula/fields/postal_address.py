@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cache
 from typing import Any, NamedTuple
 
@@ -18,7 +19,7 @@ from brujula.core.kernels.contact import text_distances
 from brujula.core.kernels.streets import NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kind import Compared, Comparison, Example, Kind, Level
 from brujula.core.steps import phrases
-from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, without
 
@@ -156,14 +157,37 @@ def _joined(texts: Texts) -> pa.Array:
     return pc.binary_join(pa.LargeListArray.from_arrays(pa.array(words.offsets), spelled), pa.scalar("", pa.large_string()))
 
 
-def _mapped(column: Column, table: dict[str, str], known_only: bool = False) -> tuple[Texts, Keys]:
+Table = Callable[[], tuple[pa.Array, pa.Array]]
+
+
+def _arrows(table: dict[str, str]) -> tuple[pa.Array, pa.Array]:
+    return pa.array(list(table), pa.large_string()), pa.array(list(table.values()), pa.large_string())
+
+
+@cache
+def _country_table() -> tuple[pa.Array, pa.Array]:
+    return _arrows(_countries())
+
+
+@cache
+def _region_table() -> tuple[pa.Array, pa.Array]:
+    return _arrows(_regions())
+
+
+@cache
+def _city_table() -> tuple[pa.Array, pa.Array]:
+    return _arrows({w: head for head, *members in tables.groups("place_words") for w in members})
+
+
+def _mapped(column: Column, table: Table, known_only: bool = False) -> tuple[Texts, Keys]:
     """Standard texts of a column's values, through a table of synonyms, and their keys per record.
 
     known_only : what the table does not know gets no key
     """
     plain = _joined(column.values)
-    at = pc.index_in(plain, value_set=pa.array(list(table), pa.large_string()))
-    meant = pa.array(list(table.values()), pa.large_string()).take(at) if len(plain) else plain
+    words, meanings = table()
+    at = pc.index_in(plain, value_set=words)
+    meant = meanings.take(at) if len(plain) else plain
     texts = Texts.of(pc.fill_null(meant, "") if known_only else pc.coalesce(meant, plain))
     return texts, of_records(hash_values(texts), column)
 
@@ -181,11 +205,6 @@ def country_codes(values: pa.ChunkedArray) -> pa.ChunkedArray:
 @cache
 def _street_synonyms() -> dict[str, str]:
     return {w: head for head, *members in tables.groups("street_words") for w in members}
-
-
-@cache
-def _cities() -> dict[str, str]:
-    return {w: head for head, *members in tables.groups("place_words") for w in members}
 
 
 class PostalAddress(Kind):
@@ -250,7 +269,7 @@ class PostalAddress(Kind):
 
     def clean(self, column: Column) -> Column:
         """Placeholders are blank."""
-        return without(column, PLACEHOLDERS, r"^[^\pL\d]*$|^0+$")
+        return without(column, PLACEHOLDERS, NOTHING + "|^0+$")
 
     def standardise(self, batch: Batch, identity: Keys) -> Addresses:
         """Street taken apart; city, postal code, region and country as keys."""
@@ -279,7 +298,7 @@ class PostalAddress(Kind):
         street_key = join_keys(whole, number)
         towns = batch.column("city")
         towns = Column(letters_for_digits(towns.values), towns.codes)
-        city_texts, city = _mapped(towns, _cities())
+        city_texts, city = _mapped(towns, _city_table)
         brief = Column(Texts.of(pc.replace_substring_regex(towns.values.arrow(), _BY_THE_RIVER, r"\1")), towns.codes)
         postal_column = batch.column("postal_code")
         code = pc.replace_substring_regex(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
@@ -293,11 +312,11 @@ class PostalAddress(Kind):
             batch.column("city").codes,
             city_texts,
             city,
-            _mapped(brief, _cities())[1],
+            _mapped(brief, _city_table)[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
-            _mapped(batch.column("region"), _regions())[1],
-            _mapped(batch.column("country"), _countries(), known_only=True)[1],
+            _mapped(batch.column("region"), _region_table)[1],
+            _mapped(batch.column("country"), _country_table, known_only=True)[1],
             street_key,
             shares(street_key),
             shares(city),
@@ -354,7 +373,9 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     # Newcastle and Newcastle upon Tyne; not Frankfurt am Main and Frankfurt an der Oder.
     a, b = s.city_short[left], s.city_short[right]
     short_of = (a == b) & (a != 0) & ((a == s.city[left]) | (b == s.city[right]))
-    near = other_city & (short_of | ((distance <= 1) & (short >= 4)) | ((distance <= 2) & ((short >= 8) | ((short >= 6) & (region | area)))))
+    near = other_city & (
+        short_of | ((distance <= 1) & (short >= 4)) | ((distance <= 2) & ((short >= 8) | ((short >= 6) & (region | area))))
+    )
     city, other_city = city | near, other_city & ~near
     out = np.full(len(left), -1, np.int8)
     out[other_city | (other_code & ~city)] = _P_DIFFERS

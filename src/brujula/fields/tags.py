@@ -7,7 +7,7 @@ from typing import Any
 
 from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kind import Kind
-from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.text import without
 
 
@@ -23,7 +23,7 @@ class Tags(Kind):
 
     def clean(self, column: Column) -> Column:
         """Placeholders are blank."""
-        return without(column, PLACEHOLDERS, r"^[^\pL\d]*$")
+        return without(column, PLACEHOLDERS, NOTHING)
 
     def join(self, first: str, second: str) -> str:
         """All words of both, each once, in the order met."""

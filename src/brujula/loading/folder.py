@@ -16,6 +16,7 @@ import pyarrow.csv as pacsv
 from numpy.typing import NDArray
 
 from brujula.core import decide as deciding
+from brujula.core.arrays import SAME, Judged
 from brujula.errors import PlanError
 from brujula.intake.write import write_csv
 from brujula.planning import Plan
@@ -169,6 +170,15 @@ def _flat(column: pa.ChunkedArray) -> pa.Array:
     return pa.concat_arrays(chunk.chunks) if isinstance(chunk, pa.ChunkedArray) else chunk
 
 
+def unseen(judged: Judged, n_existing: int) -> float:
+    """True pairs that no pass brought together: a lower bound from how many were found by one pass only and by two (Chao 1987)."""
+    pairs = judged.graded.pairs
+    linked = (judged.verdict == SAME) & (pairs.left >= n_existing) & (pairs.right < n_existing)
+    bits = pairs.passes[linked].astype("<u4").view(np.uint8).reshape(-1, 4)
+    once, twice = np.bincount(np.unpackbits(bits, axis=1).sum(axis=1), minlength=3)[1:3].tolist()
+    return float(once * (once - 1) / (2 * (twice + 1)))
+
+
 def summary(plan: Plan) -> dict[str, Any]:
     """Counts, problems, key figures, policy, versions, seconds."""
     from brujula import __version__
@@ -178,7 +188,7 @@ def summary(plan: Plan) -> dict[str, Any]:
     sure = np.append(judged.probability, 1.0)[plan.decided.cause]
     ruled = np.append(judged.rule >= 0, True)[plan.decided.cause]
     wrong = float(np.sum(1.0 - np.where(ruled, 1.0, sure)[auto]))
-    missed = float(np.sum(1.0 - plan.decided.confidence[plan.outcome == deciding.CREATE]))
+    missed = float(np.sum(1.0 - plan.decided.confidence[plan.outcome == deciding.CREATE])) + unseen(judged, plan.batch.n_existing)
     codes: dict[str, int] = {}
     for p in plan.problems:
         codes[p.code] = codes.get(p.code, 0) + 1

@@ -28,7 +28,10 @@ class ListPolicy(_Part):
 
 
 class MatchPolicy(_Part):
-    """Passes, compared fields and the risk the steward will bear."""
+    """Passes, compared fields and the risk the steward will bear.
+
+    labels : a file of pairs a person has judged (left, right, verdict); weights and probabilities are fitted to them
+    """
 
     compare: tuple[str, ...] = ()
     passes: tuple[str, ...] = ()
@@ -40,6 +43,7 @@ class MatchPolicy(_Part):
     temper: float = Field(default=1.0, gt=0, le=1)
     same_from: float = Field(default=0.95, gt=0, lt=1)
     unsure_from: float = Field(default=0.35, gt=0, lt=1)
+    labels: str = ""
 
 
 class RulePolicy(_Part):

@@ -48,6 +48,9 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
     for section in ("match", "outcomes"):
         if isinstance(given.get(section), dict):
             laid[section] = base.get(section, {}) | given[section]
+    labels = laid.get("match", {}).get("labels")
+    if isinstance(labels, str) and labels:
+        laid["match"]["labels"] = str(path.parent / labels)  # beside the policy, wherever it is used from
     laid["rule"] = [*given.get("rule", ()), *base["rule"]] if isinstance(given.get("rule", []), list) else given["rule"]
     laid["allowed"] = _value_lists(laid.get("allowed", {}))
     try:

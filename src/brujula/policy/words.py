@@ -38,6 +38,8 @@ def in_words(policy: Policy) -> list[str]:
         f"Two records are the same from a probability of {policy.match.same_from:g}, unsure from {policy.match.unsure_from:g}.",
         f"Compared: {', '.join(policy.match.compare)}.",
     ]
+    if policy.match.labels:
+        out.append(f"Weights and probabilities are fitted to the pairs judged in {policy.match.labels}.")
     out += [
         f'Column "{column}" is {field}.' if field else f'Column "{column}" is left out.'
         for column, field in policy.columns.items()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from brujula.core.kernels.edits import osa
+from brujula.core.kernels.edits import SCRATCH, osa
 
 # Country calling codes of one and two digits; all others have three (ITU-T E.164).
 _TWO = np.zeros(100, np.bool_)
@@ -66,7 +66,7 @@ def text_distances(offsets, data, pairs, digits_fixed, right_codes, out, left_co
     digits_fixed : True gives 9 when the digits of the two differ: a number is not a slip of another
     pairs        : int32, the positions to fill
     """
-    pm = np.zeros(256, np.uint64)
+    pm = np.zeros(SCRATCH, np.uint64)
     for p in pairs:
         x, y = left_codes[p], right_codes[p]
         if x < 0 or y < 0:
@@ -200,7 +200,7 @@ def compare_phones(left, right, codes, number, size, extension, owners, out, agr
     codes  : int32[n_records, n_columns], text index, -1 blank
     owners : int32 per text, how many different people or firms give the number
     """
-    pm = np.zeros(256, np.uint64)
+    pm = np.zeros(SCRATCH, np.uint64)
     buf_a, buf_b = np.zeros(20, np.uint8), np.zeros(20, np.uint8)
     for p in range(left.size):
         best, at = -1, -1

@@ -1,7 +1,7 @@
 """Edit distance and Jaro-Winkler over byte ranges of folded (ASCII) text.
 
-Every function takes (data, start, end) for each side and a scratch table `pm` of 256 uint64 zeros, which
-it leaves zeroed: no allocation per pair.
+Every function takes (data, start, end) for each side and a scratch table `pm` of SCRATCH uint64 zeros, of which it
+leaves the first 256 zeroed: no allocation per pair.
 """
 
 from __future__ import annotations
@@ -12,6 +12,7 @@ from numba import njit
 _PAIR = "uint8[::1], int64, int64, uint8[::1], int64, int64"
 _SCRATCH = _PAIR + ", uint64[::1]"
 
+SCRATCH = 256 + 64
 _ONE = np.uint64(1)
 _ALL = np.uint64(0xFFFFFFFFFFFFFFFF)
 _ZERO = np.uint64(0)
@@ -100,31 +101,26 @@ def jaro_winkler(a, a0, a1, b, b0, b1, pm):
     reach = max(max(m, n) // 2 - 1, 0)
     for i in range(m):
         pm[a[a0 + i]] |= _ONE << np.uint64(i)
-    taken, hit = _ZERO, _ZERO
+    taken = _ZERO
     common = 0
+    window = (_ONE << np.uint64(reach + 1)) - _ONE if reach < 63 else _ALL  # the places in a that letter j of b may match
+    # Without branches: whether a letter matches is a toss-up that no processor foresees.
     for j in range(n):
-        low, high = max(j - reach, 0), min(j + reach, m - 1)
-        if low > high:
-            continue
-        span = high - low + 1
-        window = (_ALL if span == 64 else ((_ONE << np.uint64(span)) - _ONE)) << np.uint64(low)
-        free = pm[b[b0 + j]] & window & ~taken
-        if free:
-            taken |= free & (~free + _ONE)
-            hit |= _ONE << np.uint64(j)
-            common += 1
+        c = b[b0 + j]
+        free = pm[c] & window & ~taken
+        taken |= free & (~free + _ONE)
+        pm[256 + common] = c
+        common += free != _ZERO
+        window = (window << _ONE) | np.uint64(j < reach)
+    moved = 0
+    for k in range(common):
+        first = taken & (~taken + _ONE)
+        moved += pm[np.int64(pm[256 + k])] & first == _ZERO
+        taken ^= first
     for i in range(m):
         pm[a[a0 + i]] = _ZERO
     if common == 0:
         return 0.0
-    i, moved = 0, 0
-    for j in range(n):
-        if (hit >> np.uint64(j)) & _ONE:
-            while not (taken >> np.uint64(i)) & _ONE:
-                i += 1
-            if a[a0 + i] != b[b0 + j]:
-                moved += 1
-            i += 1
     jaro = (common / m + common / n + (common - moved / 2) / common) / 3.0
     prefix = 0
     while prefix < min(4, m, n) and a[a0 + prefix] == b[b0 + prefix]:
@@ -190,9 +186,8 @@ def is_skeleton(a, a0, a1, b, b0, b1):
 @njit("int64(uint32, uint32)", cache=True, nogil=True)
 def n_letters_apart(a, b):
     """How many letters stand in one of two letter masks only."""
-    x = a ^ b
-    n = 0
-    while x:
-        x &= x - np.uint32(1)
-        n += 1
-    return n
+    x = np.uint64(a ^ b)
+    x -= (x >> np.uint64(1)) & np.uint64(0x55555555)
+    x = (x & np.uint64(0x33333333)) + ((x >> np.uint64(2)) & np.uint64(0x33333333))
+    x = (x + (x >> np.uint64(4))) & np.uint64(0x0F0F0F0F)
+    return np.int64((x * np.uint64(0x01010101)) >> np.uint64(24)) & 0xFF

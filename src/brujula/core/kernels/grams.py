@@ -21,6 +21,8 @@ def rarest_trigrams(off, ids, voc_off, voc, out):
     Two passes over the text: counting, then choosing; linear.
     """
     n = off.size - 1
+    if n < 2:
+        return  # nobody to share a trigram with
     counts = np.zeros(_BUCKETS, np.int32)
     last = np.full(_BUCKETS, -1, np.int32)  # the text a trigram was last counted for: once a text is enough
     buf = np.empty(120, np.uint8)

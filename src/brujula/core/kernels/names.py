@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_bytes, slip
+from brujula.core.kernels.edits import SCRATCH, is_prefix, jaro_winkler, n_letters_apart, same_bytes, slip
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
 
@@ -316,7 +316,7 @@ def compare_names(
     The names are also laid crosswise (given against family); the better of the two readings counts.
     """
     buf_a, buf_b = np.empty(96, np.uint8), np.empty(96, np.uint8)
-    pm = np.zeros(256, np.uint64)
+    pm = np.zeros(SCRATCH, np.uint64)
     for p in range(left.size):
         a, b = left[p], right[p]
         a0, a2, b0, b2 = off[a], off[a + 1], off[b], off[b + 1]
@@ -418,7 +418,7 @@ def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, span,
     known       : sorted hashes of words that are given names
     span, beside: start and end in box of the other name (0, 0 = none), and the name word of the record it stands with
     """
-    pm = np.zeros(256, np.uint64)
+    pm = np.zeros(SCRATCH, np.uint64)
     starts, ends = np.empty(8, np.int64), np.empty(8, np.int64)
     for r in range(codes.size):
         span[r, 0] = span[r, 1] = 0
@@ -445,8 +445,11 @@ def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, span,
                 continue
             for t in range(n):
                 a, b = starts[t], ends[t]
-                if n > 1 and (same_bytes(box, a, b, voc, w0, w1) or (w1 - w0 >= 5 and slip(box, a, b, voc, w0, w1, pm) == 1) or (
-                    b - a >= 4 and is_prefix(box, a, b, voc, w0, w1))):
+                if n > 1 and (
+                    same_bytes(box, a, b, voc, w0, w1)
+                    or (w1 - w0 >= 5 and slip(box, a, b, voc, w0, w1, pm) == 1)
+                    or (b - a >= 4 and is_prefix(box, a, b, voc, w0, w1))
+                ):
                     other = t + 1 if t == 0 else t - 1
                     x, y, word = starts[other], ends[other], w
                     break

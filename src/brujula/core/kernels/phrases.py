@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
+from brujula.core.kernels.edits import SCRATCH, is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
 from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
@@ -109,7 +109,7 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
     matched_weight : float32[n], bits the shared words are worth together: the rarest in full, the others at 0.4 (0 = none)
     """
     buf_a, buf_b = np.empty(160, np.uint8), np.empty(160, np.uint8)
-    pm = np.zeros(256, np.uint64)
+    pm = np.zeros(SCRATCH, np.uint64)
     used_a, used_b = np.empty(MAX_WORDS, np.bool_), np.empty(MAX_WORDS, np.bool_)
     for p in range(left.size):
         x, y = left[p], right[p]

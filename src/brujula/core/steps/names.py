@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import cache
 from typing import NamedTuple
 
 import numpy as np
@@ -29,6 +30,7 @@ class Names(NamedTuple):
     code, first : per record the number of its name as written, and per name its first record
     alias : per record the number of a further entry, behind the n records, that holds the name its mailbox gives; -1 = none
     box   : per record a key of its mailbox's local part, 0 = none
+    n_records : records that the words are counted over
     """
 
     words: Words
@@ -45,6 +47,7 @@ class Names(NamedTuple):
     first: NDArray[np.int32]
     alias: NDArray[np.int32]
     box: Keys
+    n_records: int
 
 
 def _family_first(column: Column) -> Column:
@@ -58,12 +61,23 @@ def _family_first(column: Column) -> Column:
     return Column(Texts.of(turned), column.codes)
 
 
-def _nickname_lists(words: Words, groups: Sequence[Sequence[str]]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+@cache
+def _nickname_columns(groups: tuple[tuple[str, ...], ...]) -> tuple[pa.Array, NDArray[np.int32]]:
+    """Every word of every group, and its membership."""
+    word = pa.array([w for group in groups for w in group], pa.large_string())
+    return word, np.array([2 * g + (k == 0) for g, group in enumerate(groups) for k in range(len(group))], np.int32)
+
+
+@cache
+def _nickname_hashes(groups: tuple[tuple[str, ...], ...]) -> Keys:
+    return hash_values(Texts.of(sorted({w for group in groups for w in group})))
+
+
+def _nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
     """Per word the groups it belongs to, as 2 * group + (1 if it is the formal name)."""
-    word = [w for group in groups for w in group]
-    member = np.array([2 * g + (k == 0) for g, group in enumerate(groups) for k in range(len(group))], np.int32)
+    word, member = _nickname_columns(groups)
     index = words.vocabulary.arrow()
-    at = pc.index_in(pa.array(word, pa.large_string()), value_set=index) if len(index) else pa.nulls(len(word), pa.int32())
+    at = pc.index_in(word, value_set=index) if len(index) else pa.nulls(len(word), pa.int32())
     where = at.fill_null(-1).to_numpy(zero_copy_only=False)
     used = where >= 0
     order = np.lexsort((member[used], where[used]))
@@ -79,7 +93,7 @@ def parse(
     full: Column,
     mail: Column,
     classes: Mapping[str, int],
-    nicknames: Sequence[Sequence[str]],
+    nicknames: tuple[tuple[str, ...], ...],
 ) -> Names:
     """Names of all records from their columns, and the names that mailboxes give where a record says another or none.
 
@@ -95,9 +109,11 @@ def parse(
     if len(owner):
         alias[owner] = np.arange(n, n + len(owner))
         more = {0: aliases, 2: beside}
-        columns = [_longer(c, more.get(i, Column(Texts.of([]), np.full(len(owner), -1, np.int32)))) for i, c in enumerate(columns)]
+        columns = [
+            _longer(c, more.get(i, Column(Texts.of([]), np.full(len(owner), -1, np.int32)))) for i, c in enumerate(columns)
+        ]
         names = _parsed(columns, n, classes, nicknames)
-    box = np.append(hash_values(Texts.of(pc.replace_substring_regex(local, r"[^\pL\d]", ""))), np.uint64(0))
+    box = np.append(hash_values(Texts.of(pc.replace_substring_regex(local, r"[._+\s-]", ""))), np.uint64(0))
     return names._replace(alias=alias, box=box[mail.codes])
 
 
@@ -109,11 +125,11 @@ def _longer(column: Column, more: Column) -> Column:
 
 
 def _mailbox_names(
-    names: Names, local: Texts, codes: NDArray[np.int32], nicknames: Sequence[Sequence[str]]
+    names: Names, local: Texts, codes: NDArray[np.int32], nicknames: tuple[tuple[str, ...], ...]
 ) -> tuple[NDArray[np.int64], Column, Column]:
     """Records whose mailbox gives another name, that name, and the word of the record's name it stands with."""
     words, voc = names.words, names.words.vocabulary
-    listed = hash_values(Texts.of(sorted({w for group in nicknames for w in group})))
+    listed = _nickname_hashes(nicknames)
     known = np.unique(np.concatenate([words.hashes[names.given_counts > 0], listed]))
     span, beside = np.zeros((len(codes), 2), np.int64), np.empty(len(codes), np.int32)
     kernel.mailbox_names(
@@ -124,12 +140,14 @@ def _mailbox_names(
     offsets = np.concatenate([[0], np.cumsum(size)]).astype(np.int64)
     at = np.repeat(start - offsets[:-1], size) + np.arange(int(offsets[-1]))
     number = np.arange(len(owner), dtype=np.int32)
-    return owner, Column(Texts(offsets, local.data[at]), number), Column(Texts.of(voc.arrow().take(pa.array(beside[owner]))), number)
+    return (
+        owner,
+        Column(Texts(offsets, local.data[at]), number),
+        Column(Texts.of(voc.arrow().take(pa.array(beside[owner]))), number),
+    )
 
 
-def _parsed(
-    columns: Sequence[Column], n: int, classes: Mapping[str, int], nicknames: Sequence[Sequence[str]]
-) -> Names:
+def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nicknames: tuple[tuple[str, ...], ...]) -> Names:
     """Names from the columns given, middle, family, suffix and full; words are counted over the first n records."""
     starts = np.cumsum([0] + [len(c.values) for c in columns])
     words = fold(letters_for_digits(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))))
@@ -154,7 +172,7 @@ def _parsed(
     first[code[::-1]] = np.arange(total - 1, -1, -1)
     nobody = np.full(n, -1, np.int32)
     box = np.zeros(n, np.uint64)
-    return Names(words, off, ids, n_given, gen, cls, nick_off, nick_ids, given_counts, family_counts, code, first, nobody, box)
+    return Names(words, off, ids, n_given, gen, cls, nick_off, nick_ids, given_counts, family_counts, code, first, nobody, box, n)
 
 
 def keys(names: Names) -> dict[str, Keys]:
@@ -221,7 +239,7 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
 
 def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
     """Levels and shares of each pair of entries, each pair of different names compared once."""
-    n = max(len(names.alias), 1)
+    n = max(names.n_records, 1)
     low, high, which = distinct_pairs(names.code[left], names.code[right])
     left, right = names.first[low], names.first[high]
     levels, common = np.full((len(left), 4), -1, np.int8), np.zeros((len(left), 2), np.float32)

@@ -7,6 +7,7 @@ import threading
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import contextmanager
 from typing import Any, TypeVar
 
 _PART = 65_536
@@ -20,6 +21,17 @@ def n_threads() -> int:
     if getattr(_inside, "busy", False):
         return 1
     return max(int(os.environ.get("BRUJULA_THREADS", 0)) or len(os.sched_getaffinity(0)), 1)
+
+
+@contextmanager
+def one_thread() -> Iterator[None]:
+    """Work so small that starting threads would take longer than it does."""
+    before = getattr(_inside, "busy", False)
+    _inside.busy = True
+    try:
+        yield
+    finally:
+        _inside.busy = before
 
 
 def spread(work: Callable[[T], R], items: Iterable[T]) -> Iterator[R]:

@@ -82,7 +82,9 @@ def _weights(
     carried = np.bincount(group[ids], weights=per_text, minlength=int(group.max(initial=-1)) + 1)
     total = max(int(column.filled.sum()), 1)
     return (
-        np.log2((total + _PRIOR) / (np.maximum(carried[group] - 1.5, 0.0) + np.where(cls == kernel.FILLER, 0.02 * _PRIOR, 0.5))).astype(np.float32)
+        np.log2(
+            (total + _PRIOR) / (np.maximum(carried[group] - 1.5, 0.0) + np.where(cls == kernel.FILLER, 0.02 * _PRIOR, 0.5))
+        ).astype(np.float32)
         if len(group)
         else np.zeros(0, np.float32)
     )

@@ -10,3 +10,10 @@ not given|not known|no name|noname|anonymous|to be determined|to be confirmed|de
         "\n", "|"
     ).split("|")
 )
+
+# Written out, for the class of all letters takes milliseconds to compile: marks and symbols of ASCII, Latin-1 and punctuation.
+_MARKS = r"\x00-/:-@\[-`{-\x{BF}\x{D7}\x{F7}\x{2000}-\x{206F}\x{2190}-\x{2BFF}\x{3000}-\x{303F}\x{FFFD}"
+NO_LETTER = rf"^[0-9{_MARKS}]*$"
+"""Pattern of a text without any letter."""
+NOTHING = rf"^[{_MARKS}]*$"
+"""Pattern of a text without any letter or digit."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -34,3 +36,18 @@ def shares(values: Keys) -> NDArray[np.float32]:
         _, group, counts = np.unique(values[has], return_inverse=True, return_counts=True)
         out[has] = counts[group] / np.float32(len(values))
     return out
+
+
+class Counts:
+    """A number per key, to be looked up by key."""
+
+    def __init__(self, keys: Keys, numbers: NDArray[Any]) -> None:
+        self._keys, first = np.unique(keys, return_index=True)
+        self._numbers = numbers[first]
+
+    def of(self, keys: Keys, otherwise: float) -> NDArray[Any]:
+        """The number of each key; `otherwise` where there is none, and for no key (0)."""
+        if len(self._keys) == 0:
+            return np.full(len(keys), otherwise)
+        at = np.minimum(np.searchsorted(self._keys, keys), len(self._keys) - 1)
+        return np.where((self._keys[at] == keys) & (keys != 0), self._numbers[at], otherwise)

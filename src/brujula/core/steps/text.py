@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 import pyarrow as pa
@@ -42,6 +43,13 @@ class Words:
         return np.asarray(values[found], np.int32)
 
 
+@cache
+def word_set(words: frozenset[str]) -> pa.Array:
+    """Words as Arrow has them, for looking up many texts at once."""
+    return pa.array(sorted(words), pa.large_string())
+
+
+@cache
 def _ascii_classes(dotted: str) -> NDArray[np.int8]:
     """What each ASCII character does to the word being built; dotted characters join single letters as a dot does."""
     classes = np.full(128, kernel.BREAK, np.int8)
@@ -63,9 +71,11 @@ def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[n
     """ASCII spelling of every non-ASCII code point that occurs in data."""
     if not bool((data >= 128).any()):
         return np.full(1, -1, np.int32), np.full(1, -1, np.int32), np.zeros(1, np.uint8)
-    seen = np.zeros(_N_CODE_POINTS, np.uint8)
+    top = int(data.max())  # the highest lead byte bounds the code points
+    size = 0x800 if top < 0xE0 else 0x10000 if top < 0xF0 else _N_CODE_POINTS
+    seen = np.zeros(size, np.uint8)
     kernel.mark_code_points(data, seen)
-    start, end = np.full(_N_CODE_POINTS, -1, np.int32), np.full(_N_CODE_POINTS, -1, np.int32)
+    start, end = np.full(size, -1, np.int32), np.full(size, -1, np.int32)
     spelled = bytearray()
     for c in np.flatnonzero(seen):
         char = chr(c)
@@ -132,7 +142,7 @@ def without(column: Column, blank: Collection[str], pattern: str) -> Column:
     if len(column.values) == 0:
         return column
     lowered = pc.utf8_lower(column.values.arrow())
-    listed = pc.is_in(lowered, value_set=pa.array(sorted(blank), pa.large_string()))
+    listed = pc.is_in(lowered, value_set=word_set(frozenset(blank)))
     hollow = pc.match_substring_regex(lowered, pattern)
     keep = ~np.asarray(pc.or_(listed, hollow).to_numpy(zero_copy_only=False), bool)
     return column.where(keep)
@@ -141,6 +151,8 @@ def without(column: Column, blank: Collection[str], pattern: str) -> Column:
 def letters_for_digits(texts: Texts) -> Texts:
     """Names with the digits that stand for letters like them (Va5quez, 0sborne) as those letters."""
     text = texts.arrow()
+    if not pc.any(pc.match_substring_regex(text, "[0158]")).as_py():
+        return texts
     odd = pc.match_substring_regex(text, r"\pL{2}[0158]|[0158]\pL{2}")
     if not pc.any(odd).as_py():
         return texts

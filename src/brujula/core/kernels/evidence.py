@@ -1,0 +1,51 @@
+"""Weighing graded pairs: one pass over them, level by level."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+
+
+@njit(
+    "void(int8[:, ::1], float32[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], boolean[:, ::1], boolean[:, ::1], "
+    "boolean[:, ::1], boolean[::1], float64, float64, float64, float64, float64, float64[:, ::1], float64[::1])",
+    cache=True,
+    nogil=True,
+)
+def weigh_pairs(
+    levels, common, m, u, counted, typical, rare, exact, unit, changing, n_records, prior, cap, floor, temper, bits, total
+):
+    """Bits of each pair and comparison into bits, their sum after caps into total (`core.weigh.evidence` says what they mean).
+
+    m, u, typical, rare, exact, unit : per comparison and level;  counted : starting shares of the levels
+    prior : records the starting shares are worth;  cap, floor : 0 = none
+    """
+    for p in range(levels.shape[0]):
+        whole, shared, lost = 0.0, 0.0, 0.0
+        for f in range(levels.shape[1]):
+            level = levels[p, f]
+            if level < 0:
+                bits[p, f] = 0.0
+                continue
+            share = u[f, level]
+            c = np.float64(common[p, f])
+            if rare[f, level] and c > 0.0:
+                if not exact[f, level]:
+                    share *= min(max(np.sqrt(c / max(typical[f, level], 1e-9)), 0.2), 5.0)
+                elif c * n_records < 0.5:
+                    share = c + 0.005 / n_records  # not counted but reckoned from words
+                else:
+                    share = (max(c * n_records - 2.0, 0.15) + prior * counted[f, level] * 0.5) / (n_records + prior)
+                share = min(max(share, 1e-9), 0.9)
+            w = np.log2(m[f, level] / share)
+            bits[p, f] = w
+            whole += w
+            if unit[f, level] and w > 0.0:
+                shared += w
+            if changing[f] and w < 0.0:
+                lost += w
+        if cap > 0.0:
+            whole -= max(shared - cap, 0.0)
+        if floor < 0.0:
+            whole += max(floor - lost, 0.0)
+        total[p] = whole * temper
