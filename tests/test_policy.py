@@ -96,3 +96,11 @@ def test_policies_are_told_in_words(entity):
     text = "\n".join(in_words(Policy.default(entity)))
     for rule in Policy.default(entity).rule:
         assert rule.why and rule.why[1:] in text
+
+
+@pytest.mark.parametrize("entity", ["contact", "account"])
+def test_every_default_rule_is_explained(entity):
+    """docs/rules.md gives each shipped rule, its verdict and its reason."""
+    page = (Path(__file__).parents[1] / "docs" / "rules.md").read_text("utf-8")
+    for rule in Policy.default(entity).rule:
+        assert f"| {rule.name} | {rule.verdict} | {rule.why} |" in page

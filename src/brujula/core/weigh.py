@@ -177,20 +177,26 @@ def fit(
 
 def _calibrated(model: Model, labelled: Graded, same: NDArray[np.bool_]) -> Model:
     """The model with slope and shift fitted to judged pairs by logistic regression (Platt 1999), held near 1 and 0 while they are few."""
-    from scipy.optimize import minimize
-
     x = np.clip(evidence(model, labelled)[1] + model.prior, -30, 30) * np.log(2.0)
     hold = np.array([_HOLD * 10.0, _HOLD])
 
-    def loss(w: NDArray[np.float64]) -> tuple[float, NDArray[np.float64]]:
-        z = w[0] * x + w[1]
-        off = 1.0 / (1.0 + np.exp(-np.clip(z, -40, 40))) - same
-        away = w - [1.0, 0.0]
-        value = float(np.sum(np.logaddexp(0.0, np.where(same, -z, z))) + 0.5 * np.sum(hold * away**2))
-        return value, np.array([np.sum(off * x), np.sum(off)]) + hold * away
+    design, w = np.stack([x, np.ones_like(x)], axis=1), np.array([1.0, 0.0])
 
-    w = minimize(loss, np.array([1.0, 0.0]), jac=True, method="L-BFGS-B", bounds=[(0.2, 5.0), (None, None)]).x
-    return replace(model, slope=float(w[0]), shift=float(w[1] / np.log(2.0)))
+    def loss(w: NDArray[np.float64]) -> float:
+        z = design @ w
+        return float(np.sum(np.logaddexp(0.0, np.where(same, -z, z))) + 0.5 * np.sum(hold * (w - [1.0, 0.0]) ** 2))
+
+    for _ in range(100):  # Newton's steps, halved until they help
+        p = 1.0 / (1.0 + np.exp(-np.clip(design @ w, -40, 40)))
+        slope = design.T @ (p - same) + hold * (w - [1.0, 0.0])
+        step = np.linalg.solve((design * (p * (1 - p))[:, None]).T @ design + np.diag(hold), slope)
+        size = 1.0
+        while size > 1e-6 and loss(w - size * step) > loss(w):
+            size /= 2
+        w = w - size * step
+        if np.abs(size * step).max() < 1e-9:
+            break
+    return replace(model, slope=float(np.clip(w[0], 0.2, 5.0)), shift=float(w[1] / np.log(2.0)))
 
 
 def _monotone(m: NDArray[np.float64], u: NDArray[np.float64], comparison: Comparison, n_records: int) -> NDArray[np.float64]:

@@ -11,7 +11,7 @@ from pathlib import Path
 _PACKAGE = __name__.rpartition(".")[0]
 # Two processes at once. Each begins with what the other needs later, and finds that in the cache when it gets there.
 _HALVES = (
-    ("edits", "names", "streets", "company", "members", "cluster"),
+    ("edits", "names", "streets", "company", "members", "cluster", "evidence"),
     ("text", "hashing", "blocks", "grams", "phrases", "contact"),
 )
 
