@@ -1,5 +1,7 @@
 """A policy is checked wholly; every mistake is named with the nearest known key."""
 
+from pathlib import Path
+
 import pandas as pd
 import pytest
 
