@@ -286,11 +286,9 @@ def test_a_million_links_are_grouped_in_seconds():
 
 
 def test_actions_name_the_survivor_first():
-    """The most complete record leads, then older ones, then the rows; idle rows take no part."""
+    """Who is to stay leads, then the other records, then the rows; idle rows take no part."""
     outcome = np.array([MERGE, CREATE, UPDATE], np.int8)
     groups = np.array([0, 0, 2, 0, 1, 2], np.int32)  # records 0, 1, 2; rows 0, 1, 2
-    acts, of_row = make_actions(
-        outcome, groups, 3, np.array([2, 5, 1, 9, 9, 9], np.int32), np.arange(6), np.array([False, False, True])
-    )
+    acts, of_row = make_actions(outcome, groups, 3, np.array([2, 0, 1, 3, 4, 5]), np.array([False, False, True]))
     assert of_row.tolist() == [0, 1, 2]
     assert [acts.members[a:b].tolist() for a, b in zip(acts.off[:-1], acts.off[1:], strict=True)] == [[1, 0, 3], [4], [2]]

@@ -368,3 +368,137 @@ def test_couples_with_like_names_stay_two():
         ["Jon|Smith|jsmith@post.example|212-555-0147", "Joan|Smith|jsmith@post.example|212-555-0147"],
     )
     assert list(plan.outcomes["outcome"]) == ["update", "create"]
+
+
+A = "id=C-1; given_name=Ada; family_name=Quist; email=ada.quist@reed.example; phone=212-555-0147; street=12 Mill St; city=Birchmere; postal_code=97001; source=crm; updated_at=2024-01-01"
+B = "id=C-2; given_name=Bob; family_name=Ames; email=bob@ames.example"
+ROW = "given_name=Ada; family_name=Quist; email=ada.quist@reed.example"
+TWICE = [
+    f"id=C-1; {ROW}; phone=212-555-0147; updated_at=2023-01-01; source=partner",
+    f"id=C-2; {ROW}; updated_at=2025-01-01; source=crm",
+]
+FIRST, SECOND = f"{ROW}; phone=212-555-0147", f"{ROW}; phone=212-555-0148; city=Yarrow"
+OFFICE = [
+    "id=C-3; given_name=Cy; family_name=Orr; email=office@reed.example",
+    "id=C-4; given_name=Di; family_name=Orr; email=office@reed.example",
+]
+NEW_PHONE = f"{ROW}; phone=305-555-0111 ext 12; source=web form; updated_at=2026-01-01"
+MOVED = f"{ROW}; street=9 Elm St; city=Rookwood; postal_code=97002; updated_at=2026-01-01"
+CHOICES = [
+    # what, existing, rows, policy, outcomes with their records, changes on existing records
+    ("an id decides though the name changed", [A], [A.replace("Quist;", "Lind;")], "", ["update C-1"], {"family_name": "Lind"}),
+    ("an exported list unchanged", [A, B], [A, B], "", ["unchanged C-1", "unchanged C-2"], {}),
+    ("only edited cells change", [A], [A.replace("212-555-0147", "305-555-0111").replace("; city=Birchmere", "")], "", ["update C-1"], {"phone": "305-555-0111"}),
+    ("an unknown id is rejected", [A, B], [A, B, "id=C-99; given_name=Zed; family_name=Low"], "", ["unchanged C-1", "unchanged C-2", "reject"], {}),
+    ("a blank id is matched as usual", [A, B], [A, B.replace("id=C-2", "id=")], "", ["unchanged C-1", "unchanged C-2"], {}),
+    ("an id on somebody else's row", [A, B], [A, A.replace("C-1", "C-2")], "", ["unchanged C-1", "review C-1;C-2"], {}),
+    ("ids that are not ours are not used", [A, B], [A.replace("C-1", "C-2"), "id=C-1; given_name=Carl; family_name=Wren; email=c@wren.example"], "", ["unchanged C-1", "create"], {}),
+    ("ids may be ignored", [A], [A.replace("C-1", "C-77")], '[match]\nids = "ignore"\n', ["unchanged C-1"], {}),
+    ("the key decides", [A], ["given_name=Adaline; family_name=Queen; email=ADA.QUIST@reed.example"], '[match]\nkey = "email"\n', ["unchanged C-1"], {}),
+    ("a shared key is not picked from", OFFICE, ["given_name=Cy; family_name=Orr; email=office@reed.example"], '[match]\nkey = "email"\n', ["review C-3;C-4"], {}),
+    ("a key nobody has: the evidence", [A], [f"{FIRST}".replace("ada.quist@reed", "ada@quist")], '[match]\nkey = "email"\n', ["unchanged C-1"], {}),
+    ("a suppressed row", [A], [ROW, "given_name=Eve; family_name=Low; email=eve@rival.example"], "[suppress]\nrows = ['email ends with \"rival.example\"']\n", ["unchanged C-1", "skip"], {}),
+    ("a list of those to be left alone", [A], [ROW, "given_name=Eve; family_name=Low; phone=+1 212 555 0199"], '[suppress]\nlist = "alone.csv"\n', ["unchanged C-1", "skip"], {}),
+    ("a marked record is kept out", [A + "; tags=do-not-touch"], [ROW], "[suppress]\nrecords = ['tags contains \"do-not-touch\"']\n", ["create"], {}),
+    ("a selection by date", [A], [ROW], "[select]\nexisting = ['updated_at since 2025-01-01']\n", ["create"], {}),
+    ("a selection that keeps it", [A], [ROW], "[select]\nexisting = ['updated_at before 2025-01-01', 'city is \"Birchmere\" or city is blank']\n", ["unchanged C-1"], {}),
+    ("an inactive record is updated", [A + "; active=no"], [ROW + "; mobile=305-555-0111"], "", ["update C-1"], {"mobile": "305-555-0111"}),
+    ("an inactive record is left alone", [A + "; active=no"], [ROW], '[outcomes]\ninactive = "skip"\n', ["skip C-1"], {}),
+    ("an inactive record is revived", [A + "; active=no"], [ROW], '[outcomes]\ninactive = "revive"\n', ["update C-1"], {"active": "yes"}),
+    ("inactive records take no part", [A + "; active=no"], [ROW], '[outcomes]\ninactive = "leave-out"\n', ["create"], {}),
+    ("duplicates are merged", TWICE, [ROW], "", ["merge C-1;C-2"], {}),
+    ("duplicates are held", TWICE, [ROW], '[outcomes]\nduplicates = "review"\n', ["review C-1;C-2"], {}),
+    ("duplicates are left", TWICE, [ROW + "; city=Yarrow"], '[outcomes]\nduplicates = "leave"\n', ["update C-1"], {"city": "Yarrow"}),
+    ("the newest stays", TWICE, [ROW], '[outcomes]\nsurvivor = "newest"\n', ["merge C-2;C-1"], {"phone": "212-555-0147"}),
+    ("the most trusted stays", TWICE, [ROW], '[outcomes]\nsurvivor = "most-trusted"\n[trust]\norder = ["crm", "partner"]\n', ["merge C-2;C-1"], {"phone": "212-555-0147"}),
+    ("rows that stand twice are folded", [], [FIRST, SECOND], "", ["create", "create"], {}),
+    ("the first of them", [], [FIRST, SECOND], '[outcomes]\ntwice = "first"\n', ["create", "skip"], {}),
+    ("the last of them", [], [FIRST, SECOND], '[outcomes]\ntwice = "last"\n', ["skip", "create"], {}),
+    ("the fullest of them", [], [FIRST, SECOND], '[outcomes]\ntwice = "most-complete"\n', ["skip", "create"], {}),
+    ("duplicates are insisted on", [A], [ROW], '[outcomes]\nmode = "allow-duplicates"\n', ["create"], {}),
+    ("insisted on, but suppressed", [A], [ROW], '[outcomes]\nmode = "allow-duplicates"\n[suppress]\nrows = ["email is filled"]\n', ["skip"], {}),
+    ("the newest value", [A], [NEW_PHONE], '[update]\nphone = "newest"\n', ["update C-1"], {"phone": "305-555-0111 ext 12"}),
+    ("the newest is the record's", [A.replace("2024", "2027")], [NEW_PHONE], '[update]\nphone = "newest"\n', ["unchanged C-1"], {}),
+    ("a list without dates has the list's", [A], [f"{ROW}; phone=305-555-0111"], '[list]\ndate = "2026-05-01"\n[update]\nphone = "newest"\n', ["update C-1"], {"phone": "305-555-0111"}),
+    ("the most trusted value", [A], [NEW_PHONE], '[update]\nphone = "most_trusted"\n[trust]\norder = ["web form", "crm"]\n', ["update C-1"], {"phone": "305-555-0111 ext 12"}),
+    ("the record is more trusted", [A], [NEW_PHONE], '[update]\nphone = "most_trusted"\n[trust]\norder = ["crm", "web form"]\n', ["unchanged C-1"], {}),
+    ("a field's own order of trust", [A], [NEW_PHONE], '[update]\nphone = "most_trusted"\n[trust]\norder = ["crm"]\n[trust.fields]\nphone = ["web form"]\n', ["update C-1"], {"phone": "305-555-0111 ext 12"}),
+    ("a trusted placeholder is nothing", [A], [NEW_PHONE.replace("305-555-0111 ext 12", "n/a")], '[update]\nphone = "most_trusted"\n[trust]\norder = ["web form", "crm"]\n', ["unchanged C-1"], {}),
+    ("the longest value", [A], [NEW_PHONE], '[update]\nphone = "longest"\n', ["update C-1"], {"phone": "305-555-0111 ext 12"}),
+    ("the most frequent value", [A], [f"{ROW}; phone=305-555-0111; city=Birchmere", f"{ROW}; phone=305-555-0111"], '[update]\nphone = "most_frequent"\n', ["update C-1", "update C-1"], {"phone": "305-555-0111"}),
+    ("another spelling does not replace", [A], [f"{ROW}; phone=+1 (212) 555 0147"], '[update]\nphone = "replace"\n', ["unchanged C-1"], {}),
+    ("an address moves whole", [A], [MOVED], '[update]\nstreet = "newest"\n', ["update C-1"], {"street": "9 Elm St", "city": "Rookwood", "postal_code": "97002"}),
+    ("half an address does not move", [A], [MOVED.replace("; city=Rookwood; postal_code=97002", "")], '[update]\nstreet = "newest"\n', ["unchanged C-1"], {}),
+    ("notes are appended with their list", [A + "; notes=old"], [f"{ROW}; notes=new"], '[list]\nlabel = "roster"\n[update]\nnotes = "append"\n', ["update C-1"], {"notes": "old\nroster: new"}),
+    ("notes that are there are not appended", [A + "; notes=old, new"], [f"{ROW}; notes=new"], '[update]\nnotes = "append"\n', ["unchanged C-1"], {}),
+]  # fmt: skip
+
+
+def _records(lines):
+    return pd.DataFrame([dict(part.split("=", 1) for part in line.split("; ")) for line in lines]).fillna("")
+
+
+def _chosen(tmp_path, existing, rows, policy):
+    (tmp_path / "p.toml").write_text(policy)
+    (tmp_path / "alone.csv").write_text("Name,Phone\nEve Low,(212) 555-0199\n")
+    others = [f"id=F-{i}; given_name=Given{i}; family_name=Filler{i * 13}; email=g{i}@filler.example" for i in range(30)]
+    return brujula.plan(_records(rows), against=_records([*existing, *others]), policy=tmp_path / "p.toml", entity="contact")
+
+
+@pytest.mark.parametrize(("what", "existing", "rows", "policy", "outcomes", "changes"), CHOICES, ids=[c[0] for c in CHOICES])
+def test_choice(tmp_path, what, existing, rows, policy, outcomes, changes):
+    """What the policy chooses: each row's outcome and record, and exactly these values written to existing records."""
+    plan = _chosen(tmp_path, existing, rows, policy)
+    found = [f"{o} {r}".strip() for o, r in zip(plan.outcomes["outcome"], plan.outcomes["record_id"], strict=True)]
+    assert found == outcomes, plan.explain(1)
+    written = plan.changes[plan.changes["record_id"] != ""]
+    assert dict(zip(written["field"], written["after"], strict=True)) == changes
+
+
+@pytest.mark.parametrize("mode", ["create-and-update", "create-only", "update-only", "allow-duplicates"])
+@pytest.mark.parametrize("twice", ["fold", "first", "last", "most-complete"])
+@pytest.mark.parametrize("duplicates", ["merge", "review", "leave"])
+def test_choices_that_meet_lose_no_row(tmp_path, mode, twice, duplicates):
+    """However choices are combined, every row has one outcome and no record is written twice."""
+    policy = (
+        f'[outcomes]\nmode = "{mode}"\ntwice = "{twice}"\nduplicates = "{duplicates}"\nseveral = "newest"\ninactive = "revive"\n'
+    )
+    plan = _chosen(
+        tmp_path, [*TWICE, B.replace("C-2", "C-9") + "; active=no"], [FIRST, SECOND, ROW, B.replace("id=C-2; ", "")], policy
+    )
+    assert sum(plan.counts.values()) == 4
+    records = [r for r in plan.actions["record_id"] if r]
+    assert len(records) == len(set(records))
+
+
+def test_rows_that_differ_say_in_what(tmp_path):
+    """Rows folded into one action name the fields in which they contradict each other."""
+    plan = _chosen(tmp_path, [], [FIRST, SECOND], "")
+    assert plan.outcomes["reason"].str.endswith("these rows differ in phone").all()
+
+
+@pytest.mark.parametrize(
+    ("policy", "message"),
+    [
+        ("[select]\nexisting = ['citty is \"x\"']\n", 'select.existing: no field "citty"; did you mean "city"'),
+        ("[suppress]\nrows = ['email like x']\n", 'suppress.rows: "email like x" is no condition'),
+        ("[select]\nexisting = ['updated_at since soon']\n", '"soon" is no date'),
+        ('[match]\nkey = "emial"\n', 'match.key: no field "emial"; did you mean "email"'),
+        ('[give_back]\nfields = ["ownr"]\n', 'give_back.fields: no field "ownr"; did you mean "owner"'),
+        ('[outcomes]\ntwise = "fold"\n', 'unknown key "twise"; did you mean "twice"'),
+    ],
+)
+def test_choices_that_cannot_be_read(tmp_path, policy, message):
+    """A mistake in a choice names the key and the nearest known one."""
+    with pytest.raises(brujula.PolicyError, match=re.escape(message)):
+        _chosen(tmp_path, [A], [ROW], policy)
+
+
+def test_fields_are_given_back(tmp_path):
+    """The list goes back with the chosen fields of the record each row is."""
+    plan = _chosen(
+        tmp_path, [A + "; owner=Kim"], [ROW, "given_name=Carla; family_name=Wren"], '[give_back]\nfields = ["owner", "id"]\n'
+    )
+    plan.write(tmp_path / "plan")
+    back = pd.read_csv(tmp_path / "plan" / "incoming_with_ids.csv", dtype=str, keep_default_na=False)
+    assert back[["owner (record)", "id (record)"]].values.tolist() == [["Kim", "C-1"], ["", ""]]

@@ -13,8 +13,9 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula import matching
+from brujula.claiming import Taking
 from brujula.core import candidates, compare, group, standardise
-from brujula.core.arrays import SAME, Graded, Pairs, join_judged
+from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
 from brujula.core.batch import Batch, Column, Texts
 from brujula.core.kind import Standards
 from brujula.core.steps.parallel import one_thread
@@ -118,10 +119,9 @@ class Lookup:
         groups = group.group(judged, n + 1, content)
         rules, report = matching.every_rule(self.policy), self._fitted.report
         matched = matching.Matched(judged, groups, content, self._fitted.model, rules, report, n, {})
-        nobody = matching.Known(np.zeros(0, np.int32), np.zeros(0, np.int32))
-        return decided(
-            row, held, self.policy, self._ids.take(pa.array(found)), batch, cleaned, matched, [], nobody, only_find=True
-        )
+        ids, taking = self._ids.take(pa.array(found)), Taking(held, {}, ("",))
+        nobody = np.zeros(1, bool)
+        return decided(row, taking, self.policy, ids, batch, cleaned, matched, [], Claims.none(), nobody, only_find=True)
 
     def _graded(self, pairs: Pairs, standards: Standards, found: NDArray[np.int32]) -> Graded:
         """Grades of the one row with its candidates; how common a value is comes from all records: what a record shares with itself."""

@@ -10,9 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, weigh
-from brujula.core.arrays import Graded, Judged, Pairs, PassReport
+from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
-from brujula.core.kind import Comparison, Kind, Standards
+from brujula.core.kind import GRADES, Comparison, Kind, Standards
 from brujula.core.rules import Rule
 from brujula.core.steps.parallel import spread
 from brujula.errors import PolicyError
@@ -24,6 +24,7 @@ from brujula.policy.model import Policy
 _RANDOM = 200_000
 _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
+_RIVAL = 5.0  # bits by which another record must speak louder than the one an id names, for the id to be doubted
 OnStep = Callable[[str], None]
 
 
@@ -64,16 +65,17 @@ def check_rules(policy: Policy) -> None:
     rulebook.check(rules_of(policy), compared(policy), ENTITIES[policy.entity].fields)
 
 
-@dataclass(frozen=True)
-class Known:
-    """Rows whose record is known beforehand, because they were loaded into the store before: record numbers, row by row."""
-
-    row: NDArray[np.int32]
-    record: NDArray[np.int32]
-
-
 IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what the record says, and nothing else")
-LOADED = Rule("loaded before", "same", (), (), "this very row was loaded into this record before")
+DOUBTED = Rule(
+    "the record's id, and nothing else", "unsure", (), (), "the id is this record's, and all the rest says somebody else"
+)
+CLAIMED = (
+    Rule("loaded before", "same", (), (), "this very row was loaded into this record before"),
+    Rule("the record's id", "same", (), (), "the row carries this record's id"),
+    Rule("the policy's key", "same", (), (), "it has the key that the policy goes by"),
+    Rule("the policy's key, shared", "unsure", (), (), "several records share the key that the policy goes by"),
+)
+"""Rules of our own, in the order of `arrays.LOADED` and the others."""
 
 
 @dataclass(frozen=True)
@@ -109,27 +111,26 @@ class _Clock:
 
 
 def match(
-    batch: Batch, policy: Policy, on_step: OnStep = quiet, known_rows: Known | None = None, labels: Labels = NO_LABELS
+    batch: Batch, policy: Policy, on_step: OnStep = quiet, claims: Claims | None = None, labels: Labels = NO_LABELS
 ) -> Matched:
     """Bring together, grade, weigh, judge and group the records of a cleaned batch.
 
     With no incoming rows the existing records are matched with one another.
-    known_rows : rows that need no matching with the existing records
-    labels     : pairs a person has judged
+    claims : records that rows name themselves
+    labels : pairs a person has judged
     """
     fitted = fit(batch, policy, on_step, labels)
     clock = _Clock(on_step)
     clock.step("weigh")
     known: dict[str, Kind] = dict(kinds())
-    graded, content, n_own = fitted.graded, fitted.content, len(policy.rule)
+    graded, content = fitted.graded, fitted.content
     judged = judged_of(graded, fitted.model, policy, batch, content)
-    if known_rows is not None and len(known_rows.row):
-        pairs = Pairs(known_rows.row, known_rows.record, np.zeros(len(known_rows.row), np.uint32))
-        given = compare.compare(pairs, fitted.standards, known, fitted.comparisons)
-        # Such a row belongs to its record and to nobody else; rows like it find that record themselves.
-        others = ~np.isin(graded.pairs.left, known_rows.row) & ~np.isin(graded.pairs.right, known_rows.row)
-        judged = judged_of(arrays.join([graded.take(others), given]), fitted.model, policy, batch, content)
-        judged = _ruled(judged, np.arange(len(judged.total)) >= len(judged.total) - len(pairs), n_own + 1)
+    if claims is not None and len(claims.row):
+        pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint32))
+        named = judged_of(
+            compare.compare(pairs, fitted.standards, known, fitted.comparisons), fitted.model, policy, batch, content
+        )
+        judged = _claimed(judged, named, claims, len(policy.rule), batch.n_existing)
     more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
     if len(more):
         extra = compare.compare(more, fitted.standards, known, fitted.comparisons)
@@ -143,7 +144,7 @@ def match(
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, and those that are ours."""
-    return (*rules_of(policy), IDENTICAL, LOADED)
+    return (*rules_of(policy), IDENTICAL, DOUBTED, *CLAIMED)
 
 
 def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, content: Keys) -> Judged:
@@ -203,9 +204,32 @@ def _possible(batch: Batch) -> float:
     return max(rows * records + 0.5 * rows**2 if rows else 0.5 * records**2, 1.0)
 
 
-def _ruled(judged: Judged, hit: NDArray[np.bool_], rule: int) -> Judged:
-    """The chosen pairs made same by a rule of our own."""
-    spoke, verdict = np.where(hit, rule, judged.rule).astype(np.int32), np.where(hit, arrays.SAME, judged.verdict).astype(np.int8)
+def _claimed(judged: Judged, named: Judged, claims: Claims, n_rules: int, n_existing: int) -> Judged:
+    """Verdicts with what rows say themselves: a named record is the row's, and nobody else is; but an id that all the row contradicts is held.
+
+    A row is contradicted where no field agrees and two differ, or where another record is surely the row and the named one is not.
+    """
+    pairs, grades = judged.graded.pairs, named.graded.grades()
+    close, differs = GRADES.index("close"), GRADES.index("differs")
+    lost = ~(grades >= close).any(axis=1) & ((grades == differs).sum(axis=1) >= 2)
+    best = np.full(int(max(pairs.left.max(initial=-1), claims.row.max())) + 1, -np.inf)
+    sure = (judged.verdict == arrays.SAME) & (pairs.right < n_existing)
+    np.maximum.at(best, pairs.left[sure], judged.total[sure])
+    rivalled = (named.verdict != arrays.SAME) & (best[claims.row] > named.total + _RIVAL)
+    doubted = (claims.how == arrays.BY_ID) & (lost | rivalled)
+    settled, held = claims.row[~doubted], claims.row[doubted]
+    # Such a row belongs to its record and to nobody else; rows like it find that record themselves.
+    judged = judged.take(~np.isin(pairs.left, settled) & ~np.isin(pairs.right, settled))
+    judged = _ruled(judged, np.isin(judged.graded.pairs.left, held) & (judged.verdict == arrays.SAME), n_rules + 1, arrays.UNSURE)
+    for number, rule in enumerate(CLAIMED):
+        verdict = arrays.SAME if rule.verdict == "same" else arrays.UNSURE
+        named = _ruled(named, (claims.how == number) & ~doubted, n_rules + 2 + number, verdict)
+    return arrays.join_judged(judged, _ruled(named, doubted, n_rules + 1, arrays.UNSURE))
+
+
+def _ruled(judged: Judged, hit: NDArray[np.bool_], rule: int, said: int = arrays.SAME) -> Judged:
+    """The chosen pairs decided by a rule of our own."""
+    spoke, verdict = np.where(hit, rule, judged.rule).astype(np.int32), np.where(hit, said, judged.verdict).astype(np.int8)
     return Judged(judged.graded, judged.bits, judged.total, judged.probability, spoke, verdict)
 
 

@@ -12,6 +12,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from brujula.claiming import Taking
 from brujula.core import decide as deciding
 from brujula.core.arrays import UNSURE, VERDICTS
 from brujula.core.batch import Batch
@@ -38,7 +39,7 @@ class Plan:
 
     policy: Policy
     listed: Shaped
-    held: Shaped
+    taking: Taking
     ids: pa.Array
     batch: Batch
     cleaned: Batch
@@ -58,7 +59,7 @@ class Plan:
     @property
     def existing(self) -> RawList:
         """The existing records as they were read."""
-        return self.held.raw
+        return self.taking.existing.raw
 
     @cached_property
     def outcome(self) -> NDArray[np.int8]:
@@ -185,7 +186,7 @@ class Plan:
         for i, (code, why) in enumerate(zip(self.outcome.tolist(), self.decided.because.tolist(), strict=True)):
             text = self._sentence(
                 i, code, why, names[i], worded.get(i, ""), fatal.get(i + 1, ""), shared.get(i, 0), cause[i] >= 0
-            )
+            ) + self._differences.get(i, "")
             out.append(text + "".join(noted.get(i + 1, ())))
         return out
 
@@ -193,12 +194,28 @@ class Plan:
         together = f"; one of {shared} rows of this list that stand for the same" if shared > 1 else ""
         if code == deciding.REJECT:
             return f"cannot be used: {fatal}"
+        if why == deciding.B_SUPPRESSED:
+            return f"left alone: {self.taking.suppressed[i]}"
+        if why == deciding.B_INACTIVE:
+            return f"is {name or 'a record'}, which is not active, and the policy leaves such records alone: {words}"
+        if why == deciding.B_TWICE:
+            return "another row of this list stands for the same, and the policy uses only one of them"
+        if why == deciding.B_INSISTED:
+            return (
+                f"created although it is like {name}: {words}; the policy allows duplicates"
+                if name
+                else "created: the policy allows duplicates"
+            )
         if code == deciding.CREATE:
             if name:
                 return f"nobody like it; nearest is {name}, {words}{together}"
             return f"nobody like it among {self.batch.n_existing:,} existing records{together}"
         if code in (deciding.UPDATE, deciding.UNCHANGED):
             nothing = "; nothing would change" if code == deciding.UNCHANGED else ""
+            nothing += {
+                deciding.B_NEWEST: "; several records are like it, and the policy takes the newest",
+                deciding.B_LEFT: "; it is there more than once, and the policy leaves the others as they are",
+            }.get(why, "")
             return (
                 f"is {name}: {words}{nothing}{together}"
                 if linked
@@ -227,6 +244,27 @@ class Plan:
         out = np.full(self.batch.n_incoming, -1, np.int64)
         out[pairs.left[order] - n] = order
         return out
+
+    @cached_property
+    def _differences(self) -> dict[int, str]:
+        """Per row that shares its action with others, the fields in which these rows contradict each other, in words."""
+        n, acting = self.batch.n_existing, self.action_of_row
+        size = np.bincount(acting[acting >= 0], minlength=len(self.action_table) + 1)
+        rows = np.flatnonzero((acting >= 0) & (size[acting] > 1))
+        if len(rows) == 0:
+            return {}
+        out: dict[int, list[str]] = {}
+        order = rows[np.argsort(acting[rows], kind="stable")]
+        bounds = np.flatnonzero(np.append(True, acting[order][1:] != acting[order][:-1]))
+        for field, column in self.cleaned.columns.items():
+            texts = pc.utf8_lower(column.values.arrow()).dictionary_encode().indices.to_numpy(zero_copy_only=False)
+            code = np.append(texts, -1)[column.codes[n + order]].astype(np.int64)
+            high = np.maximum.reduceat(code, bounds)
+            low = np.minimum.reduceat(np.where(code < 0, np.iinfo(np.int64).max, code), bounds)
+            torn = np.repeat((high >= 0) & (low < high), np.diff(np.append(bounds, len(order))))
+            for row in order[torn].tolist():
+                out.setdefault(row, []).append(field)
+        return {row: f"; these rows differ in {', '.join(fields)}" for row, fields in out.items()}
 
     @cached_property
     def _shared_rows(self) -> dict[int, int]:

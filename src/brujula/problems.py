@@ -43,6 +43,7 @@ CATALOGUE = {
         "the value is not among the allowed ones; it was left out",
         "a value of the policy's list, or a synonym of one",
     ),
+    "unknown-id": ("no existing record has this id", "the id of a record, or none"),
     "repeated-id": ("this id stands more than once among the existing records", "each id once"),
     "blank-id": ("an existing record has no id", "an id"),
 }

@@ -7,14 +7,17 @@ import json
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
-from brujula import matching
+from brujula import claiming, matching
 from brujula.core import candidates, decide as deciding, standardise, survive as survivorship
+from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch, Column
 from brujula.core.steps.parallel import spread
 from brujula.fields import kinds
@@ -24,7 +27,7 @@ from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem
-from brujula.surviving import age_of, survivorship_of
+from brujula.surviving import changed_at, staying, survivorship_of
 
 OnStep = Callable[[str], None]
 
@@ -50,14 +53,8 @@ def plan(
     entity = entity or mapping.entity_of(new.table, *([] if sources.is_url(against) else [old.table]))
     chosen = chosen or Policy.default(entity)
     listed = shaping.shape(new, chosen, entity)
-    return decide_on(
-        listed,
-        shaping.as_it_is(old, entity, not sources.is_url(against)),
-        chosen,
-        sources.remembered(against, entity),
-        on_step,
-        start,
-    )
+    held = shaping.as_it_is(old, entity, not sources.is_url(against))
+    return decide_on(listed, held, chosen, sources.memory(against, entity), on_step, start)
 
 
 def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None = None, on_step: OnStep = matching.quiet) -> Plan:
@@ -72,7 +69,12 @@ def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None 
     entity = entity or (chosen.entity if chosen else mapping.entity_of(old.table))
     nothing = shaping.Shaped(sources.RawList("no list", pa.table({})), {}, {})
     return decide_on(
-        nothing, shaping.as_it_is(old, entity, not sources.is_url(existing)), chosen or Policy.default(entity), {}, on_step, start
+        nothing,
+        shaping.as_it_is(old, entity, not sources.is_url(existing)),
+        chosen or Policy.default(entity),
+        None,
+        on_step,
+        start,
     )
 
 
@@ -80,64 +82,76 @@ def decide_on(
     new: shaping.Shaped,
     old: shaping.Shaped,
     policy: Policy,
-    remembered: dict[str, str] | None = None,
+    memory: sources.Memory | None = None,
     on_step: OnStep = matching.quiet,
     start: float | None = None,
 ) -> Plan:
-    """The steps from two lists that are read to the plan. remembered : digests of rows a store loaded before, to their records."""
+    """The steps from two lists that are read to the plan. memory : what the store remembers of earlier loads."""
     start = time.perf_counter() if start is None else start
     read_at = time.perf_counter()
-    entity = policy.entity
-    ids = sources.record_ids(old)
-    batch = combine(entity, old, new)
-    cleaned = standardise.clean(batch, kinds(), kind_of(entity))
-    found = finding.find(cleaned, batch, new, policy)
-    known = loaded_before(batch, remembered or {}, ids, policy)
+    memory = memory or sources.Memory({}, {})
+    taking = claiming.who_takes_part(new, old, policy)
+    ids = sources.record_ids(taking.existing)
+    batch = combine(policy.entity, taking.existing, new)
+    cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
+    loaded = loaded_before(batch, memory.rows, ids, policy)
+    claims, wrong, returned, note = claiming.claims(new, batch, cleaned, ids, policy, loaded, memory.aliases)
+    found = sorted([*finding.find(cleaned, batch, new, policy), *wrong], key=lambda p: (p.row, p.column, p.code))
+    if note:
+        new = replace(new, raw=replace(new.raw, notes=(*new.raw.notes, note)))
     labels = read_labels(policy.match.labels, ids, batch.n_incoming) if policy.match.labels else NO_LABELS
-    matched = matching.match(cleaned, policy, on_step, known, labels)
-    made = decided(new, old, policy, ids, batch, cleaned, matched, found, known, on_step)
+    matched = matching.match(cleaned, policy, on_step, claims, labels)
+    made = decided(new, taking, policy, ids, batch, cleaned, matched, found, claims, returned, on_step)
     seconds = {"read": round(read_at - start, 3), **made.seconds, "all": round(time.perf_counter() - start, 3)}
     return replace(made, seconds=seconds)
 
 
 def decided(
     new: shaping.Shaped,
-    old: shaping.Shaped,
+    taking: claiming.Taking,
     policy: Policy,
     ids: pa.Array,
     batch: Batch,
     cleaned: Batch,
     matched: matching.Matched,
     found: list[Problem],
-    known: matching.Known,
+    claims: Claims,
+    returned: NDArray[np.bool_],
     on_step: OnStep = matching.quiet,
     only_find: bool = False,
 ) -> Plan:
     """The steps from what matching found out to the plan. only_find : what would change is not worked out."""
     on_step("deciding")
     deciding_at = time.perf_counter()
+    n, name = batch.n_existing, Path(new.raw.name).stem
     rejected = np.zeros(batch.n_incoming, bool)
     rejected[[p.row - 1 for p in found if p.fatal]] = True
-    how = policy.outcomes
-    decided = deciding.decide(
-        matched.judged, matched.groups, batch.n_existing, batch.n_incoming, rejected, how.mode, how.unsure, how.duplicates
-    )
     filled = np.sum([c.filled for c in cleaned.columns.values()] or [np.zeros(len(batch), bool)], axis=0).astype(np.int32)
-    idle = np.isin(np.arange(batch.n_incoming), known.row - batch.n_existing)
-    actions, action_of_row = survivorship.make_actions(
-        decided.outcome, decided.group, batch.n_existing, filled, age_of(cleaned, matched.content), idle
-    )
-    columns = {} if only_find else cleaned.columns
-    changes = survivorship.survive(actions, columns, batch.n_existing, survivorship_of(cleaned, policy)) if columns else []
+    rank = staying(cleaned, policy, filled, matched.content, name)
+    idle_records = claiming.inactive(taking.existing.values, n)
+    suppressed = np.array([bool(w) for w in taking.suppressed] or np.zeros(batch.n_incoming), bool)
+    facts = deciding.Facts(rejected, suppressed, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:])
+    how = policy.outcomes
+    choices = deciding.Choices(how.mode, how.unsure, how.several, how.duplicates, how.twice, how.inactive)
+    settled = deciding.decide(matched.judged, matched.groups, n, batch.n_incoming, facts, choices)
+    idle = np.isin(np.arange(batch.n_incoming), claims.row[claims.how == LOADED] - n)
+    actions, action_of_row = survivorship.make_actions(settled.outcome, settled.group, n, rank, idle)
+    changes: list[survivorship.FieldChanges] = []
+    if not only_find:
+        changes = survivorship.survive(actions, cleaned.columns, n, survivorship_of(cleaned, policy, name, returned))
+        if how.inactive == "revive":
+            changes = survivorship.revive(actions, changes, np.append(idle_records, np.zeros(batch.n_incoming, bool)), n)
     seconds = {**matched.seconds, "decide": round(time.perf_counter() - deciding_at, 3)}
-    return Plan(policy, new, old, ids, batch, cleaned, matched, decided, actions, action_of_row, changes, tuple(found), seconds)
+    return Plan(
+        policy, new, taking, ids, batch, cleaned, matched, settled, actions, action_of_row, changes, tuple(found), seconds
+    )
 
 
 def _policy(policy: Policy | str | None, entity: str | None) -> Policy | None:
     return Policy.read(policy, entity) if isinstance(policy, str) or hasattr(policy, "__fspath__") else policy
 
 
-def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, policy: Policy) -> matching.Known:
+def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, policy: Policy) -> Claims:
     """Rows that the store remembers loading, and the records they went into."""
     row, record = np.zeros(0, np.int32), np.zeros(0, np.int32)
     if remembered and len(ids):
@@ -149,7 +163,7 @@ def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, polic
             (known + batch.n_existing).astype(np.int32),
             at.take(pa.array(known)).to_numpy(zero_copy_only=False).astype(np.int32),
         )
-    return matching.Known(row, record)
+    return Claims(row, record, np.full(len(row), LOADED, np.int8))
 
 
 def row_digests(batch: Batch, policy: Policy) -> list[str]:

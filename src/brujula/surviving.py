@@ -9,9 +9,10 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.arrays import Pairs
-from brujula.core.batch import Batch, Keys
+from brujula.core.batch import Batch, Keys, Texts
 from brujula.core.compare import compare
 from brujula.core.kind import GRADES, Standards
+from brujula.core.steps.text import hash_values, of_records
 from brujula.core.survive import Survivorship
 from brujula.fields import kinds
 from brujula.fields.date import iso
@@ -21,17 +22,32 @@ from brujula.policy.model import Policy
 Agrees = Callable[[NDArray[np.int32], NDArray[np.int32]], NDArray[np.bool_]]
 
 
-def survivorship_of(batch: Batch, policy: Policy) -> Survivorship:
-    """How each field of the batch survives: what the policy says, else what its kind does."""
+_BY_SCORE = ("newest", "most_trusted", "longest")
+
+
+def survivorship_of(batch: Batch, policy: Policy, name: str = "", returned: NDArray[np.bool_] | None = None) -> Survivorship:
+    """How each field of the batch survives: what the policy says, else what its kind does.
+
+    name : what the list is called, where the policy gives it no label;  returned : rows of a list that came back with our ids
+    """
     of = kind_of(batch.entity)
     rules = {f: policy.update.get(f, kinds()[of[f]].survivorship) for f in batch.columns}
     strict = {f: kinds()[of[f]].strict(batch.columns[f].values) for f, rule in rules.items() if rule == "strictest"}
-    joins = {f: kinds()[of[f]].join for f, rule in rules.items() if rule in ("union", "append")}
+    joins = {f: _join_of(f, of[f], policy, name) for f, rule in rules.items() if rule in ("union", "append")}
+    every = {n: tuple(f for f in fields if f in batch.columns) for n, fields in blocks(batch.entity).items()}
+    whole = {
+        n: (next(rules[f] for f in fields if rules[f] in _BY_SCORE), fields)
+        for n, fields in every.items()
+        if any(rules[f] in _BY_SCORE for f in fields)
+    }
     own = {
         n: tuple(f for f in fields if rules.get(f, "fill") == "fill")
         for n, fields in blocks(batch.entity).items()
-        if len(fields) > 1
+        if len(fields) > 1 and n not in whole
     }
+    came_back = np.zeros(len(batch), bool)
+    if returned is not None:
+        came_back[batch.n_existing :] = returned
     return Survivorship(
         rules,
         strict,
@@ -40,7 +56,97 @@ def survivorship_of(batch: Batch, policy: Policy) -> Survivorship:
         frozenset(("prefix", "middle_name", "suffix", "street", "city", "region", "postal_code", "country")),
         {n: _agrees(batch, n) for n in own},
         _held(batch),
+        {f: _score(batch, f, rule, policy, name) for f, rule in rules.items() if rule in _BY_SCORE},
+        came_back,
+        whole,
+        {f: _spelled_alike(batch, f) for f in _SPELLING if rules.get(f) == "replace"},
     )
+
+
+_SPELLING = {
+    "phone": r"\D",
+    "mobile": r"\D",
+    "email": r"\s",
+    "website": r"^\s*([a-zA-Z]+:)?/*(www\.)?|/+\s*$",
+    "postal_code": r"[\s-]",
+}
+"""What does not count in a field's spelling."""
+
+
+def _spelled_alike(batch: Batch, field: str) -> Keys:
+    """A key per record, equal for two spellings of one value."""
+    column = batch.column(field)
+    text = pc.replace_substring_regex(pc.utf8_lower(column.values.arrow()), _SPELLING[field], "")
+    if field in ("phone", "mobile"):
+        text = pc.replace_substring_regex(text, r"^.*(.{9})$", r"\1")
+    return of_records(hash_values(Texts.of(text)), column)
+
+
+def _join_of(field: str, kind: str, policy: Policy, name: str) -> Callable[[str, str], str]:
+    """How two values are joined; notes say which list a line came from."""
+    join = kinds()[kind].join
+    if field != "notes" or policy.update.get("notes") != "append":
+        return join
+    label = policy.list.label or name
+
+    def noted(first: str, second: str) -> str:
+        line = f"{label}: {second}" if label and second else second
+        return first if second in first else f"{first}\n{line}" if first else line
+
+    return noted
+
+
+def _score(batch: Batch, field: str, rule: str, policy: Policy, name: str) -> NDArray[np.int64]:
+    """A number per record: the value of the highest stays."""
+    if rule == "longest":
+        lengths = pc.utf8_length(batch.columns[field].values.arrow()).to_numpy(zero_copy_only=False)
+        return np.append(lengths, 0)[batch.columns[field].codes].astype(np.int64)
+    if rule == "newest":
+        return changed_at(batch, policy)
+    return trust_of(batch, policy, name, policy.trust.fields.get(field, policy.trust.order))
+
+
+def trust_of(batch: Batch, policy: Policy, name: str, order: tuple[str, ...]) -> NDArray[np.int64]:
+    """How trusted each record's source is, the highest most: by its source field, a row without one by the list's label."""
+    ranks = {source.strip().lower(): len(order) - i for i, source in enumerate(order)}
+    column = batch.column("source")
+    of_value = np.array([ranks.get(t.strip().lower(), 0) for t in column.values.arrow().to_pylist()] + [0], np.int64)
+    out = of_value[column.codes]
+    own = ranks.get((policy.list.label or name).strip().lower(), 0)
+    blank = column.codes < 0
+    blank[: batch.n_existing] = False
+    out[blank] = own
+    return out
+
+
+def changed_at(batch: Batch, policy: Policy) -> NDArray[np.int64]:
+    """When each record was last changed, as a rank, the newest highest; rows without a date have the list's; 0 = not known."""
+    days = []
+    for field in ("updated_at", "created_at"):
+        column = batch.column(field)
+        text = pc.fill_null(iso(column.values), "").to_numpy(zero_copy_only=False) if len(column.values) else np.zeros(0, object)
+        days.append(np.append(text.astype(object), "")[column.codes])
+    day = np.where(days[0] != "", days[0], days[1])
+    if policy.list.date:
+        rows = np.arange(len(batch)) >= batch.n_existing
+        day = np.where(rows & (day == ""), policy.list.date, day)
+    values, rank = np.unique(day.astype(str), return_inverse=True)
+    return np.where(day == "", 0, rank + 1).astype(np.int64) if len(values) else np.zeros(len(batch), np.int64)
+
+
+def staying(batch: Batch, policy: Policy, filled: NDArray[np.int32], content: Keys, name: str) -> NDArray[np.int64]:
+    """Who stays when records are merged, as a rank per record: the lowest; among equals the fullest, then the oldest."""
+    age = age_of(batch, content)
+    how = policy.outcomes.survivor
+    first = {
+        "most-complete": -filled.astype(np.int64),
+        "oldest": age,
+        "newest": -changed_at(batch, policy),
+        "most-trusted": -trust_of(batch, policy, name, policy.trust.order),
+    }[how]
+    out = np.empty(len(batch), np.int64)
+    out[np.lexsort((age, -filled, first))] = np.arange(len(batch))
+    return out
 
 
 def _held(batch: Batch) -> dict[str, tuple[Keys, Keys]]:

@@ -77,6 +77,8 @@ def summary(found: Mapping[str, Any], folder: str) -> None:
         out.print(
             f"[color(130)]no field found for: {escape(', '.join(found['incoming']['left_out']))}[/]; kept in incoming_with_ids.csv only"
         )
+    for why, count in found["existing"]["left_out"].items():
+        out.print(f"[color(130)]{count:,} existing records take no part[/]: {escape(why)}")
     out.print()
     made = Table(box=None, pad_edge=False, show_header=False, padding=(0, 2, 0, 0))
     for name, count in found["outcomes"].items():
@@ -114,3 +116,17 @@ def problems(out: Console, found: Mapping[str, Any]) -> None:
                 f"[dim]pass {one['pass']}: {one['narrowed']:,} keys are shared by too many records and were narrowed; {one['left_out']:,} comparisons "
                 "left out[/dim]"
             )
+
+
+def rows(lines: Sequence[Mapping[str, str]], most: int) -> None:
+    """A table of lines; what does not fit is counted."""
+    if not lines:
+        return
+    made = Table(box=None, pad_edge=False, padding=(0, 2, 0, 0))
+    for name in lines[0]:
+        made.add_column(name, overflow="fold")
+    for line in lines[:most]:
+        made.add_row(*(escape(v) for v in line.values()))
+    console().print(made)
+    if len(lines) > most:
+        console().print(f"... and {len(lines) - most:,} more; --json lists all")

@@ -36,6 +36,24 @@ class Pairs:
         return Pairs(self.left[keep], self.right[keep], self.passes[keep])
 
 
+LOADED, BY_ID, BY_KEY, KEY_SHARED = range(4)
+"""How a row names its record: loaded into it before, by its id, by the policy's key; or by a key that several records share."""
+
+
+@dataclass(frozen=True)
+class Claims:
+    """Records that rows name themselves, whatever the evidence says: record numbers row by row, and how (LOADED ...)."""
+
+    row: NDArray[np.int32]
+    record: NDArray[np.int32]
+    how: NDArray[np.int8]
+
+    @classmethod
+    def none(cls) -> Claims:
+        """Nobody names anybody."""
+        return cls(np.zeros(0, np.int32), np.zeros(0, np.int32), np.zeros(0, np.int8))
+
+
 def no_pairs() -> Pairs:
     """A table without a pair."""
     return Pairs(np.zeros(0, np.int32), np.zeros(0, np.int32), np.zeros(0, np.uint32))

@@ -51,25 +51,52 @@ class Decided:
     B_REJECT,
     B_UNSURE_CREATE,
     B_UNSURE_SKIP,
-) = range(11)
+    B_SUPPRESSED,
+    B_INACTIVE,
+    B_TWICE,
+    B_INSISTED,
+    B_NEWEST,
+    B_LEFT,
+) = range(17)
 
 
-def decide(
-    judged: Judged,
-    groups: Groups,
-    n_existing: int,
-    n_incoming: int,
-    rejected: NDArray[np.bool_],
-    mode: str,
-    unsure: str,
-    duplicates: str,
-) -> Decided:
-    """Outcome of every row from verdicts and groups.
+@dataclass(frozen=True)
+class Choices:
+    """What the policy chooses; the words are the policy's.
 
-    rejected : bool[n_incoming], rows that cannot be used
-    mode     : create-and-update, create-only or update-only; unsure : review, create or skip; duplicates : merge or review
+    mode, unsure, several, duplicates, twice, inactive : as in the policy's outcomes
     """
-    pairs, of = judged.graded.pairs, groups.of
+
+    mode: str = "create-and-update"
+    unsure: str = "review"
+    several: str = "best"
+    duplicates: str = "merge"
+    twice: str = "fold"
+    inactive: str = "update"
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What deciding needs to know of rows and records besides the pairs.
+
+    rejected, suppressed : bool[n_incoming]
+    inactive : bool[n_existing]
+    rank     : int64[n_existing], who would stay if all were merged: the lowest
+    changed  : int64[n_existing], when a record was last changed, as a rank: the highest is the newest
+    filled   : int32[n_incoming], how many fields a row fills
+    """
+
+    rejected: NDArray[np.bool_]
+    suppressed: NDArray[np.bool_]
+    inactive: NDArray[np.bool_]
+    rank: NDArray[np.int64]
+    changed: NDArray[np.int64]
+    filled: NDArray[np.int32]
+
+
+def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, facts: Facts, how: Choices) -> Decided:
+    """Outcome of every row from verdicts and groups."""
+    pairs, of = judged.graded.pairs, groups.of.copy()
     row_group = of[n_existing:]
     n_groups = int(of.max(initial=-1)) + 1
     n_in_group = np.bincount(of[:n_existing], minlength=n_groups)
@@ -79,37 +106,60 @@ def decide(
     split = _split_groups(judged, of, n_existing, n_groups)
     torn = (outcome == MERGE) & split[row_group]
     outcome[torn], because[torn] = REVIEW, B_SPLIT
-    if duplicates == "review":
+    if how.duplicates == "review":
         outcome[outcome == MERGE] = REVIEW
+    elif how.duplicates == "leave":
+        left_alone = outcome == MERGE
+        of = _only_survivors(of, facts.rank, n_existing, np.unique(row_group[left_alone]))
+        outcome[left_alone], because[left_alone] = UPDATE, B_LEFT
     left, right = pairs.left, pairs.right
     across = np.flatnonzero((left >= n_existing) & (right < n_existing) & (judged.verdict != NONE))
     row, record = left[across] - n_existing, right[across]
-    inside = of[left[across]] == of[record]
+    inside = groups.of[left[across]] == groups.of[record]
     best, cause = _best(row[inside], judged.total[across][inside], across[inside], n_incoming)
     open_now = ~inside & (judged.verdict[across] >= UNSURE)
     refused = np.zeros(len(left), bool)
     refused[groups.refused] = True
-    rival = open_now & (judged.total[across] > best[row] - _LEAD) & ((judged.verdict[across] == SAME) | refused[across])
+    rival = open_now & ((judged.verdict[across] == SAME) | refused[across])
+    if how.several != "review":
+        rival &= judged.total[across] > best[row] - _LEAD
     claimed = np.zeros(n_incoming, bool)
     claimed[row[rival]] = True
     claimed &= linked > 0
     outcome[claimed], because[claimed] = REVIEW, B_CLAIMED
+    if how.several == "newest" and claimed.any():
+        chosen = _newest(row, record, inside | rival, facts.changed, n_incoming)
+        taken = claimed & (chosen >= 0)
+        of[n_existing:][taken] = of[chosen[taken]]
+        outcome[taken], because[taken] = UPDATE, B_NEWEST
     # A row without a record takes the open candidates of every row in its group.
     doubtful = np.zeros(n_groups, bool)
     doubtful[of[left[across]][open_now]] = True
     held = (linked == 0) & doubtful[row_group]
     outcome[held], because[held] = REVIEW, B_UNSURE
     _, unsure_cause = _best(row[open_now], judged.total[across][open_now], across[open_now], n_incoming)
-    if unsure != "review":
-        outcome[held] = CREATE if unsure == "create" else SKIP
-        because[held] = B_UNSURE_CREATE if unsure == "create" else B_UNSURE_SKIP
-    if mode == "update-only":
+    if how.unsure != "review":
+        outcome[held] = CREATE if how.unsure == "create" else SKIP
+        because[held] = B_UNSURE_CREATE if how.unsure == "create" else B_UNSURE_SKIP
+    if how.inactive == "skip":
+        alive = np.bincount(of[:n_existing][~facts.inactive], minlength=int(of.max(initial=-1)) + 1)
+        idle = (outcome == UPDATE) & (alive[of[n_existing:]] == 0)
+        outcome[idle], because[idle] = SKIP, B_INACTIVE
+    if how.mode == "update-only":
         stop = outcome == CREATE
         outcome[stop], because[stop] = SKIP, B_UPDATE_ONLY
-    elif mode == "create-only":
+    elif how.mode == "create-only":
         stop = (outcome == UPDATE) | (outcome == MERGE)
         outcome[stop], because[stop] = SKIP, B_CREATE_ONLY
-    outcome[rejected], because[rejected] = REJECT, B_REJECT
+    elif how.mode == "allow-duplicates":
+        again = np.isin(outcome, (UPDATE, MERGE, REVIEW))
+        of[n_existing:][again] = int(of.max(initial=-1)) + 1 + np.arange(int(again.sum()))
+        outcome[again], because[again] = CREATE, B_INSISTED
+    outcome[facts.suppressed], because[facts.suppressed] = SKIP, B_SUPPRESSED
+    outcome[facts.rejected], because[facts.rejected] = REJECT, B_REJECT
+    if how.twice != "fold":
+        spare = _spare(outcome, of[n_existing:], how.twice, facts.filled)
+        outcome[spare], because[spare] = SKIP, B_TWICE
     cause = np.where(cause >= 0, cause, unsure_cause)
     p = np.append(judged.probability, 0.0)[cause]
     # What a rule forbids or passes over is no candidate; the likeliest of the others is what may have been missed.
@@ -117,6 +167,7 @@ def decide(
     likeliest = np.zeros(n_incoming)
     np.maximum.at(likeliest, left[near] - n_existing, judged.probability[near])
     confidence = np.where(outcome == CREATE, 1.0 - likeliest, np.where(linked > 0, np.maximum(p, 0.5), p))
+    row_group = of[n_existing:]
     open_row, open_record, open_pair = _open(outcome, row, record, across, open_now | inside, of, n_existing, row_group, judged)
     first = np.append(True, open_row[1:] != open_row[:-1]) if len(open_row) else np.zeros(0, bool)
     cause[open_row[first]] = open_pair[first]
@@ -130,6 +181,37 @@ def decide(
         open_record,
         open_pair,
     )
+
+
+def _only_survivors(
+    of: NDArray[np.int32], rank: NDArray[np.int64], n_existing: int, chosen: NDArray[np.int32]
+) -> NDArray[np.int32]:
+    """Groups in which, of the chosen ones, only the record that would survive is left; the others stand alone."""
+    of = of.copy()
+    records = np.flatnonzero(np.isin(of[:n_existing], chosen))
+    order = records[np.lexsort((rank[records], of[records]))]
+    spare = order[1:][of[order][1:] == of[order][:-1]]
+    of[spare] = int(of.max(initial=-1)) + 1 + np.arange(len(spare))
+    return of
+
+
+def _newest(
+    row: NDArray[np.int32], record: NDArray[np.int32], wanted: NDArray[np.bool_], changed: NDArray[np.int64], n: int
+) -> NDArray[np.int64]:
+    """Per row the record changed last among those it is like, -1 = none."""
+    take = np.flatnonzero(wanted)
+    order = take[np.lexsort((-record[take], changed[record[take]]))]
+    out = np.full(n, -1, np.int64)
+    out[row[order]] = record[order]
+    return out
+
+
+def _spare(outcome: NDArray[np.int8], group: NDArray[np.int32], twice: str, filled: NDArray[np.int32]) -> NDArray[np.int64]:
+    """Rows that act for what another row of the list already stands for."""
+    acting = np.flatnonzero(np.isin(outcome, (CREATE, UPDATE, MERGE)))
+    first = {"first": acting, "last": -acting, "most-complete": -filled[acting].astype(np.int64)}[twice]
+    order = acting[np.lexsort((acting, first, group[acting]))]
+    return np.asarray(order[1:][group[order][1:] == group[order][:-1]], np.int64)
 
 
 def _split_groups(judged: Judged, of: NDArray[np.int32], n_existing: int, n_groups: int) -> NDArray[np.bool_]:

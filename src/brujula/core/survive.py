@@ -19,8 +19,14 @@ WHY = (
     "what the others add is joined",
     "new record",
     "completes the block it belongs to",
+    "it was changed in the list that came back",
+    "the newest value stays",
+    "the most trusted source",
+    "the longest value stays",
+    "most of them say so",
+    "the record is active again",
 )
-W_FILL, W_REPLACE, W_STRICT, W_JOIN, W_NEW, W_BLOCK = range(6)
+W_FILL, W_REPLACE, W_STRICT, W_JOIN, W_NEW, W_BLOCK, W_RETURNED, W_NEWEST, W_TRUSTED, W_LONGEST, W_FREQUENT, W_REVIVED = range(12)
 
 
 @dataclass(frozen=True)
@@ -68,6 +74,10 @@ class Survivorship:
     joins  : per union or append field, how two texts are joined
     blocks : fields that move together; open_parts : those that may be completed one by one from a member that agrees
     agrees : per block, for (base, member) record pairs, whether the blocks are compatible
+    scores : per field that survives by a score (newest, most_trusted, longest), a number per record: the highest stays
+    whole    : per block that survives by a score, its rule and its fields: all of them come from one member
+    alike    : per field, a key per record that is equal for two spellings of one value: such a value does not replace the other
+    returned : bool[n_records], rows of a list that was exported from here and came back: what they say replaces
     held   : per field whose kind has several places for one thing (phone, mobile), its key per record and the keys of all
              the record's places, uint64[n] and uint64[places, n]: what the record holds elsewhere is not written again
     """
@@ -79,6 +89,10 @@ class Survivorship:
     open_parts: frozenset[str]
     agrees: Mapping[str, Callable[[NDArray[np.int32], NDArray[np.int32]], NDArray[np.bool_]]]
     held: Mapping[str, tuple[Keys, Keys]]
+    scores: Mapping[str, NDArray[np.int64]]
+    returned: NDArray[np.bool_]
+    whole: Mapping[str, tuple[str, tuple[str, ...]]]
+    alike: Mapping[str, Keys]
 
 
 def survive(actions: Actions, columns: Mapping[str, Column], n_existing: int, how: Survivorship) -> list[FieldChanges]:
@@ -91,6 +105,7 @@ def survive(actions: Actions, columns: Mapping[str, Column], n_existing: int, ho
     new = actions.kind == CREATE
     in_block = {f: name for name, fields in how.blocks.items() for f in fields}
     sources = {name: _block(actions, columns, how, name) for name in how.blocks}
+    whole = {f: (rule, _whole_block(actions, columns, how, rule, fields)) for rule, fields in how.whole.values() for f in fields}
     for field, column in columns.items():
         codes = column.codes
         own = codes[base]
@@ -100,12 +115,16 @@ def survive(actions: Actions, columns: Mapping[str, Column], n_existing: int, ho
         if rule in ("union", "append"):
             out.append(_joined(actions, column, field, new, how.joins[field]))
             continue
-        if field in in_block:
-            at, whole = sources[in_block[field]]
+        if field in whole:
+            rule, best = whole[field]
+            take = (best >= 0) & (np.append(codes, -1)[best] >= 0) & (np.append(codes, -1)[best] != own)
+            picked[take], why[take] = best[take], _WHY_BY[rule]
+        elif field in in_block:
+            at, all_of_it = sources[in_block[field]]
             member = np.append(actions.members, np.int32(-1))[at]
-            take = (at >= 0) & (own < 0) & (np.append(codes, -1)[member] >= 0) & (whole | (field in how.open_parts))
+            take = (at >= 0) & (own < 0) & (np.append(codes, -1)[member] >= 0) & (all_of_it | (field in how.open_parts))
             picked[take] = member[take]
-            why[take & ~whole] = W_BLOCK
+            why[take & ~all_of_it] = W_BLOCK
         elif rule == "strictest":
             opted = np.append(how.strict[field], False)
             out_codes = np.where(opted[codes], codes, -1).astype(np.int32)
@@ -121,16 +140,85 @@ def survive(actions: Actions, columns: Mapping[str, Column], n_existing: int, ho
                 own_key, places = how.held[field]
                 known = np.any(places[:, base] == np.append(own_key, np.uint64(0))[picked], axis=0)
                 picked[known & (picked >= 0) & (picked != base)] = -1
+        elif rule in _BY_SCORE or rule == "most_frequent":
+            score = how.scores[field] if rule in _BY_SCORE else _how_often(actions, codes)
+            best = _highest(actions, codes, score if rule in _BY_SCORE else None, score)
+            take = (best >= 0) & (codes[best] != own)
+            picked[take], why[take] = best[take], np.where(own[take] < 0, W_FILL, _WHY_BY[rule])
         if rule == "replace":
             given = np.where(np.arange(len(codes)) >= n_existing, codes, -1).astype(np.int32)
             latest = _first(actions, given)
             take = (latest >= 0) & (given[latest] != own)
+            if field in how.alike:
+                key = np.append(how.alike[field], np.uint64(0))
+                take &= key[latest] != key[base]
             picked[take], why[take] = latest[take], W_REPLACE
+        if rule in ("fill", "most_trusted", "newest", "longest", "most_frequent") and how.returned.any():
+            changed = _first(actions, np.where(how.returned, codes, -1).astype(np.int32))
+            take = (changed >= 0) & (codes[changed] != own) & ~new
+            picked[take], why[take] = changed[take], W_RETURNED
         picked = np.where(new & (own >= 0) & (picked < 0), base, picked)
         why[new & (picked == base)] = W_NEW
         hit = np.flatnonzero(picked >= 0)
         out.append(FieldChanges(field, hit, picked[hit].astype(np.int32), why[hit]))
     return [c for c in out if len(c.action)]
+
+
+def revive(actions: Actions, changes: list[FieldChanges], inactive: NDArray[np.bool_], n_existing: int) -> list[FieldChanges]:
+    """The changes, and inactive records that rows are made active again. inactive : bool[n_records]"""
+    owner = np.repeat(np.arange(len(actions)), np.diff(actions.off))
+    row = np.full(len(actions), -1, np.int32)
+    of_row = actions.members >= n_existing
+    row[owner[of_row][::-1]] = actions.members[of_row][::-1]
+    hit = np.flatnonzero(inactive[actions.base] & (row >= 0)) if len(actions) else np.zeros(0, np.int64)
+    others = [c for c in changes if c.field != "active"]
+    if len(hit) == 0:
+        return changes
+    return [*others, FieldChanges("active", hit, row[hit], np.full(len(hit), W_REVIVED, np.int8), ("yes",) * len(hit))]
+
+
+_BY_SCORE = ("newest", "most_trusted", "longest")
+_WHY_BY = {"newest": W_NEWEST, "most_trusted": W_TRUSTED, "longest": W_LONGEST, "most_frequent": W_FREQUENT}
+
+
+def _highest(
+    actions: Actions, codes: NDArray[np.int32], score: NDArray[np.int64] | None, by_member: NDArray[np.int64]
+) -> NDArray[np.int32]:
+    """Record of each action's member with a value and the highest score, the first of equals; -1 if none has a value.
+
+    score : per record; by_member : per member, where there is no score per record
+    """
+    owner = np.repeat(np.arange(len(actions)), np.diff(actions.off))
+    full = np.flatnonzero(codes[actions.members] >= 0)
+    worth = score[actions.members[full]] if score is not None else by_member[full]
+    order = full[np.lexsort((full, -worth, owner[full]))]
+    out = np.full(len(actions), -1, np.int32)
+    out[owner[order][::-1]] = actions.members[order][::-1]
+    return out
+
+
+def _whole_block(
+    actions: Actions, columns: Mapping[str, Column], how: Survivorship, rule: str, fields: tuple[str, ...]
+) -> NDArray[np.int32]:
+    """Member each action's block comes from: of those that fill all the first one fills, the one with the highest score."""
+    parts = np.stack([columns[f].codes >= 0 for f in fields])
+    owner = np.repeat(np.arange(len(actions)), np.diff(actions.off))
+    fills = (parts[:, actions.members] | ~parts[:, actions.base[owner]]).all(axis=0) & parts[:, actions.members].any(axis=0)
+    scored = next(f for f in fields if f in how.scores)
+    worth = np.where(fills, how.scores[scored][actions.members], np.iinfo(np.int64).min)
+    order = np.flatnonzero(fills)
+    order = order[np.lexsort((order, -worth[order], owner[order]))]
+    out = np.full(len(actions), -1, np.int32)
+    out[owner[order][::-1]] = actions.members[order][::-1]
+    return out
+
+
+def _how_often(actions: Actions, codes: NDArray[np.int32]) -> NDArray[np.int64]:
+    """Per member how many members of its action have its value."""
+    owner = np.repeat(np.arange(len(actions)), np.diff(actions.off)).astype(np.int64)
+    key = owner * (int(codes.max(initial=0)) + 2) + codes[actions.members] + 1
+    _, which, counts = np.unique(key, return_inverse=True, return_counts=True)
+    return np.asarray(counts[which], np.int64)
 
 
 def _first(actions: Actions, codes: NDArray[np.int32]) -> NDArray[np.int32]:
@@ -186,19 +274,14 @@ def _joined(
 
 
 def make_actions(
-    outcome: NDArray[np.int8],
-    group: NDArray[np.int32],
-    n_existing: int,
-    filled: NDArray[np.int32],
-    age: NDArray[np.int64],
-    idle: NDArray[np.bool_],
+    outcome: NDArray[np.int8], group: NDArray[np.int32], n_existing: int, rank: NDArray[np.int64], idle: NDArray[np.bool_]
 ) -> tuple[Actions, NDArray[np.int64]]:
     """One action for each group with a row that acts, in order of its first row; and per row its action (-1 = none).
 
     Without rows, one merge for each group of existing records.
     idle   : bool[n_rows], rows that were loaded before: they have their action, and nothing to add to it
-    filled : int32[n_records], how many fields have a value;  age : int64[n_records], order among equals (older first, then by content)
-    The members of an action: existing records from the most complete down, then rows likewise.
+    rank   : int64[n_records], who stays before whom
+    The members of an action: existing records in that order, then rows likewise.
     """
     n_groups = int(group.max(initial=-1)) + 1
     number = np.full(n_groups, -1, np.int64)
@@ -219,7 +302,7 @@ def make_actions(
     takes_part[n_existing:] &= (action_of_row >= 0) & ~idle
     takes_part[:n_existing] &= np.append(kind, -1)[number[group[:n_existing]]] != CREATE
     members = np.flatnonzero(takes_part).astype(np.int32)
-    sort = np.lexsort((age[members], -filled[members], members >= n_existing, number[group[members]]))
+    sort = np.lexsort((rank[members], members >= n_existing, number[group[members]]))
     members = members[sort]
     off = np.concatenate([[0], np.cumsum(np.bincount(number[group[members]], minlength=len(kind)))]).astype(np.int64)
     return Actions(kind, off, members), action_of_row

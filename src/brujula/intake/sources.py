@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 import pyarrow as pa
@@ -39,14 +39,21 @@ def read_source(source: Any, how: ListPolicy | None, entity: str | None) -> RawL
     raise UsageError(f"a list is a path, a store's URL or a pandas frame, not {type(source).__name__}")
 
 
-def remembered(source: Any, entity: str) -> dict[str, str]:
-    """Digests of rows a store loaded before, to their records; nothing for files and frames."""
+class Memory(NamedTuple):
+    """What a store remembers: digests of rows loaded before, to their records; ids merged away, to the ids that took them in."""
+
+    rows: dict[str, str]
+    aliases: dict[str, str]
+
+
+def memory(source: Any, entity: str) -> Memory:
+    """What the source remembers of earlier loads; nothing for files and frames."""
     if not is_url(source):
-        return {}
+        return Memory({}, {})
     from brujula.stores import open_store
 
     with open_store(source) as store:
-        return store.remembered(entity)
+        return Memory(store.remembered(entity), store.aliases(entity))
 
 
 def source_name(source: str) -> str:

@@ -84,6 +84,7 @@ def tables(plan: Plan) -> dict[str, pa.Table]:
     with_ids = raw.append_column(_free("record_id", raw.column_names), _known_ids(plan)).append_column(
         _free("outcome", raw.column_names), outcomes["outcome"]
     )
+    with_ids = _given_back(plan, with_ids)
     digests = pa.array(row_digests(plan.batch, plan.policy), pa.large_string())
     acted = np.flatnonzero(np.isin(plan.outcome, (deciding.CREATE, deciding.UPDATE, deciding.UNCHANGED, deciding.MERGE)))
     first_id = pc.replace_substring_regex(outcomes["record_id"], ";.*$", "")
@@ -122,6 +123,35 @@ def _known_ids(plan: Plan) -> pa.Array:
     """Ids to give back: of the records rows stand for, not of mere candidates."""
     ids = plan.outcomes_table["record_id"].combine_chunks()
     return pc.if_else(pa.array(plan.outcome == deciding.REVIEW), "", ids)
+
+
+def _given_back(plan: Plan, table: pa.Table) -> pa.Table:
+    """The list with the fields of the rows' records that the policy gives back."""
+    how = plan.policy.give_back
+    if not how.fields:
+        return table
+    lists = pc.split_pattern(_known_ids(plan), ";")
+    owner = pc.list_parent_indices(lists).to_numpy(zero_copy_only=False)
+    at = (
+        pc.index_in(pc.list_flatten(lists), value_set=plan.ids.cast(pa.large_string()))
+        .fill_null(-1)
+        .to_numpy(zero_copy_only=False)
+    )
+    owner, at = owner[at >= 0], at[at >= 0].astype(np.int32)
+    count = np.bincount(owner, minlength=table.num_rows)
+    if how.several != "all":
+        first = np.append(True, owner[1:] != owner[:-1]) if len(owner) else np.zeros(0, bool)
+        first &= (how.several == "first") | (count[owner] == 1)
+        owner, at = owner[first], at[first]
+    offsets = pa.array(np.concatenate([[0], np.cumsum(np.bincount(owner, minlength=table.num_rows))]).astype(np.int64))
+    for field in how.fields:
+        known = field in plan.batch.columns
+        values = plan.ids.take(pa.array(at)) if field == "id" else plan.values(field, at) if known else pa.array([""] * len(at))
+        text = pc.binary_join(
+            pa.LargeListArray.from_arrays(offsets, values.cast(pa.large_string())), pa.scalar("; ", pa.large_string())
+        )
+        table = table.append_column(_free(f"{field} (record)", table.column_names), pc.fill_null(text, ""))
+    return table
 
 
 def review_table(plan: Plan) -> pa.Table:
@@ -215,10 +245,11 @@ def summary(plan: Plan) -> dict[str, Any]:
         },
         "existing": {
             "name": plan.existing.name,
+            "left_out": plan.taking.left_out,
             "taken_as": list(plan.existing.notes),
             "fields": {
                 f: c
-                for f, c in plan.held.columns.items()
+                for f, c in plan.taking.existing.columns.items()
                 if f == "id" or plan.batch.columns[f].codes[: plan.batch.n_existing].max(initial=-1) >= 0
             },
         },

@@ -14,10 +14,13 @@ class _Part(BaseModel):
 class ListPolicy(_Part):
     """How the incoming list is read; unset means: find out.
 
+    label  : what the list is called: the source of its rows where they name none
+    date   : when it was made, for values of which the newest stays, where rows give no date
     rest   : what becomes of columns no field is found for: left out (""), or kept as notes or tags
     people : whether a row with `Contact 1 name ... Contact 2 name ...` becomes a row for each
     """
 
+    date: str = ""
     delimiter: str | None = None
     encoding: str | None = None
     header_row: int | None = Field(default=None, ge=1)
@@ -30,6 +33,8 @@ class ListPolicy(_Part):
 class MatchPolicy(_Part):
     """Passes, compared fields and the risk the steward will bear.
 
+    key    : a field whose value alone says which record a row is; records that share one are never picked from
+    ids    : what a column of record ids in the list means: `ours` (each is the record), `ignore`, or `auto` (ours, where they agree with the rows)
     labels : a file of pairs a person has judged (left, right, verdict); weights and probabilities are fitted to them
     """
 
@@ -44,6 +49,8 @@ class MatchPolicy(_Part):
     same_from: float = Field(default=0.95, gt=0, lt=1)
     unsure_from: float = Field(default=0.35, gt=0, lt=1)
     labels: str = ""
+    key: str = ""
+    ids: Literal["auto", "ours", "ignore"] = "auto"
 
 
 class RulePolicy(_Part):
@@ -57,14 +64,59 @@ class RulePolicy(_Part):
 
 
 class OutcomesPolicy(_Part):
-    """What becomes of rows."""
+    """What becomes of rows.
 
-    mode: Literal["create-and-update", "create-only", "update-only"] = "create-and-update"
+    several    : of a row that is like several people: held, the best if it leads clearly (else held), or the newest record
+    duplicates : of existing records found to be one: merged, held, or left as they are (the row goes to the one that would stay)
+    twice      : of rows that stand for one: folded into one action, or only the first, the last or the fullest of them used
+    inactive   : of a row that is an inactive record: updates it like any other, is skipped, revives it; or inactive records are left out
+    survivor   : which record stays when records are merged
+    """
+
+    mode: Literal["create-and-update", "create-only", "update-only", "allow-duplicates"] = "create-and-update"
     unsure: Literal["review", "create", "skip"] = "review"
-    duplicates: Literal["merge", "review"] = "merge"
+    several: Literal["review", "best", "newest"] = "best"
+    duplicates: Literal["merge", "review", "leave"] = "merge"
+    twice: Literal["fold", "first", "last", "most-complete"] = "fold"
+    inactive: Literal["update", "skip", "revive", "leave-out"] = "update"
+    survivor: Literal["most-complete", "oldest", "newest", "most-trusted"] = "most-complete"
 
 
-Survivorship = Literal["fill", "replace", "keep", "append", "union", "strictest", "longest"]
+class SelectPolicy(_Part):
+    """Which existing records take part: those that meet every condition."""
+
+    existing: tuple[str, ...] = ()
+
+
+class SuppressPolicy(_Part):
+    """Rows never to be created, updated or matched, and records never to be touched.
+
+    list    : a list of people or firms to leave alone; a row that has one's mail address, phone, website or id is skipped
+    rows    : conditions on a row, any of which suppresses it;  records : conditions on a record, any of which keeps it out
+    """
+
+    list: str = ""
+    rows: tuple[str, ...] = ()
+    records: tuple[str, ...] = ()
+
+
+class TrustPolicy(_Part):
+    """The order of sources, most trusted first; for single fields an order of their own."""
+
+    order: tuple[str, ...] = ()
+    fields: dict[str, tuple[str, ...]] = Field(default_factory=dict)
+
+
+class GiveBackPolicy(_Part):
+    """Fields of the record a row is, to be given back with the list; of several records the first, none, or all."""
+
+    fields: tuple[str, ...] = ()
+    several: Literal["first", "none", "all"] = "first"
+
+
+Survivorship = Literal[
+    "fill", "replace", "keep", "append", "union", "strictest", "longest", "newest", "most_trusted", "most_frequent"
+]
 
 
 class Policy(_Part):
@@ -94,6 +146,10 @@ class Policy(_Part):
     rule: tuple[RulePolicy, ...] = ()
     outcomes: OutcomesPolicy = OutcomesPolicy()
     update: dict[str, Survivorship] = Field(default_factory=dict)
+    select: SelectPolicy = SelectPolicy()
+    suppress: SuppressPolicy = SuppressPolicy()
+    trust: TrustPolicy = TrustPolicy()
+    give_back: GiveBackPolicy = GiveBackPolicy()
     required: tuple[str, ...] = ()
 
     @classmethod

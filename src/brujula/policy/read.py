@@ -13,6 +13,7 @@ from typing import Any, get_args
 from pydantic import BaseModel, ValidationError
 
 from brujula.errors import PolicyError
+from brujula.intake.conditions import check
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
 
@@ -51,6 +52,9 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
     labels = laid.get("match", {}).get("labels")
     if isinstance(labels, str) and labels:
         laid["match"]["labels"] = str(path.parent / labels)  # beside the policy, wherever it is used from
+    suppressed = laid.get("suppress", {})
+    if isinstance(suppressed, dict) and isinstance(suppressed.get("list"), str) and suppressed["list"]:
+        laid["suppress"] = suppressed | {"list": str(path.parent / suppressed["list"])}
     laid["rule"] = [*given.get("rule", ()), *base["rule"]] if isinstance(given.get("rule", []), list) else given["rule"]
     laid["allowed"] = _value_lists(laid.get("allowed", {}))
     try:
@@ -67,8 +71,17 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
         for f, p in policy.combine.items()
         if "{" not in p
     ]
+    wrong += [_unknown(f"trust.fields.{f}", f, policy.entity) for f in policy.trust.fields]
+    wrong += [_unknown("give_back.fields", f, policy.entity) for f in policy.give_back.fields]
+    wrong += [_unknown("match.key", policy.match.key, policy.entity)] if policy.match.key else []
     if found := [w for w in wrong if w]:
         raise PolicyError("\n".join(f"{path}, {w}" for w in found))
+    for where, conditions in (
+        ("select.existing", policy.select.existing),
+        ("suppress.rows", policy.suppress.rows),
+        ("suppress.records", policy.suppress.records),
+    ):
+        check(conditions, ENTITIES[policy.entity].fields, f"{path}, {where}")
     return policy
 
 

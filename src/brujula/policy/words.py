@@ -8,6 +8,7 @@ _MODES = {
     "create-and-update": "Rows nobody is like are created; rows that are an existing record update it.",
     "create-only": "Rows nobody is like are created; rows that are an existing record are skipped.",
     "update-only": "Rows that are an existing record update it; rows nobody is like are skipped.",
+    "allow-duplicates": "Every row is created, whoever is like it.",
 }
 _UNSURE = {
     "review": "Unsure rows are held for a person.",
@@ -17,6 +18,29 @@ _UNSURE = {
 _DUPLICATES = {
     "merge": "Existing records found to be duplicates of each other are merged.",
     "review": "Existing records found to be duplicates of each other are held for a person.",
+    "leave": "Existing records found to be duplicates of each other are left; the row goes to the one that would stay.",
+}
+_SEVERAL = {
+    "review": "A row that is like several people is held for a person.",
+    "best": "A row that is like several people goes to the one that clearly leads, else it is held for a person.",
+    "newest": "A row that is like several people goes to the record changed last.",
+}
+_TWICE = {
+    "fold": "Rows of the list that stand for one are folded together.",
+    "first": "Of rows of the list that stand for one, only the first is used.",
+    "last": "Of rows of the list that stand for one, only the last is used.",
+    "most-complete": "Of rows of the list that stand for one, only the fullest is used.",
+}
+_INACTIVE = {
+    "skip": "Rows that are an inactive record are skipped.",
+    "revive": "Rows that are an inactive record make it active again.",
+    "leave-out": "Inactive records take no part.",
+}
+_SURVIVOR = {
+    "most-complete": "the fullest record stays",
+    "oldest": "the oldest record stays",
+    "newest": "the record changed last stays",
+    "most-trusted": "the record of the most trusted source stays",
 }
 _SURVIVAL = {
     "fill": "filled where the record has none",
@@ -25,6 +49,10 @@ _SURVIVAL = {
     "append": "appended",
     "union": "united",
     "strictest": "the stricter stays",
+    "longest": "the longest stays",
+    "newest": "the newest stays",
+    "most_trusted": "the most trusted source's stays",
+    "most_frequent": "what most of them say stays",
 }
 
 
@@ -34,10 +62,32 @@ def in_words(policy: Policy) -> list[str]:
         f"A policy for {policy.entity}s.",
         _MODES[policy.outcomes.mode],
         _UNSURE[policy.outcomes.unsure],
+        _SEVERAL[policy.outcomes.several],
         _DUPLICATES[policy.outcomes.duplicates],
+        f"When records are merged, {_SURVIVOR[policy.outcomes.survivor]}.",
+        _TWICE[policy.outcomes.twice],
         f"Two records are the same from a probability of {policy.match.same_from:g}, unsure from {policy.match.unsure_from:g}.",
         f"Compared: {', '.join(policy.match.compare)}.",
     ]
+    if policy.outcomes.inactive in _INACTIVE:
+        out.append(_INACTIVE[policy.outcomes.inactive])
+    if policy.match.key:
+        out.append(
+            f"A record with the row's {policy.match.key} is the row's record; records that share one are held for a person."
+        )
+    if policy.match.ids != "auto":
+        out.append("Ids in the list are the records' ids." if policy.match.ids == "ours" else "Ids in the list are ignored.")
+    if policy.select.existing:
+        out.append(f"Existing records take part when {' and '.join(policy.select.existing)}.")
+    if policy.suppress.list:
+        out.append(f"Rows of those listed in {policy.suppress.list} are left alone.")
+    out += [f"Rows are left alone when {condition}." for condition in policy.suppress.rows]
+    out += [f"Records are kept out when {condition}." for condition in policy.suppress.records]
+    if policy.trust.order:
+        out.append(f"Sources from the most trusted down: {', '.join(policy.trust.order)}.")
+    out += [f"Sources of {field} from the most trusted down: {', '.join(order)}." for field, order in policy.trust.fields.items()]
+    if policy.give_back.fields:
+        out.append(f"Given back with the list: {', '.join(policy.give_back.fields)} of the record each row is.")
     if policy.match.labels:
         out.append(f"Weights and probabilities are fitted to the pairs judged in {policy.match.labels}.")
     out += [

@@ -158,6 +158,25 @@ class SqlStore:
             ).fetchall()
         return {row.digest: row.record_id for row in found}
 
+    def aliases(self, entity: str) -> dict[str, str]:
+        """Id of each record merged away by a load not undone, to the record that stands for it now."""
+        with self.reading() as connection:
+            if "brujula_record" not in sa.inspect(connection).get_table_names():
+                return {}
+            found = connection.execute(
+                sa.select(MOVES.c.record_id, MOVES.c.survivor)
+                .join(LOADS, LOADS.c.number == MOVES.c.load)
+                .where(MOVES.c.what == "merged away", LOADS.c.state == "loaded", LOADS.c.entity == entity)
+                .order_by(MOVES.c.load)
+            ).fetchall()
+        into = {row.record_id: row.survivor for row in found}
+        for gone in into:
+            end = into[gone]
+            while end in into:
+                end = into[end]
+            into[gone] = end
+        return into
+
     def dump(self) -> dict[str, list[tuple[Any, ...]]]:
         """Every record of every entity, by id: what undo must bring back."""
         with self.reading() as connection:

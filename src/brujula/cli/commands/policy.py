@@ -82,3 +82,27 @@ def show_policy(
     policy = read_policy(file, entity) if file else default_policy(entity or "contact")
     for line in in_words(policy):
         show.console().print(line, markup=False)
+
+
+@app.command("compare")
+def compare(
+    first: Annotated[Path, typer.Argument(metavar="A", help="A policy (TOML).")],
+    second: Annotated[Path, typer.Argument(metavar="B", help="Another one.")],
+    incoming: Annotated[str, typer.Argument(metavar="INCOMING", help="The list to decide on.")],
+    against: options.Against,
+    as_entity: options.AsEntity = None,
+    json: options.Json = False,
+) -> None:
+    """Decide on a list under two policies, and list the rows whose outcome or changes differ. Nothing is written."""
+    from brujula.comparing import compare_policies
+    from brujula.core.kernels.ready import compile_kernels
+
+    compile_kernels(show.notice)
+    found = compare_policies(str(first), str(second), incoming, against, options.entity(as_entity))
+    if json:
+        show.as_json({"rows": found})
+        return
+    show.rows(found, 40)
+    show.console().print(
+        f"{len(found):,} row{'s' * (len(found) != 1)} differ between {first} (first) and {second} (second)", markup=False
+    )

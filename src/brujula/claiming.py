@@ -1,0 +1,188 @@
+"""What is settled before any evidence: who takes part, and which record a row names by id, by the policy's key, or was loaded into."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.arrays import BY_ID, BY_KEY, KEY_SHARED, Claims
+from brujula.core.batch import Batch, Column, Texts
+from brujula.core.steps.text import hash_values, of_records
+from brujula.errors import InputError
+from brujula.intake import conditions
+from brujula.intake.read import read_list
+from brujula.intake.shape import Shaped, as_it_is
+from brujula.policy.model import Policy
+from brujula.problems import Problem
+
+_INACTIVE = ("no", "n", "false", "0", "inactive", "inaktiv", "inactivo", "inactif", "closed", "deleted", "archived")
+_OURS = 0.5  # share of a column's ids that must be the records' for it to be taken for ours
+
+
+@dataclass(frozen=True)
+class Taking:
+    """Who takes part.
+
+    existing : the records that do;  left_out : in words, how many do not and why
+    suppressed : per row why it is left alone, "" where it is not
+    """
+
+    existing: Shaped
+    left_out: dict[str, int]
+    suppressed: tuple[str, ...]
+
+
+def who_takes_part(new: Shaped, old: Shaped, policy: Policy) -> Taking:
+    """The records the policy's selection, marks and inactive records leave, and the rows it suppresses. Raises InputError for a list that cannot be read."""
+    n = old.raw.table.num_rows
+    keep, left_out = np.ones(n, bool), {}
+
+    def leave(out: NDArray[np.bool_], why: str) -> None:
+        out = out & keep
+        if out.any():
+            left_out[why] = int(out.sum())
+            keep[out] = False
+
+    if policy.select.existing:
+        leave(~conditions.meets(policy.select.existing, old.values, n), "not selected by the policy")
+    for condition in policy.suppress.records:
+        leave(conditions.meets((condition,), old.values, n), f"kept out: {condition}")
+    if policy.outcomes.inactive == "leave-out":
+        leave(inactive(old.values, n), "inactive")
+    existing = old if keep.all() else _only(old, keep)
+    return Taking(existing, left_out, _suppressed(new, policy))
+
+
+def inactive(values: dict[str, pa.ChunkedArray], n: int) -> NDArray[np.bool_]:
+    """Which records say that they are not active."""
+    if "active" not in values:
+        return np.zeros(n, bool)
+    text = pc.utf8_lower(pc.utf8_trim_whitespace(values["active"]))
+    return np.asarray(pc.is_in(text, value_set=pa.array(_INACTIVE, pa.large_string())).to_numpy(zero_copy_only=False), bool)
+
+
+def _only(old: Shaped, keep: NDArray[np.bool_]) -> Shaped:
+    mask = pa.array(keep)
+    return replace(
+        old, raw=replace(old.raw, table=old.raw.table.filter(mask)), values={f: v.filter(mask) for f, v in old.values.items()}
+    )
+
+
+def _suppressed(new: Shaped, policy: Policy) -> tuple[str, ...]:
+    """Per row why it is left alone."""
+    n = new.raw.table.num_rows
+    why = np.full(n, "", object)
+    for condition in policy.suppress.rows:
+        why[conditions.meets((condition,), new.values, n) & (why == "")] = f"the policy leaves alone rows whose {condition}"
+    if policy.suppress.list and n:
+        listed = as_it_is(read_list(policy.suppress.list), policy.entity)
+        shared = [f for f in ("id", "email", "phone", "mobile", "website") if f in listed.values]
+        if not shared:
+            raise InputError(
+                f"{policy.suppress.list}: no column of mail addresses, phones, websites or ids; accepted: a list with one of them"
+            )
+        for field in shared:
+            for own in ("phone", "mobile") if field in ("phone", "mobile") else (field,):
+                if own in new.values:
+                    them = _plain(listed.values[field], field)
+                    hit = pc.and_(pc.is_in(mine := _plain(new.values[own], own), value_set=them), pc.not_equal(mine, ""))
+                    at = np.asarray(hit.to_numpy(zero_copy_only=False), bool) & (why == "")
+                    why[at] = f"its {own} is on the list of those to be left alone ({policy.suppress.list})"
+    return tuple(why.tolist())
+
+
+def _plain(values: pa.ChunkedArray, field: str) -> pa.Array:
+    """Values to be compared word for word: case, spaces and, of numbers, everything but the last nine digits do not count."""
+    whole = values.combine_chunks()
+    text = pc.utf8_lower(pc.utf8_trim_whitespace(pa.concat_arrays(whole.chunks) if isinstance(whole, pa.ChunkedArray) else whole))
+    if field in ("phone", "mobile"):
+        return pc.replace_substring_regex(pc.replace_substring_regex(text, r"\D", ""), r"^.*(.{9})$", r"\1")
+    if field == "website":
+        return pc.replace_substring_regex(pc.replace_substring_regex(text, r"^([a-z]+:)?/*(www\.)?", ""), r"[/?#].*$", "")
+    return text
+
+
+def claims(
+    new: Shaped, batch: Batch, cleaned: Batch, ids: pa.Array, policy: Policy, loaded: Claims, aliases: dict[str, str]
+) -> tuple[Claims, list[Problem], NDArray[np.bool_], str]:
+    """What rows name their record by; problems of ids; which rows came by id; and a note, or "".
+
+    loaded  : rows this store loaded before
+    aliases : ids of records merged away, to the ids of those that took them in
+    """
+    found, problems, returned, note = _by_id(new, ids, policy, aliases, batch)
+    mine = np.isin(loaded.row, found.row)
+    parts = [found, Claims(loaded.row[~mine], loaded.record[~mine], loaded.how[~mine])]
+    if policy.match.key:
+        named = np.concatenate([p.row for p in parts])
+        by_key = _by_key(cleaned.column(policy.match.key), policy.match.key, batch)
+        fresh = ~np.isin(by_key.row, named)
+        parts.append(Claims(by_key.row[fresh], by_key.record[fresh], by_key.how[fresh]))
+    joined = Claims(*(np.concatenate([getattr(p, f) for p in parts]) for f in ("row", "record", "how")))
+    return joined, problems, returned, note
+
+
+def _by_id(
+    new: Shaped, ids: pa.Array, policy: Policy, aliases: dict[str, str], batch: Batch
+) -> tuple[Claims, list[Problem], NDArray[np.bool_], str]:
+    nobody, none = Claims.none(), np.zeros(batch.n_incoming, bool)
+    if "id" not in new.values or policy.match.ids == "ignore" or len(ids) == 0:
+        return nobody, [], none, ""
+    whole = pc.utf8_trim_whitespace(new.values["id"]).combine_chunks()
+    text = pa.concat_arrays(whole.chunks) if isinstance(whole, pa.ChunkedArray) else whole
+    if aliases:
+        at = pc.index_in(text, value_set=pa.array(list(aliases), pa.large_string()))
+        text = pc.coalesce(pa.array(list(aliases.values()), pa.large_string()).take(at), text)
+    at = pc.index_in(text, value_set=ids.cast(pa.large_string())).fill_null(-1).to_numpy(zero_copy_only=False)
+    given = pc.not_equal(text, "").to_numpy(zero_copy_only=False)
+    known = at >= 0
+    if policy.match.ids == "auto":
+        if not known.any() or known[given].mean() < _OURS:
+            return nobody, [], none, ""
+        if not _agree(batch, np.flatnonzero(known), at[known]):
+            return nobody, [], none, f'"{new.columns["id"]}" holds ids that are not the records\': it was not used'
+    rows = np.flatnonzero(known)
+    column = new.columns["id"]
+    texts = new.values["id"].to_pylist() if (given & ~known).any() else []
+    problems = [
+        Problem("unknown-id", int(r) + 1, column, texts[r], fatal=True, field="id")
+        for r in np.flatnonzero(given & ~known).tolist()
+    ]
+    found = Claims((rows + batch.n_existing).astype(np.int32), at[rows].astype(np.int32), np.full(len(rows), BY_ID, np.int8))
+    return found, problems, known, f'"{column}" holds the records\' ids: they decide'
+
+
+def _agree(batch: Batch, rows: NDArray[np.int64], records: NDArray[np.int64]) -> bool:
+    """Whether rows say of themselves what the records of their ids say: in one of five at least some field is the same, word for word."""
+    same = np.zeros(len(rows), bool)
+    for column in batch.columns.values():
+        own, theirs = column.codes[batch.n_existing + rows], column.codes[records]
+        common = column.counts()
+        same |= (own >= 0) & (own == theirs) & (np.append(common, 0)[own] <= max(3, len(batch) // 50))
+    return bool(same.mean() >= 0.2) if len(same) else False
+
+
+def _by_key(column: Column, field: str, batch: Batch) -> Claims:
+    """Rows whose value of the key some record has: that record where it is one, all of them, held, where several share it."""
+    key = of_records(hash_values(Texts.of(_key_text(column, field))), column)
+    n = batch.n_existing
+    order = np.argsort(key[:n], kind="stable").astype(np.int32)
+    held = key[:n][order]
+    own = key[n:]
+    low, high = np.searchsorted(held, own, "left"), np.searchsorted(held, own, "right")
+    count = np.where(own == 0, 0, high - low)
+    rows = np.repeat(np.arange(len(own)), count)
+    at = np.repeat(low, count) + np.arange(count.sum()) - np.repeat(np.cumsum(count) - count, count)
+    how = np.where(count[rows] == 1, BY_KEY, KEY_SHARED).astype(np.int8)
+    return Claims((rows + n).astype(np.int32), order[at], how)
+
+
+def _key_text(column: Column, field: str) -> pa.Array:
+    text = pc.utf8_lower(column.values.arrow())
+    if field in ("phone", "mobile"):
+        return pc.replace_substring_regex(pc.replace_substring_regex(text, r"\D", ""), r"^.*(.{9})$", r"\1")
+    return pc.replace_substring_regex(text, r"\s+", "" if field == "email" else " ")
