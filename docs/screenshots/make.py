@@ -100,6 +100,7 @@ def main() -> None:
                 folder,
                 24,
             )
+            terminal(said.format("review plan"), "review.png", folder, 6)
             page(folder / "plan" / "report.html", "report.png")
             subprocess.run([BIN / "brujula", "sweep", "contacts.csv", "--out", "sweep"], **run)
             page(folder / "sweep" / "report.html", "sweep.png")

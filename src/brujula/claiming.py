@@ -29,11 +29,14 @@ class Taking:
 
     existing : the records that do;  left_out : in words, how many do not and why
     suppressed : per row why it is left alone, "" where it is not
+    decisions_used, decisions_stale : kept decisions that hold, and those that do not any more, in words
     """
 
     existing: Shaped
     left_out: dict[str, int]
     suppressed: tuple[str, ...]
+    decisions_used: int = 0
+    decisions_stale: tuple[str, ...] = ()
 
 
 def who_takes_part(new: Shaped, old: Shaped, policy: Policy) -> Taking:

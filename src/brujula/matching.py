@@ -20,6 +20,7 @@ from brujula.fields import kinds
 from brujula.intake.labels import NO_LABELS, Labels
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
+from brujula.review.decisions import Applied
 
 _RANDOM = 200_000
 _FIT_ON = 400_000
@@ -76,6 +77,10 @@ CLAIMED = (
     Rule("the policy's key, shared", "unsure", (), (), "several records share the key that the policy goes by"),
 )
 """Rules of our own, in the order of `arrays.LOADED` and the others."""
+DECIDED = (
+    Rule("decided: the same", "same", (), (), "somebody looked at the two and said so"),
+    Rule("decided: different", "different", (), (), "somebody looked at the two and said so"),
+)
 
 
 @dataclass(frozen=True)
@@ -111,13 +116,19 @@ class _Clock:
 
 
 def match(
-    batch: Batch, policy: Policy, on_step: OnStep = quiet, claims: Claims | None = None, labels: Labels = NO_LABELS
+    batch: Batch,
+    policy: Policy,
+    on_step: OnStep = quiet,
+    claims: Claims | None = None,
+    labels: Labels = NO_LABELS,
+    decisions: Applied | None = None,
 ) -> Matched:
     """Bring together, grade, weigh, judge and group the records of a cleaned batch.
 
     With no incoming rows the existing records are matched with one another.
     claims : records that rows name themselves
-    labels : pairs a person has judged
+    labels : pairs a person has judged, to learn from
+    decisions : pairs a person has decided, which stand
     """
     fitted = fit(batch, policy, on_step, labels)
     clock = _Clock(on_step)
@@ -131,6 +142,15 @@ def match(
             compare.compare(pairs, fitted.standards, known, fitted.comparisons), fitted.model, policy, batch, content
         )
         judged = _claimed(judged, named, claims, len(policy.rule), batch.n_existing)
+    if decisions is not None and len(decisions.left):
+        pairs = Pairs(decisions.left, decisions.right, np.zeros(len(decisions.left), np.uint32))
+        graded = compare.compare(pairs, fitted.standards, known, fitted.comparisons)
+        answered = judged_of(graded, fitted.model, policy, batch, content)
+        first = len(policy.rule) + 2 + len(CLAIMED)
+        for number, rule in enumerate(DECIDED):
+            said = arrays.VERDICTS.index(rule.verdict)
+            answered = _ruled(answered, decisions.verdict == said, first + number, said)
+        judged = arrays.join_judged(judged.take(~_among(judged.graded.pairs, pairs)), answered)
     more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
     if len(more):
         extra = compare.compare(more, fitted.standards, known, fitted.comparisons)
@@ -144,7 +164,7 @@ def match(
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, and those that are ours."""
-    return (*rules_of(policy), IDENTICAL, DOUBTED, *CLAIMED)
+    return (*rules_of(policy), IDENTICAL, DOUBTED, *CLAIMED, *DECIDED)
 
 
 def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, content: Keys) -> Judged:
@@ -202,6 +222,16 @@ def _possible(batch: Batch) -> float:
     """How many pairs the lists could form: rows with records and with each other, or records with each other."""
     rows, records = float(batch.n_incoming), float(batch.n_existing)
     return max(rows * records + 0.5 * rows**2 if rows else 0.5 * records**2, 1.0)
+
+
+def _among(pairs: Pairs, others: Pairs) -> NDArray[np.bool_]:
+    """Which pairs are also among the others, either way round."""
+
+    def key(p: Pairs) -> NDArray[np.int64]:
+        low, high = np.minimum(p.left, p.right).astype(np.int64), np.maximum(p.left, p.right).astype(np.int64)
+        return (low << 32) | high
+
+    return np.isin(key(pairs), key(others))
 
 
 def _claimed(judged: Judged, named: Judged, claims: Claims, n_rules: int, n_existing: int) -> Judged:

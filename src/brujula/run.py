@@ -27,6 +27,7 @@ from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem
+from brujula.review.decisions import applied
 from brujula.surviving import changed_at, staying, survivorship_of
 
 OnStep = Callable[[str], None]
@@ -68,14 +69,8 @@ def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None 
     old = sources.read_source(existing, None, entity)
     entity = entity or (chosen.entity if chosen else mapping.entity_of(old.table))
     nothing = shaping.Shaped(sources.RawList("no list", pa.table({})), {}, {})
-    return decide_on(
-        nothing,
-        shaping.as_it_is(old, entity, not sources.is_url(existing)),
-        chosen or Policy.default(entity),
-        None,
-        on_step,
-        start,
-    )
+    held = shaping.as_it_is(old, entity, not sources.is_url(existing))
+    return decide_on(nothing, held, chosen or Policy.default(entity), sources.memory(existing, entity), on_step, start)
 
 
 def decide_on(
@@ -89,7 +84,7 @@ def decide_on(
     """The steps from two lists that are read to the plan. memory : what the store remembers of earlier loads."""
     start = time.perf_counter() if start is None else start
     read_at = time.perf_counter()
-    memory = memory or sources.Memory({}, {})
+    memory = memory or sources.Memory({}, {}, [])
     taking = claiming.who_takes_part(new, old, policy)
     ids = sources.record_ids(taking.existing)
     batch = combine(policy.entity, taking.existing, new)
@@ -100,7 +95,9 @@ def decide_on(
     if note:
         new = replace(new, raw=replace(new.raw, notes=(*new.raw.notes, note)))
     labels = read_labels(policy.match.labels, ids, batch.n_incoming) if policy.match.labels else NO_LABELS
-    matched = matching.match(cleaned, policy, on_step, claims, labels)
+    answered = applied(memory.decisions, batch, ids)
+    taking = replace(taking, decisions_used=len(answered.left), decisions_stale=answered.stale)
+    matched = matching.match(cleaned, policy, on_step, claims, labels, answered)
     made = decided(new, taking, policy, ids, batch, cleaned, matched, found, claims, returned, on_step)
     seconds = {"read": round(read_at - start, 3), **made.seconds, "all": round(time.perf_counter() - start, 3)}
     return replace(made, seconds=seconds)

@@ -9,7 +9,7 @@ from typing import Annotated
 import typer
 
 from brujula import __version__
-from brujula.cli.commands import check, demo, export, history, inspect, load, plan, policy, sweep, undo
+from brujula.cli.commands import check, demo, export, history, inspect, load, plan, policy, review, sweep, undo
 from brujula.errors import BrujulaError
 
 app = typer.Typer(
@@ -22,6 +22,7 @@ app = typer.Typer(
 app.command("demo")(demo.demo)
 app.command("inspect")(inspect.inspect)
 app.command("plan")(plan.plan)
+app.command("review")(review.review)
 app.command("load")(load.load)
 app.command("undo")(undo.undo)
 app.command("history")(history.history)

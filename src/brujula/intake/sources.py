@@ -13,6 +13,7 @@ from brujula.intake.raw import RawList
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped
 from brujula.policy.model import ListPolicy
+from brujula.review.decisions import Decision, kept
 
 __all__ = ["RawList", "is_url", "read_source", "record_ids"]
 
@@ -40,20 +41,22 @@ def read_source(source: Any, how: ListPolicy | None, entity: str | None) -> RawL
 
 
 class Memory(NamedTuple):
-    """What a store remembers: digests of rows loaded before, to their records; ids merged away, to the ids that took them in."""
+    """What is remembered beside existing records: digests of rows loaded before, to their records; ids merged away, to the ids that
+    took them in; what people decided of pairs."""
 
     rows: dict[str, str]
     aliases: dict[str, str]
+    decisions: list[Decision]
 
 
 def memory(source: Any, entity: str) -> Memory:
-    """What the source remembers of earlier loads; nothing for files and frames."""
+    """What is remembered beside the source of the existing records; of files only decisions, of frames nothing."""
     if not is_url(source):
-        return Memory({}, {})
+        return Memory({}, {}, kept(source))
     from brujula.stores import open_store
 
     with open_store(source) as store:
-        return Memory(store.remembered(entity), store.aliases(entity))
+        return Memory(store.remembered(entity), store.aliases(entity), kept(source))
 
 
 def source_name(source: str) -> str:

@@ -16,15 +16,19 @@ import pyarrow.csv as pacsv
 from numpy.typing import NDArray
 
 from brujula.core import decide as deciding
-from brujula.core.arrays import SAME, Judged
+from brujula.core.arrays import SAME, UNSURE, Judged
+from brujula.core.why import sentences
 from brujula.errors import PlanError
 from brujula.intake.write import write_csv
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES
+from brujula.review.decisions import seen_keys
+from brujula.review.workbook import write_workbook
 from brujula.run import row_digests
 
 FORMAT = 1
 _OURS = "summary.json"
+_MOST_IN_WORKBOOK = 20_000  # pairs; the rest is in review.csv, the likeliest of each row first
 
 
 def write_plan(plan: Plan, folder: Path) -> Path:
@@ -42,6 +46,8 @@ def write_plan(plan: Plan, folder: Path) -> Path:
     try:
         for name, table in tables(plan).items():
             write_csv(table, beside / f"{name}.csv")
+            if name == "review":
+                write_workbook(table.slice(0, _MOST_IN_WORKBOOK), beside / "review.xlsx", str(folder))
         (beside / _OURS).write_text(json.dumps(summary(plan), indent=2, ensure_ascii=False) + "\n", "utf-8")
         from brujula.reporting.page import page
 
@@ -155,21 +161,31 @@ def _given_back(plan: Plan, table: pa.Table) -> pa.Table:
 
 
 def review_table(plan: Plan) -> pa.Table:
-    """One line a candidate of a row under review: row and record side by side, and a column for the decision."""
+    """One line an open pair: a row under review and a candidate, or two records that may be one; side by side, with room for a decision."""
     decided, n = plan.decided, plan.batch.n_existing
-    order = np.lexsort((np.arange(len(decided.open_row)), decided.open_row))
-    row, record = decided.open_row[order], decided.open_record[order]
-    pair = decided.open_pair[order]
+    judged = plan.matched.judged
+    if plan.batch.n_incoming:
+        order = np.lexsort((np.arange(len(decided.open_row)), decided.open_row))
+        left, right = (decided.open_row[order] + n).astype(np.int32), decided.open_record[order]
+        pair = decided.open_pair[order]
+    else:
+        pair = np.flatnonzero(judged.verdict == UNSURE)
+        pair = pair[np.lexsort((judged.graded.pairs.right[pair], judged.graded.pairs.left[pair]))]
+        left, right = judged.graded.pairs.left[pair], judged.graded.pairs.right[pair]
+    blank = pa.array([""] * len(left), pa.large_string())
     columns: dict[str, Any] = {
-        "row": row + 1,
-        "record_id": plan.name_of(record),
-        "decision": pa.array([""] * len(row), pa.large_string()),
-        "probability": np.round(plan.matched.judged.probability[pair], 4),
+        "left": plan.name_of(left),
+        "right": plan.name_of(right),
+        "decision": blank,
+        "remark": blank,
+        "probability": np.round(judged.probability[pair], 4),
+        "reason": pa.array(sentences(judged, plan.matched.rules, pair), pa.large_string()),
     }
     for field in plan.batch.columns:
-        columns[f"{field} (row)"] = plan.values(field, (row + n).astype(np.int32))
-        columns[f"{field} (record)"] = plan.values(field, record)
-    return pa.table(columns)
+        columns[f"{field} (left)"] = plan.values(field, left)
+        columns[f"{field} (right)"] = plan.values(field, right)
+    seen = pa.array(seen_keys(plan.batch), pa.large_string())
+    return pa.table(columns | {"seen (left)": seen.take(pa.array(left)), "seen (right)": seen.take(pa.array(right))})
 
 
 def _load_ready(plan: Plan, kind: str) -> pa.Table:
@@ -246,6 +262,8 @@ def summary(plan: Plan) -> dict[str, Any]:
         "existing": {
             "name": plan.existing.name,
             "left_out": plan.taking.left_out,
+            "decisions_used": plan.taking.decisions_used,
+            "decisions_stale": list(plan.taking.decisions_stale),
             "taken_as": list(plan.existing.notes),
             "fields": {
                 f: c

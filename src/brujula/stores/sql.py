@@ -14,6 +14,7 @@ from sqlalchemy.engine import Connection, make_url
 
 from brujula.errors import StoreError
 from brujula.policy.entities import ENTITIES
+from brujula.review.decisions import NAMES as DECISION_FIELDS
 
 _BATCH = 5_000
 _META = sa.MetaData()
@@ -71,6 +72,14 @@ ROWS = sa.Table(
     sa.Column("digest", sa.Text, primary_key=True),
     sa.Column("entity", sa.Text, nullable=False),
     sa.Column("record_id", sa.Text, nullable=False),
+)
+
+
+DECISIONS = sa.Table(
+    "brujula_decision",
+    _META,
+    sa.Column("number", sa.Integer, primary_key=True),
+    *(sa.Column(n, sa.Text, nullable=False) for n in DECISION_FIELDS),
 )
 
 
@@ -176,6 +185,20 @@ class SqlStore:
                 end = into[end]
             into[gone] = end
         return into
+
+    def decisions(self) -> list[dict[str, str]]:
+        """What people decided of pairs, in order."""
+        with self.reading() as connection:
+            if "brujula_decision" not in sa.inspect(connection).get_table_names():
+                return []
+            found = connection.execute(sa.select(DECISIONS).order_by(DECISIONS.c.number)).mappings().fetchall()
+        return [{n: row[n] for n in DECISION_FIELDS} for row in found]
+
+    def add_decisions(self, lines: Sequence[dict[str, str]]) -> None:
+        """Keep more decisions behind those there are."""
+        _META.create_all(self.engine)
+        with self.writing() as connection:
+            insert_many(connection, DECISIONS, lines)
 
     def dump(self) -> dict[str, list[tuple[Any, ...]]]:
         """Every record of every entity, by id: what undo must bring back."""

@@ -1,0 +1,1 @@
+"""Settling open cases: the decisions a person takes, kept and used again."""

@@ -1,0 +1,191 @@
+"""Decisions: what a person said about a pair, kept beside the records and used in every later plan and sweep."""
+
+from __future__ import annotations
+
+import csv
+import getpass
+import tempfile
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import asdict, dataclass, fields, replace
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+from numpy.typing import NDArray
+
+from brujula.core.arrays import DIFFERENT, SAME
+from brujula.core.batch import Batch
+from brujula.core.candidates import content_keys
+from brujula.errors import InputError
+
+_IDENTIFYING = (
+    "prefix given_name middle_name family_name suffix full_name email phone mobile account name website street city postal_code "
+    "birth_date registration_no"
+).split()
+
+
+@dataclass(frozen=True)
+class Decision:
+    """What a person said of two records, or of a row and a record.
+
+    left, right : a record's id, or `row:` and the key of what the row said
+    verdict     : same or different
+    seen_left, seen_right : keys of the identifying values that were seen; when they change the decision no longer holds
+    """
+
+    left: str
+    right: str
+    verdict: str
+    who: str
+    decided_at: str
+    seen_left: str
+    seen_right: str
+    remark: str = ""
+
+
+NAMES = tuple(f.name for f in fields(Decision))
+
+
+@dataclass(frozen=True)
+class Applied:
+    """Decisions that hold in a batch: record numbers and verdict of each; and those that do not any more, in words."""
+
+    left: NDArray[np.int32]
+    right: NDArray[np.int32]
+    verdict: NDArray[np.int8]
+    stale: tuple[str, ...]
+
+
+def decided_now(left: str, right: str, verdict: str, seen: tuple[str, str], remark: str = "") -> Decision:
+    """A decision of this moment and this user, its sides in order of name."""
+    (a, seen_a), (b, seen_b) = sorted([(left, seen[0]), (right, seen[1])])
+    try:
+        who = getpass.getuser()
+    except (KeyError, OSError):
+        who = "unknown"
+    return Decision(a, b, verdict, who, datetime.now(UTC).isoformat(timespec="seconds"), seen_a, seen_b, remark)
+
+
+def seen_keys(batch: Batch) -> list[str]:
+    """Per record the key of its identifying values as they stand."""
+    held = {f: c for f, c in batch.columns.items() if f in _IDENTIFYING}
+    return [f"{k:016x}" for k in content_keys(Batch(batch.entity, batch.n_existing, batch.n_incoming, held)).tolist()]
+
+
+def applied(decisions: Sequence[Decision], batch: Batch, ids: pa.Array) -> Applied:
+    """The decisions that hold: both sides are there and say what they said when they were seen."""
+    nobody = np.zeros(0, np.int32)
+    if not decisions:
+        return Applied(nobody, nobody, nobody.astype(np.int8), ())
+    seen, n = seen_keys(batch), batch.n_existing
+    place: dict[str, list[int]] = {str(x): [i] for i, x in enumerate(ids.to_pylist())}
+    for row in range(n, len(batch)):
+        place.setdefault(f"row:{seen[row]}", []).append(row)
+    lefts, rights, verdicts, stale = [], [], [], []
+    for d in latest(decisions):
+        for a in place.get(d.left, ()):
+            for b in place.get(d.right, ()):
+                if seen[a] != d.seen_left or seen[b] != d.seen_right:
+                    stale.append(
+                        f"{d.left} and {d.right} were called {d.verdict} on {d.decided_at[:10]}; what they say has changed since"
+                    )
+                    continue
+                lefts.append(max(a, b))
+                rights.append(min(a, b))
+                verdicts.append(SAME if d.verdict == "same" else DIFFERENT)
+    return Applied(np.array(lefts, np.int32), np.array(rights, np.int32), np.array(verdicts, np.int8), tuple(stale))
+
+
+def latest(decisions: Iterable[Decision]) -> list[Decision]:
+    """The last decision on each pair; a pair whose last one is `taken back` has none."""
+    found = {(d.left, d.right): d for d in decisions}
+    return [d for d in found.values() if d.verdict in ("same", "different")]
+
+
+def contradictions(decisions: Iterable[Decision]) -> list[str]:
+    """Pairs called different that others make the same by way of a third, in words."""
+    parent: dict[str, str] = {}
+
+    def root(x: str) -> str:
+        while parent.setdefault(x, x) != x:
+            x = parent[x]
+        return x
+
+    every = latest(decisions)
+    for d in every:
+        if d.verdict == "same":
+            parent[root(d.left)] = root(d.right)
+    return [
+        f"{d.left} and {d.right} are called different, yet other decisions make them the same"
+        for d in every
+        if d.verdict == "different" and root(d.left) == root(d.right)
+    ]
+
+
+def beside(existing: str) -> Path:
+    """The file of decisions that belongs to a file of existing records."""
+    return Path(f"{existing}.decisions.csv")
+
+
+def kept(existing: Any) -> list[Decision]:
+    """Decisions kept beside existing records: in the store, or in a file beside theirs. Raises InputError for a damaged file."""
+    if isinstance(existing, str) and "://" in existing:
+        from brujula.stores import open_store
+
+        with open_store(existing) as store:
+            return [Decision(**line) for line in store.decisions()]
+    if not (isinstance(existing, str) or hasattr(existing, "__fspath__")):
+        return []
+    path = beside(str(existing))
+    if not path.exists():
+        return []
+    with path.open(encoding="utf-8", newline="") as stream:
+        lines = list(csv.DictReader(stream))
+    for number, line in enumerate(lines, 2):
+        if set(line) != set(NAMES) or line["verdict"] not in ("same", "different", "taken back"):
+            raise InputError(
+                f"{path}, line {number}: no decision; accepted: the columns {', '.join(NAMES)}, verdict same, different or taken back"
+            )
+    return [Decision(**line) for line in lines]
+
+
+def keep(existing: str, new: Sequence[Decision]) -> None:
+    """Add decisions to those kept; a file appears whole or stays as it was."""
+    if not new:
+        return
+    if "://" in existing:
+        from brujula.stores import open_store
+
+        with open_store(existing) as store:
+            store.add_decisions([asdict(d) for d in new])
+        return
+    path = beside(existing)
+    every = [*kept(existing), *new]
+    with tempfile.NamedTemporaryFile("w", encoding="utf-8", newline="", dir=path.parent, delete=False) as stream:
+        writer = csv.DictWriter(stream, NAMES)
+        writer.writeheader()
+        writer.writerows(asdict(d) for d in every)
+    Path(stream.name).replace(path)
+
+
+def taken_back(decision: Decision) -> Decision:
+    """The decision that makes another one void."""
+    return replace(decided_now(decision.left, decision.right, "taken back", (decision.seen_left, decision.seen_right)))
+
+
+def as_lines(decisions: Iterable[Decision]) -> list[Mapping[str, str]]:
+    """Decisions that stand, numbered, for showing."""
+    return [
+        {
+            "no": str(i),
+            "left": d.left,
+            "right": d.right,
+            "verdict": d.verdict,
+            "who": d.who,
+            "when": d.decided_at,
+            "remark": d.remark,
+        }
+        for i, d in enumerate(latest(decisions), 1)
+    ]

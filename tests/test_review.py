@@ -1,0 +1,218 @@
+"""Open cases are settled once: on the terminal, in a workbook, in a file; what was decided stands until what was seen changes."""
+
+import os
+import pty
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import openpyxl
+import pandas as pd
+import pytest
+
+import brujula
+from brujula.review import decisions
+from brujula.review.cases import cases, open_pairs, taken_from, unanswered
+
+BRUJULA = str(Path(sys.executable).parent / "brujula")
+OLD = [
+    ("C-1", "Matti", "Prill", "matti@post.example", "212-555-0147", "12 Mill St", "Birchmere"),
+    ("C-2", "Kyle", "Portillo", "kyle@post.example", "305-555-0111", "9 Elm St", "Rookwood"),
+    *((f"F-{i}", f"Given{i}", f"Filler{i * 13}", f"g{i}@filler.example", "", "", "") for i in range(30)),
+]
+NEW = [
+    ("Matze", "Prill", "", "212-555-0147", "12 Mill St", "Birchmere"),
+    ("K.", "Portillo", "", "305-555-0111", "9 Elm St", "Rookwood"),
+    ("Carla", "Wren", "c@wren.example", "", "", ""),
+]
+HEAD = ["first_name", "last_name", "email", "phone", "street", "city"]
+
+
+@pytest.fixture(params=["file", "store"])
+def planned(tmp_path, request):
+    """A folder with a plan that has two open pairs, and a function that plans again."""
+    pd.DataFrame(OLD, columns=["id", *HEAD]).to_csv(tmp_path / "crm.csv", index=False)
+    pd.DataFrame(NEW, columns=HEAD).to_csv(tmp_path / "new.csv", index=False)
+    place = str(tmp_path / "crm.csv")
+    if request.param == "store":
+        place = f"sqlite:///{tmp_path}/crm.db"
+        brujula.load(tmp_path / "crm.csv", into=place)
+
+    def plan():
+        made = brujula.plan(str(tmp_path / "new.csv"), against=place, entity="contact")
+        made.write(tmp_path / "plan")
+        return made
+
+    assert list(plan().outcomes["outcome"]) == ["review", "review", "create"]
+    return tmp_path / "plan", place, plan
+
+
+def _decide(folder, place, answers):
+    """Answer the open pairs in order of row: same, different or nothing."""
+    chosen = [p.decided(a) for p, a in zip(open_pairs(folder), answers, strict=True) if a]
+    decisions.keep(place, chosen)
+
+
+def test_decisions_are_used_in_every_later_plan(planned):
+    """Same links, different creates, and the reason says that somebody decided; nothing is asked twice."""
+    folder, place, plan = planned
+    _decide(folder, place, ["different", "same"])
+    made = plan()
+    assert list(made.outcomes["outcome"]) == ["create", "unchanged", "create"]
+    assert "decided: the same" in made.outcomes["reason"][1]
+    assert unanswered(open_pairs(folder), decisions.kept(place)) == []
+
+
+def test_decisions_fall_when_what_was_seen_changes(planned, tmp_path):
+    """A row that says something else is asked about again; the plan says which decision no longer holds."""
+    folder, place, plan = planned
+    _decide(folder, place, ["same", "same"])
+    old = pd.read_csv(tmp_path / "crm.csv", dtype=str, keep_default_na=False)
+    if place.endswith(".csv"):
+        old.loc[0, "phone"] = "212-555-0147 ext 5"
+        old.to_csv(place, index=False)
+        made = plan()
+        assert made.outcomes["outcome"][0] == "review"
+        assert "what they say has changed since" in made.taking.decisions_stale[0]
+    else:
+        new = pd.read_csv(tmp_path / "new.csv", dtype=str, keep_default_na=False)
+        new.loc[0, "city"] = "Yarrow"
+        new.to_csv(tmp_path / "new.csv", index=False)
+        assert plan().outcomes["outcome"][0] != "unchanged"
+
+
+def test_a_decision_is_taken_back(planned):
+    """What is taken back is asked again."""
+    folder, place, plan = planned
+    _decide(folder, place, ["same", ""])
+    decisions.keep(place, [decisions.taken_back(decisions.latest(decisions.kept(place))[0])])
+    assert plan().outcomes["outcome"][0] == "review"
+    assert len(decisions.kept(place)) == 2
+
+
+def test_workbook_round_trip(planned):
+    """Decisions filled in in the workbook, its lines sorted otherwise, are read back; its data cells are locked."""
+    folder, place, plan = planned
+    book = openpyxl.load_workbook(folder / "review.xlsx")
+    sheet = book["open pairs"]
+    head = [c.value for c in sheet[1]]
+    assert sheet.protection.sheet
+    assert sheet.cell(2, head.index("left") + 1).protection.locked
+    assert not sheet.cell(2, head.index("decision") + 1).protection.locked
+    assert sheet.data_validations.dataValidation[0].formula1 == '"same,different"'
+    lines = [[c.value for c in row] for row in sheet.iter_rows(min_row=2)]
+    for r, line in enumerate(reversed(lines), 2):
+        for c, value in enumerate(line, 1):
+            sheet.cell(r, c).value = value
+        sheet.cell(r, head.index("decision") + 1).value = "Same"
+        sheet.cell(r, head.index("remark") + 1).value = "phoned"
+    book.save(folder / "answers.xlsx")
+    done = subprocess.run([BRUJULA, "review", folder, "--take", folder / "answers.xlsx"], capture_output=True, text=True)
+    assert done.returncode == 0, done.stderr
+    assert [d.remark for d in decisions.kept(place)] == ["phoned", "phoned"]
+    assert (
+        list(plan().outcomes["outcome"][:2]) == ["update", "unchanged"]
+        or list(plan().outcomes["outcome"][:2]) == ["unchanged"] * 2
+    )
+
+
+@pytest.mark.parametrize(
+    ("column", "value", "message"),
+    [
+        ("decision", "perhaps", 'line 2, column "decision": "perhaps"; accepted: same, different, or blank'),
+        ("right", "C-999", 'line 2: "row 1" and "C-999" are no open pair'),
+    ],
+)
+def test_wrong_answers_are_named_by_cell(planned, column, value, message):
+    """An unknown answer and a changed id are named, and nothing is kept."""
+    folder, place, _ = planned
+    table = pd.read_csv(folder / "review.csv", dtype=str, keep_default_na=False).assign(decision="same")
+    table.loc[0, column] = value
+    table.to_csv(folder / "answers.csv", index=False)
+    with pytest.raises(brujula.InputError) as caught:
+        taken_from(folder, folder / "answers.csv")
+    assert message in str(caught.value)
+    assert decisions.kept(place) == []
+
+
+def test_contradictions_are_found():
+    """A same B and B same C leave no room for A different C; taking one back does."""
+    seen = ("1", "2")
+    said = [decisions.decided_now(a, b, v, seen) for a, b, v in [("A", "B", "same"), ("B", "C", "same"), ("C", "A", "different")]]
+    assert decisions.contradictions(said) == ["A and C are called different, yet other decisions make them the same"]
+    assert decisions.contradictions([*said, decisions.taken_back(said[0])]) == []
+
+
+def test_the_terminal_is_left_and_come_back_to(planned):
+    """One key an answer through a real terminal; what was answered is kept when it is left, and not asked again."""
+    folder, place, plan = planned
+
+    def press(keys):
+        leader, follower = pty.openpty()
+        process = subprocess.Popen([BRUJULA, "review", str(folder)], stdin=follower, stdout=subprocess.PIPE, stderr=subprocess.STDOUT)
+        os.close(follower)
+        said = b""
+        for number, key in enumerate(keys, 1):
+            while said.count(b"probability") < number and (more := os.read(process.stdout.fileno(), 4096)):
+                said += more
+            time.sleep(0.5)
+            os.write(leader, key.encode())
+        said += process.communicate(timeout=60)[0]
+        os.close(leader)
+        return process.returncode, said.decode()
+
+    code, said = press("sq")
+    assert code == 1, said
+    assert "case 1 of 2" in said
+    assert len(decisions.kept(place)) == 1
+    code, said = press("d")
+    assert code == 0, said
+    assert "case 1 of 1" in said
+    assert sorted(d.verdict for d in decisions.kept(place)) == ["different", "same"]
+    assert "review" not in list(plan().outcomes["outcome"])
+
+
+def test_again_decides_anew(planned):
+    """review --again plans the same list into the same folder, with what has been decided."""
+    folder, place, _ = planned
+    _decide(folder, place, ["same", "different"])
+    done = subprocess.run([BRUJULA, "review", folder, "--again"], capture_output=True, text=True)
+    assert done.returncode == 0, done.stderr
+    assert list(pd.read_csv(folder / "outcomes.csv")["outcome"]) == ["unchanged", "create", "create"]
+
+
+def test_cases_hang_together_and_come_in_order():
+    """Pairs that share a row are one case; the case that bears on most comes first."""
+    from brujula.review.cases import Pair
+
+    def pair(left, right, p):
+        return Pair(2, {"left": left, "right": right, "probability": str(p)})
+
+    found = cases([pair("row 1", "A", 0.5), pair("row 2", "B", 0.9), pair("row 2", "C", 0.6)])
+    assert [[p.cells["right"] for p in c.pairs] for c in found] == [["B", "C"], ["A"]]
+
+
+def test_a_sweep_uses_decisions(tmp_path):
+    """Two records called different are not merged by a later sweep; two called the same are."""
+    pd.DataFrame(
+        [
+            ("1", "Ada", "Quist", "ada@q.example"),
+            ("2", "Ada", "Quist", "ada@q.example"),
+            ("3", "Bo", "Orr", "bo@o.example"),
+            ("4", "Cy", "Lind", "c@l.example"),
+        ],
+        columns=["id", "first_name", "last_name", "email"],
+    ).to_csv(tmp_path / "crm.csv", index=False)
+    swept = brujula.sweep(str(tmp_path / "crm.csv"), entity="contact")
+    assert swept.actions["merged_ids"].tolist() == ["1"] or swept.actions["merged_ids"].tolist() == ["2"]
+    seen = decisions.seen_keys(swept.batch)
+    decisions.keep(
+        str(tmp_path / "crm.csv"),
+        [
+            decisions.decided_now("1", "2", "different", (seen[0], seen[1])),
+            decisions.decided_now("3", "4", "same", (seen[2], seen[3])),
+        ],
+    )
+    again = brujula.sweep(str(tmp_path / "crm.csv"), entity="contact")
+    assert {*again.actions["record_id"], *again.actions["merged_ids"]} == {"3", "4"}
