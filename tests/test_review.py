@@ -150,7 +150,9 @@ def test_the_terminal_is_left_and_come_back_to(planned):
 
     def press(keys):
         leader, follower = pty.openpty()
-        process = subprocess.Popen([BRUJULA, "review", str(folder)], stdin=follower, stdout=subprocess.PIPE, stderr=subprocess.STDOUT)
+        process = subprocess.Popen(
+            [BRUJULA, "review", str(folder)], stdin=follower, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
+        )
         os.close(follower)
         said = b""
         for number, key in enumerate(keys, 1):

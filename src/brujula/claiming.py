@@ -189,3 +189,24 @@ def _key_text(column: Column, field: str) -> pa.Array:
     if field in ("phone", "mobile"):
         return pc.replace_substring_regex(pc.replace_substring_regex(text, r"\D", ""), r"^.*(.{9})$", r"\1")
     return pc.replace_substring_regex(text, r"\s+", "" if field == "email" else " ")
+
+
+def tied(batch: Batch) -> NDArray[np.int64]:
+    """Number of the account each record and row is tied to by its account_id, -1 = none."""
+    column = batch.column("account_id")
+    return column.codes.astype(np.int64)
+
+
+def of_one_firm(cleaned: Batch, accounts: NDArray[np.int64]) -> Batch:
+    """The batch with one spelling of the firm for all who are tied to one account: for comparing only."""
+    column = cleaned.column("account")
+    known = np.flatnonzero((accounts >= 0) & (column.codes >= 0))
+    if len(known) == 0:
+        return cleaned
+    chosen = np.full(int(accounts.max()) + 1, -1, np.int32)
+    chosen[accounts[known][::-1]] = column.codes[known][::-1]  # the first record's spelling
+    codes = np.where(accounts >= 0, chosen[accounts], column.codes)
+    codes = np.where(codes < 0, column.codes, codes).astype(np.int32)
+    return Batch(
+        cleaned.entity, cleaned.n_existing, cleaned.n_incoming, {**cleaned.columns, "account": Column(column.values, codes)}
+    )

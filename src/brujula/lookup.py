@@ -120,8 +120,10 @@ class Lookup:
         rules, report = matching.every_rule(self.policy), self._fitted.report
         matched = matching.Matched(judged, groups, content, self._fitted.model, rules, report, n, {})
         ids, taking = self._ids.take(pa.array(found)), Taking(held, {}, ("",))
-        nobody = np.zeros(1, bool)
-        return decided(row, taking, self.policy, ids, batch, cleaned, matched, [], Claims.none(), nobody, only_find=True)
+        nobody, alone_all = np.zeros(1, bool), np.full(len(batch), -1, np.int64)
+        return decided(
+            row, taking, self.policy, ids, batch, cleaned, matched, [], Claims.none(), nobody, alone_all, only_find=True
+        )
 
     def _graded(self, pairs: Pairs, standards: Standards, found: NDArray[np.int32]) -> Graded:
         """Grades of the one row with its candidates; how common a value is comes from all records: what a record shares with itself."""

@@ -50,6 +50,7 @@ class Plan:
     field_changes: list[FieldChanges]
     problems: tuple[Problem, ...]
     seconds: dict[str, float]
+    accounts: Plan | None = None
 
     @property
     def incoming(self) -> RawList:
@@ -194,6 +195,8 @@ class Plan:
         together = f"; one of {shared} rows of this list that stand for the same" if shared > 1 else ""
         if code == deciding.REJECT:
             return f"cannot be used: {fatal}"
+        if why == deciding.B_MOVED:
+            return f"is {name}, who is at another account now: {words}"
         if why == deciding.B_SUPPRESSED:
             return f"left alone: {self.taking.suppressed[i]}"
         if why == deciding.B_INACTIVE:

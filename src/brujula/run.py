@@ -80,8 +80,13 @@ def decide_on(
     memory: sources.Memory | None = None,
     on_step: OnStep = matching.quiet,
     start: float | None = None,
+    accounts: pa.Array | None = None,
 ) -> Plan:
-    """The steps from two lists that are read to the plan. memory : what the store remembers of earlier loads."""
+    """The steps from two lists that are read to the plan.
+
+    memory   : what is remembered beside the existing records
+    accounts : per row the id of the account it is tied to; contacts tied to one account count as of one firm
+    """
     start = time.perf_counter() if start is None else start
     read_at = time.perf_counter()
     memory = memory or sources.Memory({}, {}, [])
@@ -89,7 +94,7 @@ def decide_on(
     ids = sources.record_ids(taking.existing)
     batch = combine(policy.entity, taking.existing, new)
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
-    loaded = loaded_before(batch, memory.rows, ids, policy)
+    loaded = loaded_before(batch, memory.rows, ids, policy, accounts is not None)
     claims, wrong, returned, note = claiming.claims(new, batch, cleaned, ids, policy, loaded, memory.aliases)
     found = sorted([*finding.find(cleaned, batch, new, policy), *wrong], key=lambda p: (p.row, p.column, p.code))
     if note:
@@ -97,8 +102,10 @@ def decide_on(
     labels = read_labels(policy.match.labels, ids, batch.n_incoming) if policy.match.labels else NO_LABELS
     answered = applied(memory.decisions, batch, ids)
     taking = replace(taking, decisions_used=len(answered.left), decisions_stale=answered.stale)
-    matched = matching.match(cleaned, policy, on_step, claims, labels, answered)
-    made = decided(new, taking, policy, ids, batch, cleaned, matched, found, claims, returned, on_step)
+    tied = np.full(len(batch), -1, np.int64) if accounts is None else claiming.tied(batch)
+    one_firm = cleaned if accounts is None else claiming.of_one_firm(cleaned, tied)
+    matched = matching.match(one_firm, policy, on_step, claims, labels, answered)
+    made = decided(new, taking, policy, ids, batch, cleaned, matched, found, claims, returned, tied, on_step)
     seconds = {"read": round(read_at - start, 3), **made.seconds, "all": round(time.perf_counter() - start, 3)}
     return replace(made, seconds=seconds)
 
@@ -114,6 +121,7 @@ def decided(
     found: list[Problem],
     claims: Claims,
     returned: NDArray[np.bool_],
+    tied: NDArray[np.int64],
     on_step: OnStep = matching.quiet,
     only_find: bool = False,
 ) -> Plan:
@@ -127,15 +135,17 @@ def decided(
     rank = staying(cleaned, policy, filled, matched.content, name)
     idle_records = claiming.inactive(taking.existing.values, n)
     suppressed = np.array([bool(w) for w in taking.suppressed] or np.zeros(batch.n_incoming), bool)
-    facts = deciding.Facts(rejected, suppressed, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:])
+    facts = deciding.Facts(rejected, suppressed, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:], tied)
     how = policy.outcomes
-    choices = deciding.Choices(how.mode, how.unsure, how.several, how.duplicates, how.twice, how.inactive)
+    choices = deciding.Choices(how.mode, how.unsure, how.several, how.duplicates, how.twice, how.inactive, how.moved)
     settled = deciding.decide(matched.judged, matched.groups, n, batch.n_incoming, facts, choices)
     idle = np.isin(np.arange(batch.n_incoming), claims.row[claims.how == LOADED] - n)
     actions, action_of_row = survivorship.make_actions(settled.outcome, settled.group, n, rank, idle)
     changes: list[survivorship.FieldChanges] = []
     if not only_find:
         changes = survivorship.survive(actions, cleaned.columns, n, survivorship_of(cleaned, policy, name, returned))
+        if how.moved == "update" and (tied >= 0).any():
+            changes = survivorship.move(actions, changes, tied, cleaned.columns, n)
         if how.inactive == "revive":
             changes = survivorship.revive(actions, changes, np.append(idle_records, np.zeros(batch.n_incoming, bool)), n)
     seconds = {**matched.seconds, "decide": round(time.perf_counter() - deciding_at, 3)}
@@ -148,11 +158,11 @@ def _policy(policy: Policy | str | None, entity: str | None) -> Policy | None:
     return Policy.read(policy, entity) if isinstance(policy, str) or hasattr(policy, "__fspath__") else policy
 
 
-def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, policy: Policy) -> Claims:
+def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, policy: Policy, tied: bool) -> Claims:
     """Rows that the store remembers loading, and the records they went into."""
     row, record = np.zeros(0, np.int32), np.zeros(0, np.int32)
     if remembered and len(ids):
-        digests = pa.array(row_digests(batch, policy), pa.large_string())
+        digests = pa.array(row_digests(batch, policy, tied), pa.large_string())
         held = pc.index_in(digests, value_set=pa.array(list(remembered), pa.large_string()))
         at = pc.index_in(pa.array(list(remembered.values()), pa.large_string()).take(held), value_set=ids.cast(pa.large_string()))
         known = np.flatnonzero(pc.and_(pc.is_valid(held), pc.is_valid(at)).to_numpy(zero_copy_only=False))
@@ -163,8 +173,11 @@ def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, polic
     return Claims(row, record, np.full(len(row), LOADED, np.int8))
 
 
-def row_digests(batch: Batch, policy: Policy) -> list[str]:
-    """What a store remembers a row by: all it says, and how the policy lets it change a record."""
+def row_digests(batch: Batch, policy: Policy, tied: bool) -> list[str]:
+    """What a store remembers a row by: all it says, and how the policy lets it change a record. tied : its account was found for it."""
+    if tied:
+        said = {f: c for f, c in batch.columns.items() if f != "account_id"}
+        batch = Batch(batch.entity, batch.n_existing, batch.n_incoming, said)
     how = hashlib.sha256(json.dumps([policy.outcomes.mode, sorted(policy.update.items())]).encode()).digest()
     keys = candidates.content_keys(batch)[batch.n_existing :] ^ np.uint64(int.from_bytes(how[:8], "big"))
     return [f"{d:016x}" for d in keys.tolist()]

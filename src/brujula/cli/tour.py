@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import shutil
+from collections.abc import Mapping
 from importlib.resources import as_file, files
 from pathlib import Path
 
@@ -16,8 +17,9 @@ from brujula.loading.apply import load
 from brujula.loading.folder import summary
 from brujula.loading.undo import undo
 from brujula.stores import open_store
+from brujula.together import plan_together
 
-LISTS = ("contacts.csv", "accounts.csv", "workshop-roster.csv")
+LISTS = ("contacts.csv", "accounts.csv", "workshop-roster.csv", "district-roster.csv", "leave-alone.csv")
 _SEEN = {
     "update": "a record that gains something",
     "merge": "a row that shows two records to be one",
@@ -65,16 +67,56 @@ def tour(folder: Path) -> None:
     )
     _step("5. The same list again finds nothing left to do but what is open")
     again = run.plan(str(folder / LISTS[2]), store)
-    out.print(", ".join(f"{n:,} {name}" for name, n in again.counts.items() if n))
+    out.print(_counted(again.counts))
     _step(f"6. And back: brujula undo {done.id} --into {store}")
     undo(done.id, into=store)
     with open_store(store) as opened:
         same = opened.dump() == before
     out.print("The store is as it was, value for value." if same else "[red]The store is not as it was.[/red]")
     history.history(store)
+    _more(folder, store)
     out.print(
         f"\nLook at [bold]{escape(str(folder))}/plan/report.html[/bold]. Then try your own: brujula plan YOUR-LIST.csv --against YOUR-EXPORT.csv --out plan"
     )
+
+
+def _more(folder: Path, store: str) -> None:
+    """A second list with accounts in it, people to be left alone, and an export that was edited and comes back."""
+    out = show.console()
+    _step(
+        f"7. A district's roster names schools too: brujula plan {folder}/{LISTS[3]} --against {store} --accounts {store} --out {folder}/district"
+    )
+    both = plan_together(str(folder / LISTS[3]), store, store)
+    both.write(folder / "district")
+    if both.accounts:
+        out.print(f"accounts: {_counted(both.accounts.counts)}")
+    out.print(f"contacts: {_counted(both.counts)}")
+    made = load(folder / "district", into=store)
+    out.print(f"{made.id}: {made.created:,} contacts created, {made.updated:,} updated, each tied to its account")
+    policy = folder / "alone.toml"
+    policy.write_text(f'[suppress]\nlist = "{LISTS[4]}"\n', "utf-8")
+    _step(f"8. Some asked to be left alone: brujula plan {folder}/{LISTS[2]} --against {store} --policy {policy} ...")
+    alone = run.plan(str(folder / LISTS[2]), store, str(policy))
+    out.print(_counted(alone.counts))
+    line = next(x for x in alone.outcomes_table.to_pylist() if x["outcome"] == "skip")
+    out.print(f"[bold]a row left alone[/bold], row {line['row']}: {escape(line['reason'])}")
+    _step(f"9. An export, edited and brought back, goes by its ids: brujula export {store} --out {folder}/export.csv")
+    with open_store(store) as opened:
+        table = opened.read("contact").slice(0, 200)
+    edited = table.to_pandas()
+    edited.loc[[3, 5], "phone"] = ["212-555-0101", "212-555-0102"]
+    edited.loc[7, "family_name"] = "Marsh"
+    edited.to_csv(folder / "export.csv", index=False)
+    back = run.plan(str(folder / "export.csv"), store)
+    out.print(_counted(back.counts))
+    for change in back.changes_table.to_pylist():
+        out.print(
+            f"  {change['record_id']}: {change['field']} {escape(change['before'])} -> {escape(change['after'])} ({change['why']})"
+        )
+
+
+def _counted(counts: Mapping[str, int]) -> str:
+    return ", ".join(f"{n:,} {name}" for name, n in counts.items() if n)
 
 
 def _step(text: str) -> None:

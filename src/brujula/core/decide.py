@@ -57,14 +57,15 @@ class Decided:
     B_INSISTED,
     B_NEWEST,
     B_LEFT,
-) = range(17)
+    B_MOVED,
+) = range(18)
 
 
 @dataclass(frozen=True)
 class Choices:
     """What the policy chooses; the words are the policy's.
 
-    mode, unsure, several, duplicates, twice, inactive : as in the policy's outcomes
+    mode, unsure, several, duplicates, twice, inactive, moved : as in the policy's outcomes
     """
 
     mode: str = "create-and-update"
@@ -73,6 +74,7 @@ class Choices:
     duplicates: str = "merge"
     twice: str = "fold"
     inactive: str = "update"
+    moved: str = "keep"
 
 
 @dataclass(frozen=True)
@@ -84,6 +86,7 @@ class Facts:
     rank     : int64[n_existing], who would stay if all were merged: the lowest
     changed  : int64[n_existing], when a record was last changed, as a rank: the highest is the newest
     filled   : int32[n_incoming], how many fields a row fills
+    account  : int64[n_existing + n_incoming], number of the account each is tied to, -1 = none
     """
 
     rejected: NDArray[np.bool_]
@@ -92,6 +95,7 @@ class Facts:
     rank: NDArray[np.int64]
     changed: NDArray[np.int64]
     filled: NDArray[np.int32]
+    account: NDArray[np.int64]
 
 
 def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, facts: Facts, how: Choices) -> Decided:
@@ -145,6 +149,11 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
         alive = np.bincount(of[:n_existing][~facts.inactive], minlength=int(of.max(initial=-1)) + 1)
         idle = (outcome == UPDATE) & (alive[of[n_existing:]] == 0)
         outcome[idle], because[idle] = SKIP, B_INACTIVE
+    if how.moved in ("review", "create"):
+        gone = _moved(outcome, of, facts.account, n_existing)
+        outcome[gone], because[gone] = (REVIEW, B_MOVED) if how.moved == "review" else (CREATE, B_INSISTED)
+        if how.moved == "create":
+            of[n_existing:][gone] = int(of.max(initial=-1)) + 1 + np.arange(int(gone.sum()))
     if how.mode == "update-only":
         stop = outcome == CREATE
         outcome[stop], because[stop] = SKIP, B_UPDATE_ONLY
@@ -181,6 +190,15 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
         open_record,
         open_pair,
     )
+
+
+def _moved(outcome: NDArray[np.int8], of: NDArray[np.int32], account: NDArray[np.int64], n_existing: int) -> NDArray[np.bool_]:
+    """Rows that are one record which is tied to another account than they are."""
+    held = np.full(int(of.max(initial=-1)) + 1, -1, np.int64)
+    tied = np.flatnonzero(account[:n_existing] >= 0)
+    held[of[tied]] = account[tied]
+    theirs, own = held[of[n_existing:]], account[n_existing:]
+    return np.asarray((outcome == UPDATE) & (theirs >= 0) & (own >= 0) & (theirs != own), bool)
 
 
 def _only_survivors(

@@ -25,8 +25,25 @@ WHY = (
     "the longest value stays",
     "most of them say so",
     "the record is active again",
+    "the person is at another account now",
+    "where the person was before",
 )
-W_FILL, W_REPLACE, W_STRICT, W_JOIN, W_NEW, W_BLOCK, W_RETURNED, W_NEWEST, W_TRUSTED, W_LONGEST, W_FREQUENT, W_REVIVED = range(12)
+(
+    W_FILL,
+    W_REPLACE,
+    W_STRICT,
+    W_JOIN,
+    W_NEW,
+    W_BLOCK,
+    W_RETURNED,
+    W_NEWEST,
+    W_TRUSTED,
+    W_LONGEST,
+    W_FREQUENT,
+    W_REVIVED,
+    W_MOVED,
+    W_BEFORE,
+) = range(14)
 
 
 @dataclass(frozen=True)
@@ -175,6 +192,45 @@ def revive(actions: Actions, changes: list[FieldChanges], inactive: NDArray[np.b
     if len(hit) == 0:
         return changes
     return [*others, FieldChanges("active", hit, row[hit], np.full(len(hit), W_REVIVED, np.int8), ("yes",) * len(hit))]
+
+
+def move(
+    actions: Actions, changes: list[FieldChanges], account: NDArray[np.int64], columns: Mapping[str, Column], n_existing: int
+) -> list[FieldChanges]:
+    """The changes, and people who are at another account now tied to it; where they were is noted.
+
+    account : int64[n_records], number of the account each record and row is tied to, -1 = none
+    """
+    owner = np.repeat(np.arange(len(actions)), np.diff(actions.off))
+    row = np.full(len(actions), -1, np.int32)
+    tied = (actions.members >= n_existing) & (account[actions.members] >= 0)
+    row[owner[tied][::-1]] = actions.members[tied][::-1]
+    base = actions.base
+    if len(actions) == 0:
+        return changes
+    elsewhere = (row >= 0) & (account[base] >= 0) & (account[base] != account[row])
+    gone = np.flatnonzero((actions.kind == UPDATE) & elsewhere)
+    if len(gone) == 0:
+        return changes
+    out = []
+    for change in changes:
+        keep = ~(np.isin(change.action, gone) & (change.field in ("account", "account_id", "notes")))
+        text = tuple(t for t, k in zip(change.text, keep.tolist(), strict=True) if k) if change.text else ()
+        out.append(FieldChanges(change.field, change.action[keep], change.source[keep], change.why[keep], text))
+    for field in ("account", "account_id"):
+        hit = gone[columns[field].codes[row[gone]] >= 0]
+        out.append(FieldChanges(field, hit, row[hit], np.full(len(hit), W_MOVED, np.int8)))
+    firms, notes = columns["account"], columns.get("notes")
+    texts, held = firms.values.arrow().to_pylist(), notes.values.arrow().to_pylist() if notes else []
+    was = gone[firms.codes[base[gone]] >= 0]
+    lines = []
+    for a in was.tolist():
+        old = held[notes.codes[base[a]]] if notes and notes.codes[base[a]] >= 0 else ""
+        line = f"before: {texts[firms.codes[base[a]]]}"
+        lines.append(f"{old}\n{line}" if old else line)
+    if notes:
+        out.append(FieldChanges("notes", was, base[was], np.full(len(was), W_BEFORE, np.int8), tuple(lines)))
+    return [c for c in out if len(c.action)]
 
 
 _BY_SCORE = ("newest", "most_trusted", "longest")

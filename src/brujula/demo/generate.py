@@ -35,6 +35,18 @@ postal_code | country | source | email_opt_out | created_at | updated_at""".repl
 ACCOUNT_HEADINGS = """id | name | website | phone | street | city | state | postal_code | country | industry""".replace(
     "\n", " "
 ).split(" | ")
+DISTRICT_HEADINGS = (
+    "School",
+    "School street",
+    "Town",
+    "State",
+    "ZIP",
+    "Teacher first name",
+    "Teacher last name",
+    "E-mail",
+    "Phone",
+    "Position",
+)
 ROSTER_HEADINGS = (
     """Name | E-Mail | Telephone | School or band | Role | Street | Town | State | ZIP | Do not mail | Note""".replace(
         "\n", " "
@@ -449,13 +461,57 @@ def _odd_rows(m: Maker, rows: list[tuple[list[str], str, str]], accounts: Sequen
         rows.insert(min(at, len(rows)), (row, f"odd-{tag}", f"new;{tag}"))
 
 
+def district(world: World, seed: int = SEED + 1, n_schools: int = 36) -> list[list[str]]:
+    """A school district's roster: teachers of schools we know and of new ones, most people at new mailboxes of the district's."""
+    m = Maker(seed)
+    rows: list[list[str]] = []
+    known = [a for a in world.accounts if a[9] == "School"]
+    for i in range(n_schools):
+        new = m.account() if m.chance(0.3) else None
+        name, street, town, state, postal = (
+            (new.name, new.street, new.city, new.state, new.postal)
+            if new
+            else (lambda a: (a[1], a[4], a[5], a[6], a[7]))(m.random.choice(known))
+        )
+        staff = [c for c in world.contacts if not new and c[7] == name][:2]
+        for c in staff:
+            rows.append([name, street, town, state, postal, c[1], c[2], c[3], c[4], c[6]])
+        for _ in range(m.random.randrange(1, 4)):
+            p = m.person(None)
+            mail = f"{plain(p.given)}.{plain(p.family)}@{plain(name.split()[0])}{i}.district.example"
+            rows.append(
+                [
+                    name.upper() if m.chance(0.15) else name,
+                    street,
+                    town,
+                    state,
+                    postal,
+                    p.given,
+                    p.family,
+                    mail,
+                    m.written(m.phone()),
+                    "Music Teacher",
+                ]
+            )
+    m.random.shuffle(rows)
+    return rows
+
+
+def leave_alone(world: World, seed: int = SEED + 2) -> list[list[str]]:
+    """People of the workshop's roster who asked not to be written to."""
+    chosen = random.Random(seed).sample([r for r in world.roster if "@" in r[1] and r[1] != "test@test.com"], 6)
+    return [[r[0], r[1], "asked not to be written to"] for r in chosen]
+
+
 def write(folder: Path, world: World) -> None:
-    """Write the three lists: a comma-separated export in UTF-8, and the roster as a workshop's spreadsheet saves it."""
+    """Write the lists: comma-separated exports in UTF-8, and the roster as a workshop's spreadsheet saves it."""
     folder.mkdir(parents=True, exist_ok=True)
     for name, headings, rows, delimiter, encoding in (
         ("contacts.csv", CONTACT_HEADINGS, world.contacts, ",", "utf-8"),
         ("accounts.csv", ACCOUNT_HEADINGS, world.accounts, ",", "utf-8"),
         ("workshop-roster.csv", ROSTER_HEADINGS, world.roster, ";", "cp1252"),
+        ("district-roster.csv", DISTRICT_HEADINGS, district(world), "\t", "utf-8"),
+        ("leave-alone.csv", ("Name", "E-Mail", "Remark"), leave_alone(world), ",", "utf-8"),
     ):
         with (folder / name).open("w", encoding=encoding, errors="replace", newline="") as stream:
             csv.writer(stream, delimiter=delimiter).writerows([headings, *rows])

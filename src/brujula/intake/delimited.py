@@ -129,7 +129,25 @@ def _survey(path: Path, data: bytes | None) -> _Survey:
         return found
 
     halves = spread(lambda bounds: part(*bounds), [(0, half), (half, size)])
-    return _Survey(*np.sum(list(halves), axis=0).tolist())
+    found = np.sum(list(halves), axis=0)
+    # A block may begin and end inside a letter; the file may not.
+    found[4] += _cut_letter(
+        data[:1] if data is not None else _first(path, 1), data[-3:] if data is not None else _last(path, size)
+    )
+    return _Survey(*found.tolist())
+
+
+def _cut_letter(first: bytes, end: bytes) -> int:
+    """Letters of UTF-8 that the beginning or the end of a text cuts through."""
+    tail = next((end[i:] for i in range(len(end)) if end[i] >= 0xC0), b"")
+    need = 4 if tail[:1] >= b"\xf0" else 3 if tail[:1] >= b"\xe0" else 2 if tail else 0
+    return (first[:1] >= b"\x80" and first[:1] < b"\xc0") + (len(tail) < need)
+
+
+def _last(path: Path, size: int) -> bytes:
+    with path.open("rb") as stream:
+        stream.seek(max(size - 3, 0))
+        return stream.read()
 
 
 def _marked(head: bytes) -> str:

@@ -18,8 +18,9 @@ from brujula.errors import PlanError, StoreError
 from brujula.intake import mapping, sources
 from brujula.intake.read import read_list
 from brujula.intake.shape import as_it_is
-from brujula.loading.folder import read_summary, read_table
+from brujula.loading.folder import ACCOUNTS, read_summary, read_table
 from brujula.loading.journal import Load, load_of
+from brujula.loading.naming import NEW
 from brujula.stores import open_store
 from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, SqlStore, insert_many
 
@@ -54,7 +55,25 @@ def load(plan: str | Path, into: str, clock: Clock = now) -> Load:
                 f"{path}: this plan was loaded as L{done['number']} at {done['loaded_at']}; plan the list again to see what is left to do"
             )
         number = (connection.execute(sa.select(sa.func.max(LOADS.c.number))).scalar() or 0) + 1
+        if (path / ACCOUNTS).is_dir():
+            number = _accounts_first(connection, path / ACCOUNTS, number, changes, clock)
         return _carry_out(connection, number, entity, summary["incoming"]["name"], digest, actions, changes, rows, clock)
+
+
+def _accounts_first(connection: Connection, path: Path, number: int, changes: list[dict[str, str]], clock: Clock) -> int:
+    """Carry the plan of the accounts out, as a load of its own in the same transaction; contacts' new accounts get their ids.
+
+    Returns the number of the contacts' load.
+    """
+    summary = read_summary(path)
+    actions, theirs, rows = (read_table(path, name).to_pylist() for name in ("actions", "changes", "rows"))
+    digest = hashlib.sha256(b"".join((path / f"{n}.csv").read_bytes() for n in ("actions", "changes", "rows"))).hexdigest()
+    if actions:
+        _carry_out(connection, number, "account", summary["incoming"]["name"], digest, actions, theirs, rows, clock)
+    for change in changes:
+        if change["field"] == "account_id" and change["after"].startswith(NEW):
+            change["after"] = f"L{number}-{change['after'][len(NEW) + 1 :]}"
+    return number + bool(actions)
 
 
 def _carry_out(

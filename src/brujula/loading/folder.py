@@ -28,6 +28,8 @@ from brujula.run import row_digests
 
 FORMAT = 1
 _OURS = "summary.json"
+ACCOUNTS = "accounts"
+"""The folder, inside that of a plan of contacts, of the plan of their accounts."""
 _MOST_IN_WORKBOOK = 20_000  # pairs; the rest is in review.csv, the likeliest of each row first
 
 
@@ -49,6 +51,8 @@ def write_plan(plan: Plan, folder: Path) -> Path:
             if name == "review":
                 write_workbook(table.slice(0, _MOST_IN_WORKBOOK), beside / "review.xlsx", str(folder))
         (beside / _OURS).write_text(json.dumps(summary(plan), indent=2, ensure_ascii=False) + "\n", "utf-8")
+        if plan.accounts is not None:
+            write_plan(plan.accounts, beside / ACCOUNTS)
         from brujula.reporting.page import page
 
         (beside / "report.html").write_text(page(plan), "utf-8")
@@ -91,7 +95,7 @@ def tables(plan: Plan) -> dict[str, pa.Table]:
         _free("outcome", raw.column_names), outcomes["outcome"]
     )
     with_ids = _given_back(plan, with_ids)
-    digests = pa.array(row_digests(plan.batch, plan.policy), pa.large_string())
+    digests = pa.array(row_digests(plan.batch, plan.policy, plan.accounts is not None), pa.large_string())
     acted = np.flatnonzero(np.isin(plan.outcome, (deciding.CREATE, deciding.UPDATE, deciding.UNCHANGED, deciding.MERGE)))
     first_id = pc.replace_substring_regex(outcomes["record_id"], ";.*$", "")
     rows = pa.table(

@@ -70,6 +70,7 @@ class OutcomesPolicy(_Part):
     duplicates : of existing records found to be one: merged, held, or left as they are (the row goes to the one that would stay)
     twice      : of rows that stand for one: folded into one action, or only the first, the last or the fullest of them used
     inactive   : of a row that is an inactive record: updates it like any other, is skipped, revives it; or inactive records are left out
+    moved      : of a contact known at another account: stays there, moves (the old one is noted), is held, or is created once more
     survivor   : which record stays when records are merged
     """
 
@@ -79,6 +80,7 @@ class OutcomesPolicy(_Part):
     duplicates: Literal["merge", "review", "leave"] = "merge"
     twice: Literal["fold", "first", "last", "most-complete"] = "fold"
     inactive: Literal["update", "skip", "revive", "leave-out"] = "update"
+    moved: Literal["keep", "update", "review", "create"] = "keep"
     survivor: Literal["most-complete", "oldest", "newest", "most-trusted"] = "most-complete"
 
 

@@ -36,6 +36,11 @@ _INACTIVE = {
     "revive": "Rows that are an inactive record make it active again.",
     "leave-out": "Inactive records take no part.",
 }
+_MOVED = {
+    "update": "A contact who is at another account now is tied to it; the old one is noted.",
+    "review": "A contact who is at another account now is held for a person.",
+    "create": "A contact who is at another account now is created once more.",
+}
 _SURVIVOR = {
     "most-complete": "the fullest record stays",
     "oldest": "the oldest record stays",

@@ -68,7 +68,14 @@ def _show(out: Console, title: str, pair: opened.Pair) -> None:
     for name in ("", pair.cells["left"], pair.cells["right"], ""):
         table.add_column(escape(name), overflow="fold", header_style="bold")
     for field, a, b in pair.fields():
-        same = a.strip().lower() == b.strip().lower()
+        same = _bare(field, a) == _bare(field, b)
         mark = "" if not a or not b else "[dim]=[/dim]" if same else "[color(160)]differs[/]"
         table.add_row(f"[dim]{field}[/dim]", escape(a), escape(b), mark)
     out.print(table)
+
+
+def _bare(field: str, text: str) -> str:
+    """What of a value counts for saying that two are alike at a glance."""
+    if field in ("phone", "mobile"):
+        return "".join(c for c in text if c.isdigit())[-9:]
+    return text.strip().lower()

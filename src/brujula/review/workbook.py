@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
 from pathlib import Path
 
 import pyarrow as pa
 
+_WHEN = datetime(2000, 1, 1, tzinfo=UTC).replace(tzinfo=None)  # the same plan gives the same bytes on any day
 _HELP = (
     "Choose same or different in the column decision; leave it empty where you do not know. A remark is kept with the decision.",
     "Sort and filter as you like. Then: brujula review {folder} --take {file}",
@@ -19,6 +21,7 @@ def write_workbook(table: pa.Table, path: Path, folder: str) -> None:
     with xlsxwriter.Workbook(
         str(path), {"strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False}
     ) as book:
+        book.set_properties({"created": _WHEN})
         sheet, how_to = book.add_worksheet("open pairs"), book.add_worksheet("how to")
         head = book.add_format({"bold": True, "bottom": 1, "bg_color": "#eef1f4", "text_wrap": True, "valign": "top"})
         locked = book.add_format({"num_format": "@", "valign": "top", "text_wrap": True})
