@@ -71,7 +71,11 @@ def test_plan_folder_holds_what_it_should(lists):
         "review",
         "rows",
     }
-    assert {p.name for p in (lists / "plan").iterdir()} == {f"{n}.csv" for n in names} | {"summary.json", "report.html", "review.xlsx"}
+    assert {p.name for p in (lists / "plan").iterdir()} == {f"{n}.csv" for n in names} | {
+        "summary.json",
+        "report.html",
+        "review.xlsx",
+    }
     found = json.loads((lists / "plan" / "summary.json").read_text())
     assert sum(found["outcomes"].values()) == found["rows"] == 2
     assert (lists / "plan" / "update.csv").read_text().splitlines() == ["action,id,phone", '"A1","C-1","212-555-0101"']

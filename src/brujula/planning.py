@@ -170,7 +170,7 @@ class Plan:
         """A sentence a row: which records, which fields agreed and how well, which rule or how many bits."""
         judged, rules = self.matched.judged, self.matched.rules
         cause = self.decided.cause
-        near = self._nearest
+        near = self.nearest
         pair = np.where(cause >= 0, cause, near)
         has = np.flatnonzero(pair >= 0)
         worded = dict(zip(has.tolist(), sentences(judged, rules, pair[has]), strict=True))
@@ -239,7 +239,7 @@ class Plan:
         }.get(why, f"the policy skips unsure rows; it may be {name}: {words}")
 
     @cached_property
-    def _nearest(self) -> NDArray[np.int64]:
+    def nearest(self) -> NDArray[np.int64]:
         """Per row the pair with an existing record that came nearest without linking, -1 = none."""
         pairs, n = self.matched.judged.graded.pairs, self.batch.n_existing
         across = np.flatnonzero((pairs.left >= n) & (pairs.right < n))

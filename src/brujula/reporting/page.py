@@ -14,6 +14,7 @@ from brujula.core.decide import OUTCOMES
 from brujula.loading.folder import summary
 from brujula.planning import Plan
 from brujula.problems import CATALOGUE
+from brujula.reporting.figures import figures
 from brujula.reporting.look import rendered
 
 _MOST = 1_500  # rows shown; the rest lie in the files, and the page says so
@@ -63,6 +64,7 @@ def page(plan: Plan) -> str:
         problems=problems,
         n_shown=len(shown),
         swept=swept,
+        figures=figures(plan),
         data=data.replace("<", "\\u003c"),
         total=max(found["rows"], 1),
         same=plan.pairs_table["verdict"].to_pylist().count("same") if swept else 0,
@@ -99,9 +101,32 @@ def _rows(plan: Plan) -> list[dict[str, Any]]:
             "why": line["reason"],
             "sides": side,
             "writes": written.get(line["action"], []) if line["outcome"] != "unchanged" else [],
+            "evidence": _evidence(plan, int(index)),
         }
-        for line, some, side in zip(lines, ids, sides, strict=True)
+        for index, line, some, side in zip(order, lines, ids, sides, strict=True)
     ]
+
+
+def _evidence(plan: Plan, row: int) -> dict[str, Any]:
+    """What spoke for and against the pair that decided a row, or came nearest: field, how they stand, bits."""
+    pair = int(plan.decided.cause[row])
+    pair = pair if pair >= 0 else int(plan.nearest[row])
+    if pair < 0:
+        return {}
+    judged = plan.matched.judged
+    rule = int(judged.rule[pair])
+    fields = [
+        [c.field, c.levels[level].name, round(float(judged.bits[pair, f]), 1)]
+        for f, c in enumerate(judged.graded.comparisons)
+        if (level := int(judged.graded.levels[pair, f])) >= 0
+    ]
+    return {
+        "with": plan.name_of(judged.graded.pairs.right[pair : pair + 1])[0].as_py(),
+        "fields": fields,
+        "sum": round(float(judged.total[pair]), 1),
+        "probability": round(float(judged.probability[pair]), 3),
+        "rule": plan.matched.rules[rule].name if rule >= 0 else "",
+    }
 
 
 def _sides(plan: Plan, records: list[list[int]]) -> list[list[list[str]]]:
