@@ -4,11 +4,14 @@ import signal
 import subprocess
 import sys
 import time
+from pathlib import Path
 
+import pandas as pd
 import pytest
 
 import brujula
 from brujula.errors import StoreError, UsageError
+from brujula.loading.journal import changes_of
 from brujula.stores import open_store
 from brujula.testing import check_store
 
@@ -65,3 +68,104 @@ def test_killed_loads_leave_nothing_and_finish_when_run_again(tmp_path):
     with open_store(url) as store:
         assert store.read("contact").num_rows == 3_001
     assert len(brujula.history(url)) == 2
+
+
+HEAD = "id,first_name,last_name,email,phone\n"
+PEOPLE = (
+    HEAD
+    + "C-1,Ada,Quist,ada@quist.example,\nC-2,Bob,Ames,bob@ames.example,\n"
+    + "".join(f"F-{i},G{i},F{i * 7},g{i}@x.example,\n" for i in range(20))
+)
+
+
+@pytest.fixture
+def loaded(tmp_path):
+    """A store of 22 contacts, and a plan that fills two phones and creates one contact, not yet loaded."""
+    url = f"sqlite:///{tmp_path}/crm.db"
+    (tmp_path / "crm.csv").write_text(PEOPLE)
+    brujula.load(tmp_path / "crm.csv", into=url)
+    rows = "Ada,Quist,ada@quist.example,212-555-0147\nBob,Ames,bob@ames.example,305-555-0111\nCarla,Wren,c@wren.example,\n"
+    (tmp_path / "new.csv").write_text("first_name,last_name,email,phone\n" + rows)
+    brujula.plan(str(tmp_path / "new.csv"), against=url).write(tmp_path / "plan")
+    return url, tmp_path
+
+
+def _set(url, record, phone):
+    with open_store(url) as store, store.writing() as connection:
+        connection.exec_driver_sql("UPDATE contact SET phone = ? WHERE id = ?", (phone, record))
+
+
+def test_a_load_says_what_it_did(loaded):
+    """loaded.csv names every action; what was held goes to failed.csv as it came, with the reason; new ids go back into the list."""
+    url, folder = loaded
+    _set(url, "C-2", "999")
+    load = brujula.load(folder / "plan", into=url)
+    done = pd.read_csv(folder / "plan" / "loaded.csv", dtype=str)
+    assert done["kind"].tolist() == ["update", "create"]
+    failed = pd.read_csv(folder / "plan" / "failed.csv", dtype=str, keep_default_na=False)
+    assert list(failed.columns) == ["first_name", "last_name", "email", "phone", "problem"]
+    assert failed["first_name"].tolist() == ["Bob"] and 'phone of record C-2 is now "999"' in failed["problem"][0]
+    ids = pd.read_csv(folder / "plan" / "incoming_with_ids.csv", dtype=str)["record_id"].tolist()
+    assert ids[0] == "C-1" and ids[2].startswith(f"{load.id}-")
+
+
+def test_undo_may_keep_what_is_newer(loaded):
+    """A value changed since the load stops undo; told to keep it, undo takes back the rest."""
+    url, folder = loaded
+    load = brujula.load(folder / "plan", into=url)
+    _set(url, "C-1", "newer")
+    with pytest.raises(StoreError, match='phone of record C-1 is now "newer"'):
+        brujula.undo(load.id, into=url)
+    brujula.undo(load.id, into=url, keep_newer=True)
+    with open_store(url) as store:
+        held = store.read("contact").to_pandas().set_index("id")["phone"]
+    assert (held["C-1"], held["C-2"], len(held)) == ("newer", "", 22)
+
+
+def test_history_of_a_load_and_of_a_record(loaded):
+    """Every value a load wrote, and all that loads did to one record."""
+    url, folder = loaded
+    load = brujula.load(folder / "plan", into=url)
+    written = changes_of(url, load.id)
+    assert [c["record_id"] for c in written if c["field"] == "phone"] == ["C-1", "C-2"]
+    brujula.undo(load.id, into=url)
+    assert [(c["load"], c["field"], c["after"]) for c in changes_of(url, record="C-1")] == [
+        ("L1", "", ""),
+        ("L2 (undone)", "phone", "212-555-0147"),
+    ]
+    with pytest.raises(UsageError, match="no load L9"):
+        changes_of(url, "L9")
+
+
+def test_what_pointed_at_a_merged_account_points_at_the_survivor(tmp_path):
+    """Contacts and accounts below follow a merged account; undone, they point where they did."""
+    url = f"sqlite:///{tmp_path}/crm.db"
+    firms = "id,name,website,phone,city,parent_id\nA-1,Harrow Reed Works,harrow.example,212-555-0147,Yarrow,\nA-2,Harrow Reed Works Inc.,harrow.example,212-555-0147,Yarrow,\nA-3,Lind Band,lind.example,,Rookwood,A-2\n"
+    (tmp_path / "a.csv").write_text(firms)
+    (tmp_path / "c.csv").write_text(
+        "id,first_name,last_name,email,account_id\nC-1,Ada,Quist,a@q.example,A-2\nC-2,Bo,Orr,b@o.example,A-1\n"
+    )
+    for name in ("a.csv", "c.csv"):
+        brujula.load(tmp_path / name, into=url)
+    with open_store(url) as store:
+        before = store.dump()
+    swept = brujula.sweep(url, entity="account")
+    survivor = swept.actions["record_id"][0]
+    swept.write(tmp_path / "sweep")
+    load = brujula.load(tmp_path / "sweep", into=url)
+    with open_store(url) as store:
+        assert set(store.read("contact")["account_id"].to_pylist()) == {survivor}
+        assert store.read("account").to_pandas().set_index("id")["parent_id"]["A-3"] == survivor
+    brujula.undo(load.id, into=url)
+    with open_store(url) as store:
+        assert store.dump() == before
+
+
+def test_export_of_some(loaded):
+    """Only records that meet every condition; a condition that cannot be read is an error."""
+    url, folder = loaded
+    command = [str(Path(sys.executable).parent / "brujula"), "export", url, "--out", str(folder / "out.csv"), "--where"]
+    assert subprocess.run([*command, 'email ends with "ames.example"'], capture_output=True).returncode == 0
+    assert pd.read_csv(folder / "out.csv")["id"].tolist() == ["C-2"]
+    done = subprocess.run([*command, "emial is blank"], capture_output=True, text=True)
+    assert done.returncode == 2 and 'no field "emial"; did you mean "email"' in done.stderr

@@ -21,6 +21,7 @@ from brujula.intake.shape import as_it_is
 from brujula.loading.folder import ACCOUNTS, read_summary, read_table
 from brujula.loading.journal import Load, load_of
 from brujula.loading.naming import NEW
+from brujula.loading.results import write_results
 from brujula.stores import open_store
 from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, SqlStore, insert_many
 
@@ -57,7 +58,11 @@ def load(plan: str | Path, into: str, clock: Clock = now) -> Load:
         number = (connection.execute(sa.select(sa.func.max(LOADS.c.number))).scalar() or 0) + 1
         if (path / ACCOUNTS).is_dir():
             number = _accounts_first(connection, path / ACCOUNTS, number, changes, clock)
-        return _carry_out(connection, number, entity, summary["incoming"]["name"], digest, actions, changes, rows, clock)
+        found, records = _carry_out(
+            connection, number, entity, summary["incoming"]["name"], digest, actions, changes, rows, clock
+        )
+    write_results(path, found, actions, records)
+    return found
 
 
 def _accounts_first(connection: Connection, path: Path, number: int, changes: list[dict[str, str]], clock: Clock) -> int:
@@ -86,7 +91,8 @@ def _carry_out(
     changes: list[dict[str, str]],
     rows: list[dict[str, str]],
     clock: Clock,
-) -> Load:
+) -> tuple[Load, dict[str, str]]:
+    """The load, and the record of every action that was carried out."""
     table = RECORDS[entity]
     by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
     for change in changes:
@@ -153,6 +159,8 @@ def _carry_out(
             connection.execute(
                 table.update().where(table.c.id == sa.bindparam("_id")).values({f: sa.bindparam(f) for f in fields}), values
             )
+    if entity == "account" and moves:
+        moves += _pointed_elsewhere(connection, number, moves, log)
     for start in range(0, len(removed), _IN):
         connection.execute(table.delete().where(table.c.id.in_(removed[start : start + _IN])))
     insert_many(connection, CHANGES, log)
@@ -175,7 +183,52 @@ def _carry_out(
     }
     connection.execute(LOADS.insert(), line)
     found = load_of(line)
-    return Load(**{**found.__dict__, "reasons": tuple(held)})
+    return Load(**{**found.__dict__, "reasons": tuple(held)}), record_of
+
+
+def _pointed_elsewhere(
+    connection: Connection, number: int, moves: list[dict[str, Any]], log: list[dict[str, Any]]
+) -> list[dict[str, Any]]:
+    """What pointed at accounts merged away points at those that took them in: contacts, and accounts below them. Returns the moves."""
+    into = {m["record_id"]: m["survivor"] for m in moves if m["what"] == "merged away"}
+    made = []
+    people, firms = RECORDS["contact"], RECORDS["account"]
+    gone = sorted(into)
+    for start in range(0, len(gone), _IN):
+        some = gone[start : start + _IN]
+        for row in connection.execute(
+            sa.select(people.c.id, people.c.account_id).where(people.c.account_id.in_(some))
+        ).fetchall():
+            after = into[row.account_id]
+            connection.execute(people.update().where(people.c.id == row.id).values(account_id=after))
+            content = json.dumps({"id": row.id, "before": row.account_id, "after": after})
+            made.append(
+                {
+                    "load": number,
+                    "record_id": f"contact {row.id}",
+                    "action": "",
+                    "what": "pointed elsewhere",
+                    "survivor": after,
+                    "content": content,
+                }
+            )
+        below = sa.select(firms.c.id, firms.c.parent_id).where(firms.c.parent_id.in_(some), firms.c.id.not_in(gone))
+        for row in connection.execute(below).fetchall():
+            connection.execute(firms.update().where(firms.c.id == row.id).values(parent_id=into[row.parent_id]))
+            log.append(
+                {
+                    "load": number,
+                    "seq": len(log),
+                    "action": "",
+                    "record_id": row.id,
+                    "field": "parent_id",
+                    "before": row.parent_id,
+                    "after": into[row.parent_id],
+                    "source": f"record {row.parent_id}",
+                    "why": "what it belonged to was merged away",
+                }
+            )
+    return made
 
 
 def _fetch(connection: Connection, table: sa.Table, ids: list[str]) -> dict[str, Any]:

@@ -17,10 +17,11 @@ from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, insert_many
 _NAMED = 5
 
 
-def undo(load: str, into: str, clock: Clock = now) -> Load:
+def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False) -> Load:
     """Take a load back, in one transaction: created records go, changed fields get their former values, merged records return.
 
     load : its id, `L3`
+    keep_newer : values that somebody changed since the load stay as they are now, and records it created that were changed since stay
     Raises UsageError for a load the store does not have or that is undone already; StoreError, naming record, field and values, when
     somebody changed since what the load wrote: then nothing is undone.
     """
@@ -35,7 +36,10 @@ def undo(load: str, into: str, clock: Clock = now) -> Load:
         moves = connection.execute(sa.select(MOVES).where(MOVES.c.load == number)).mappings().all()
         changes = connection.execute(sa.select(CHANGES).where(CHANGES.c.load == number).order_by(CHANGES.c.seq)).mappings().all()
         created = {m["record_id"] for m in moves if m["what"] == "created"}
-        _check_unchanged(connection, store.shown, load, number, table, changes, moves, created)
+        if keep_newer:
+            changes, moves, created = _untouched(connection, table, changes, moves, created)
+        else:
+            _check_unchanged(connection, store.shown, load, number, table, changes, moves, created)
         for record in sorted(created):
             connection.execute(table.delete().where(table.c.id == record))
         for change in changes:
@@ -44,10 +48,32 @@ def undo(load: str, into: str, clock: Clock = now) -> Load:
                     table.update().where(table.c.id == change["record_id"]).values({change["field"]: change["before"]})
                 )
         insert_many(connection, table, [json.loads(m["content"]) for m in moves if m["what"] == "merged away"])
+        for move in (m for m in moves if m["what"] == "pointed elsewhere"):
+            told, people = json.loads(move["content"]), RECORDS["contact"]
+            # One that was tied to a third account since is left there: it no longer points at what the merge made.
+            here = (people.c.id == told["id"]) & (people.c.account_id == told["after"])
+            connection.execute(people.update().where(here).values(account_id=told["before"]))
         connection.execute(ROWS.delete().where(ROWS.c.load == number))
         at = clock().isoformat(timespec="seconds")
         connection.execute(LOADS.update().where(LOADS.c.number == number).values(state="undone", undone_at=at))
         return load_of({**line, "state": "undone", "undone_at": at})
+
+
+def _untouched(
+    connection: Connection, table: sa.Table, changes: Any, moves: Any, created: set[str]
+) -> tuple[list[Any], list[Any], set[str]]:
+    """What of a load nobody touched since: its changes that still stand, its merges whose records are not back, its records as it made them."""
+    stored = _fetch(connection, table, sorted({c["record_id"] for c in changes} | created))
+    back = _fetch(connection, table, sorted(m["record_id"] for m in moves if m["what"] == "merged away"))
+    stands = [c for c in changes if (stored.get(c["record_id"], {}).get(c["field"]) or "") == (c["after"] or "")]
+    wrote = {(c["record_id"], c["field"]): c["after"] for c in changes}
+    as_made = {
+        r
+        for r in created & set(stored)
+        if not changes or all((v or "") == (wrote.get((r, f)) or "") for f, v in stored[r].items() if f != "id")
+    }
+    kept = [m for m in moves if m["record_id"] not in back and (m["what"] != "created" or m["record_id"] in as_made)]
+    return [c for c in stands if c["record_id"] in stored and c["record_id"] not in created], kept, as_made
 
 
 def _check_unchanged(
@@ -80,5 +106,6 @@ def _check_unchanged(
         hint = f" Later loads: {', '.join(f'L{n}' for n in later)}; undo those first." if later else ""
         shown_first = "; ".join(wrong[:_NAMED]) + (f"; and {len(wrong) - _NAMED} more" if len(wrong) > _NAMED else "")
         raise StoreError(
-            f"{shown}: {load} cannot be undone, for the store changed since: {shown_first}.{hint} Nothing was undone."
+            f"{shown}: {load} cannot be undone, for the store changed since: {shown_first}.{hint} Nothing was undone; --keep-newer undoes "
+            "the rest and leaves what was changed since."
         )

@@ -170,8 +170,7 @@ def _sources(plan: Plan) -> Drawn | None:
         axes.set_yticks(range(len(top)), coded.dictionary.take(top).to_pylist())
         axes.invert_yaxis()
         axes.set_xlim(0, max(share.max() * 1.35, 0.01))
-        fine = share.max() < 0.1
-        axes.xaxis.set_major_formatter(lambda x, _: f"{x:.1%}" if fine else f"{x:.0%}")
+        axes.xaxis.set_major_formatter("{x:.1%}" if share.max() < 0.1 else "{x:.0%}")
         axes.spines["left"].set_visible(False)
         told = f"existing records that are there more than once, by {words}: one faulty feed is often behind many of them"
         return Drawn("Where duplicates come from", told, as_svg(made, f"Duplicates by {words}"))

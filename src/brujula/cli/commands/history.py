@@ -10,10 +10,23 @@ import typer
 from brujula.cli import options, show
 
 
-def history(store: Annotated[str, typer.Argument(metavar="STORE", help="The store's URL.")], json: options.Json = False) -> None:
-    """Loads so far, their counts and states."""
-    from brujula.loading.journal import history as loads_of
+def history(
+    store: Annotated[str, typer.Argument(metavar="STORE", help="The store's URL.")],
+    load: Annotated[str | None, typer.Argument(metavar="LOAD", help="A load, for every value it wrote.")] = None,
+    record: Annotated[str | None, typer.Option("--record", metavar="ID", help="A record, for all that loads did to it.")] = None,
+    json: options.Json = False,
+) -> None:
+    """Loads so far, their counts and states; or what one load wrote, or what became of one record."""
+    from brujula.loading.journal import changes_of, history as loads_of
 
+    if load or record:
+        found = changes_of(store, load or "", record or "")
+        if json:
+            show.as_json(found)
+            return
+        show.rows(found, 200)
+        show.console().print(f"{len(found):,} entries of {record or load}", markup=False)
+        return
     loads = loads_of(store)
     if json:
         show.as_json([asdict(x) for x in loads])

@@ -15,12 +15,15 @@ def undo(
         str, typer.Argument(metavar="LOAD", help="The load to take back: L1, L2, ...; `brujula history` lists them.")
     ],
     into: options.Into,
+    keep_newer: Annotated[
+        bool, typer.Option("--keep-newer", help="Leave what somebody changed since the load, and take the rest back.")
+    ] = False,
     json: options.Json = False,
 ) -> None:
     """Take a load back: the store is then as it was, value for value."""
     from brujula.loading.undo import undo as take_back
 
-    done = take_back(load, into)
+    done = take_back(load, into, keep_newer=keep_newer)
     if json:
         show.as_json(asdict(done))
         return
