@@ -169,3 +169,34 @@ def test_export_of_some(loaded):
     assert pd.read_csv(folder / "out.csv")["id"].tolist() == ["C-2"]
     done = subprocess.run([*command, "emial is blank"], capture_output=True, text=True)
     assert done.returncode == 2 and 'no field "emial"; did you mean "email"' in done.stderr
+
+
+@pytest.mark.parametrize("name", ["crm.csv", "crm.xlsx", "crm.parquet"])
+def test_a_plan_against_a_file_is_carried_out_on_a_new_one(tmp_path, name):
+    """The new file has the old one's columns and records, changed as planned, and plans as unchanged; the old one is untouched."""
+    people = pd.DataFrame(
+        [("1", "Ada", "Quist", "ada@quist.example", "", "keep me"), ("2", "Ada", "Quist", "ada@quist.example", "212-555-0147", ""), ("3", "Bob", "Ames", "bob@ames.example", "", "x")],
+        columns=["id", "First", "Last", "Mail", "Tel", "Shoe size"],
+    )  # fmt: skip
+    source = tmp_path / name
+    {"csv": people.to_csv, "xlsx": people.to_excel, "parquet": people.to_parquet}[name.split(".")[1]](source, index=False)
+    before = source.read_bytes()
+    new = pd.DataFrame(
+        [("Ada", "Quist", "ada@quist.example", "Yarrow"), ("Bob", "Ames", "bob@ames.example", "Rookwood"), ("Carla", "Wren", "c@w.example", "")],
+        columns=["First", "Last", "Mail", "City"],
+    )  # fmt: skip
+    new.to_csv(tmp_path / "new.csv", index=False)
+    brujula.plan(str(tmp_path / "new.csv"), against=str(source)).write(tmp_path / "plan")
+    out = tmp_path / f"after.{name.split('.')[1]}"
+    done = brujula.load(tmp_path / "plan", into=str(out))
+    assert (done.created, done.updated, done.merged) == (1, 1, 1)
+    assert source.read_bytes() == before
+    again = brujula.plan(str(tmp_path / "new.csv"), against=str(out))
+    assert set(again.outcomes["outcome"]) == {"unchanged"}
+    with pytest.raises(UsageError, match="there already"):
+        brujula.load(tmp_path / "plan", into=str(out))
+    from brujula.intake.read import read_list
+
+    table = read_list(out).table.to_pandas()
+    assert table["Shoe size"].tolist()[:2] in (["keep me", "x"], ["", "x"])
+    assert table.loc[table["id"] == "3", "city"].tolist() == ["Rookwood"]

@@ -18,6 +18,7 @@ from brujula.errors import PlanError, StoreError
 from brujula.intake import mapping, sources
 from brujula.intake.read import read_list
 from brujula.intake.shape import as_it_is
+from brujula.loading.files import load_into_file
 from brujula.loading.folder import ACCOUNTS, read_summary, read_table
 from brujula.loading.journal import Load, load_of
 from brujula.loading.naming import NEW
@@ -37,12 +38,16 @@ def now() -> datetime:
 def load(plan: str | Path, into: str, clock: Clock = now) -> Load:
     """Carry a plan folder out, or fill an empty store with a list as it stands, ids kept.
 
+    into : a store's URL; or, for a plan made against a file, the path of a new file to write (`loading.files`)
+
     Actions whose records changed or vanished since the plan was made are held and named in `Load.reasons`; the others go on.
     Everything is one transaction: a load that is killed leaves nothing behind, and running it again does it once.
 
     Raises PlanError for a folder that is no plan, or a plan this store has loaded already; StoreError when the store fails.
     """
     path = Path(plan)
+    if "://" not in str(into):
+        return load_into_file(path, Path(into), clock().isoformat(timespec="seconds"), _who())
     if path.is_file():
         return _fill(path, into, clock)
     summary = read_summary(path)

@@ -34,6 +34,7 @@ def load(
             out.print(
                 f"{done.held:,} actions were held, because the store changed since the plan was made; plan the list again for them."
             )
-        out.print(f"[dim]`brujula undo {done.id} --into {escape(into)}` takes it back.[/dim]")
+        if done.state == "loaded":
+            out.print(f"[dim]`brujula undo {done.id} --into {escape(into)}` takes it back.[/dim]")
     if done.held:
         raise typer.Exit(1)

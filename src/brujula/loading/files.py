@@ -1,0 +1,90 @@
+"""Carrying a plan out on a file of existing records: a new file is written, the old one is never touched."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from pathlib import Path
+
+import pyarrow as pa
+
+from brujula.errors import PlanError, UsageError
+from brujula.intake import sources
+from brujula.intake.read import read_list
+from brujula.intake.shape import as_it_is
+from brujula.intake.write import write_list
+from brujula.loading.folder import read_summary, read_table
+from brujula.loading.journal import Load
+from brujula.loading.results import write_results
+
+
+def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
+    """The existing records with the plan carried out, as a new file in the format its suffix names.
+
+    The file's own columns stay as they are and in their order; a field that has none gets one of its own name behind them. New records
+    are called `new-` and their action. Actions whose records changed since the plan are held, as in a store.
+
+    Raises UsageError when the new file is there already, PlanError for a plan that was not made against a file.
+    """
+    summary = read_summary(plan)
+    name = summary["existing"]["name"]
+    if "://" in name or name == "frame":
+        raise PlanError(f"{plan}: planned against {name}, not against a file; load it into a store")
+    if into.exists():
+        raise UsageError(f"{into}: there already; a load into a file writes a new one and never over another")
+    raw = read_list(name)
+    held = as_it_is(raw, summary["entity"])
+    ids = sources.record_ids(held).to_pylist()
+    place = {i: n for n, i in enumerate(ids)}
+    actions, changes = (read_table(plan, n).to_pylist() for n in ("actions", "changes"))
+    shared = Counter(held.columns.values())
+    columns = {c: raw.table[c].to_pylist() for c in raw.table.column_names}
+    column_of = {f: c for f, c in held.columns.items() if shared[c] == 1}
+    by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
+    for change in changes:
+        by_action[change["action"]].append(change)
+        if change["field"] not in column_of:
+            fresh = change["field"] if change["field"] not in columns else f"brujula {change['field']}"
+            column_of[change["field"]] = fresh
+            columns[fresh] = [""] * len(ids)
+    gone: set[int] = set()
+    records: dict[str, str] = {}
+    reasons: list[tuple[str, str]] = []
+    counts: Counter[str] = Counter()
+    written = 0
+    for action in actions:
+        label, record, mine = action["action"], action["record_id"], by_action[action["action"]]
+        losers = [i for i in action["merged_ids"].split(";") if i]
+        if action["kind"] == "create":
+            record = f"new-{label[1:]}"
+            for cells in columns.values():
+                cells.append("")
+            columns[column_of["id"]][-1] = record
+            at_row = len(columns[column_of["id"]]) - 1
+        else:
+            lost = [i for i in (record, *losers) if i not in place]
+            changed = [] if lost else [c for c in mine if columns[column_of[c["field"]]][place[record]].strip() != c["before"]]
+            if lost or changed:
+                why = (
+                    f"record {lost[0]} is no longer in {name}"
+                    if lost
+                    else f'{changed[0]["field"]} of record {record} is now "{columns[column_of[changed[0]["field"]]][place[record]]}"; '
+                    f'the plan saw "{changed[0]["before"]}"'
+                )
+                reasons.append((label, why))
+                continue
+            at_row = place[record]
+            gone |= {place[i] for i in losers}
+        for change in mine:
+            columns[column_of[change["field"]]][at_row] = change["after"]
+        written += len(mine)
+        records[label] = record
+        counts[action["kind"]] += 1
+    keep = [n for n in range(len(columns[column_of["id"]])) if n not in gone]
+    table = pa.table({c: pa.array([cells[n] for n in keep], pa.large_string()) for c, cells in columns.items()})
+    write_list(table, into)
+    load = Load(
+        str(into), summary["entity"], summary["incoming"]["name"], "written", at, "", who, counts["create"], counts["update"],
+        counts["merge"], written, len(reasons), tuple(reasons),
+    )  # fmt: skip
+    write_results(plan, load, actions, records)
+    return load
