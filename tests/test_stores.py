@@ -200,3 +200,14 @@ def test_a_plan_against_a_file_is_carried_out_on_a_new_one(tmp_path, name):
     table = read_list(out).table.to_pandas()
     assert table["Shoe size"].tolist()[:2] in (["keep me", "x"], ["", "x"])
     assert table.loc[table["id"] == "3", "city"].tolist() == ["Rookwood"]
+
+
+def test_records_that_filled_a_store_and_were_changed_since_are_not_lost(loaded):
+    """Undoing the load that filled the store stops at a record somebody changed; told to keep what is newer, it leaves that one."""
+    url, _ = loaded
+    _set(url, "C-1", "305-555-0199")
+    with pytest.raises(StoreError, match="record C-1, which the load made, has been changed since"):
+        brujula.undo("L1", into=url)
+    brujula.undo("L1", into=url, keep_newer=True)
+    with open_store(url) as store:
+        assert store.read("contact")["id"].to_pylist() == ["C-1"]

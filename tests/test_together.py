@@ -111,3 +111,9 @@ def test_accounts_of_a_list_are_named_once():
     lines, of = accounts_of(shape(from_frame(_listed(rows)), Policy.default("contact"), "contact"))
     assert of.tolist() == [0, 1, 1, -1, 2]
     assert lines.values["website"].to_pylist() == ["post.example", "dovetail.example", "dovetail.example"]
+
+
+def test_contacts_are_no_accounts(crm, tmp_path):
+    """A file of contacts given as accounts is an error that says so."""
+    with pytest.raises(brujula.InputError, match="c.csv: holds contacts, not accounts"):
+        plan_together(_listed(), crm, str(tmp_path / "c.csv"))

@@ -15,8 +15,10 @@ from brujula import run
 from brujula.core import decide as deciding
 from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
+from brujula.errors import InputError
 from brujula.fields.email import mail_words
 from brujula.intake import sources
+from brujula.intake.mapping import entity_of
 from brujula.intake.raw import RawList
 from brujula.intake.shape import Shaped, as_it_is, shape
 from brujula.loading.naming import NEW
@@ -63,7 +65,10 @@ def plan_together(
     on_step("reading")
     listed = shape(sources.read_source(incoming, chosen.list, "contact"), chosen, "contact")
     held = as_it_is(sources.read_source(against, None, "contact"), "contact", not sources.is_url(against))
-    firms = as_it_is(sources.read_source(accounts, None, "account"), "account", not sources.is_url(accounts))
+    found = sources.read_source(accounts, None, "account")
+    if not sources.is_url(accounts) and entity_of(found.table) != "account":
+        raise InputError(f"{found.name}: holds contacts, not accounts; columns are {', '.join(found.table.column_names)}")
+    firms = as_it_is(found, "account", not sources.is_url(accounts))
     lines, line_of = accounts_of(listed)
     on_step("accounts")
     first = run.decide_on(lines, firms, theirs, sources.memory(accounts, "account"), on_step)

@@ -6,7 +6,7 @@ import getpass
 import hashlib
 import json
 from collections import defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -286,7 +286,7 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
             connection,
             MOVES,
             [
-                {"load": number, "record_id": r["id"], "action": "", "what": "created", "survivor": None, "content": None}
+                {"load": number, "record_id": r["id"], "action": "", "what": "created", "survivor": None, "content": digest_of(r)}
                 for r in full
             ],
         )
@@ -307,6 +307,12 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
         }
         connection.execute(LOADS.insert(), line)
     return load_of(line)
+
+
+def digest_of(record: Mapping[str, Any]) -> str:
+    """What a record that filled an empty store said, in short: undo asks whether it still does."""
+    said = json.dumps({f: v for f, v in record.items() if v}, ensure_ascii=False, sort_keys=True)
+    return hashlib.sha256(said.encode()).hexdigest()[:32]
 
 
 def _must_be_empty(connection: Connection, store: SqlStore, entity: str, path: Path) -> None:

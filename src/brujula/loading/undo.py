@@ -9,7 +9,7 @@ import sqlalchemy as sa
 from sqlalchemy.engine import Connection
 
 from brujula.errors import StoreError, UsageError
-from brujula.loading.apply import Clock, _fetch, now
+from brujula.loading.apply import Clock, _fetch, digest_of, now
 from brujula.loading.journal import Load, load_of, number_of
 from brujula.stores import open_store
 from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, insert_many
@@ -59,6 +59,12 @@ def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False) -> 
         return load_of({**line, "state": "undone", "undone_at": at})
 
 
+def _altered(moves: Any, stored: dict[str, Any]) -> set[str]:
+    """Records that filled an empty store and no longer say what they said then."""
+    said = {m["record_id"]: m["content"] for m in moves if m["what"] == "created" and m["content"]}
+    return {r for r, content in said.items() if r in stored and digest_of(stored[r]) != content}
+
+
 def _untouched(
     connection: Connection, table: sa.Table, changes: Any, moves: Any, created: set[str]
 ) -> tuple[list[Any], list[Any], set[str]]:
@@ -67,6 +73,7 @@ def _untouched(
     back = _fetch(connection, table, sorted(m["record_id"] for m in moves if m["what"] == "merged away"))
     stands = [c for c in changes if (stored.get(c["record_id"], {}).get(c["field"]) or "") == (c["after"] or "")]
     wrote = {(c["record_id"], c["field"]): c["after"] for c in changes}
+    created = created - _altered(moves, stored)
     as_made = {
         r
         for r in created & set(stored)
@@ -91,6 +98,7 @@ def _check_unchanged(
                 f'{change["field"]} of record {change["record_id"]} is now "{value or ""}", the load wrote "{change["after"]}"'
             )
     wrote = {(c["record_id"], c["field"]) for c in changes}
+    wrong += [f"record {r}, which the load made, has been changed since" for r in sorted(_altered(moves, stored))]
     for record in sorted(created & set(stored)):
         more = [f for f, v in stored[record].items() if f != "id" and v and (record, f) not in wrote]
         if changes and more:

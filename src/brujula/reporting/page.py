@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
 from brujula.core import decide as deciding
 from brujula.core.decide import OUTCOMES
@@ -101,32 +102,38 @@ def _rows(plan: Plan) -> list[dict[str, Any]]:
             "why": line["reason"],
             "sides": side,
             "writes": written.get(line["action"], []) if line["outcome"] != "unchanged" else [],
-            "evidence": _evidence(plan, int(index)),
+            "evidence": evidence,
         }
-        for index, line, some, side in zip(order, lines, ids, sides, strict=True)
+        for line, some, side, evidence in zip(lines, ids, sides, _evidence(plan, order), strict=True)
     ]
 
 
-def _evidence(plan: Plan, row: int) -> dict[str, Any]:
-    """What spoke for and against the pair that decided a row, or came nearest: field, how they stand, bits."""
-    pair = int(plan.decided.cause[row])
-    pair = pair if pair >= 0 else int(plan.nearest[row])
-    if pair < 0:
-        return {}
+def _evidence(plan: Plan, rows: NDArray[np.int64]) -> list[dict[str, Any]]:
+    """Per row what spoke for and against the pair that decided it, or came nearest: field, how they stand, bits; empty for none."""
     judged = plan.matched.judged
-    rule = int(judged.rule[pair])
-    fields = [
-        [c.field, c.levels[level].name, round(float(judged.bits[pair, f]), 1)]
-        for f, c in enumerate(judged.graded.comparisons)
-        if (level := int(judged.graded.levels[pair, f])) >= 0
-    ]
-    return {
-        "with": plan.name_of(judged.graded.pairs.right[pair : pair + 1])[0].as_py(),
-        "fields": fields,
-        "sum": round(float(judged.total[pair]), 1),
-        "probability": round(float(judged.probability[pair]), 3),
-        "rule": plan.matched.rules[rule].name if rule >= 0 else "",
-    }
+    pairs = np.where(plan.decided.cause[rows] >= 0, plan.decided.cause[rows], plan.nearest[rows])
+    others = np.append(judged.graded.pairs.right, np.int32(-1))[pairs]
+    out: list[dict[str, Any]] = []
+    for pair, name in zip(pairs.tolist(), plan.name_of(others).to_pylist(), strict=True):
+        if pair < 0:
+            out.append({})
+            continue
+        rule = int(judged.rule[pair])
+        fields = [
+            [c.field, c.levels[level].name, round(float(judged.bits[pair, f]), 1)]
+            for f, c in enumerate(judged.graded.comparisons)
+            if (level := int(judged.graded.levels[pair, f])) >= 0
+        ]
+        out.append(
+            {
+                "with": name,
+                "fields": fields,
+                "sum": round(float(judged.total[pair]), 1),
+                "probability": round(float(judged.probability[pair]), 3),
+                "rule": plan.matched.rules[rule].name if rule >= 0 else "",
+            }
+        )
+    return out
 
 
 def _sides(plan: Plan, records: list[list[int]]) -> list[list[list[str]]]:
