@@ -173,3 +173,13 @@ def test_places_are_told_as_the_file_counts_them(tmp_path):
     (tmp_path / "q.csv").write_text("Roster,\nName,Mail\nA,x\nB,y\n")
     assert read_list(tmp_path / "q.csv").place_of(2) == "line 4"
     assert json.dumps(found.notes)
+
+
+def test_a_card_made_to_take_for_ever_is_rejected_at_once(tmp_path):
+    """A line of parameters that never comes to its colon costs nothing: its card is rejected, the next one is read."""
+    good = "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Ada Quist\r\nEND:VCARD\r\n"
+    bad = "BEGIN:VCARD\r\nVERSION:3.0\r\nFN:Bo Orr\r\nTEL;a" + ";ba" * 60 + "\r\nEND:VCARD\r\n"
+    (tmp_path / "people.vcf").write_text(bad + good)
+    found = read_list(tmp_path / "people.vcf")
+    assert [p.code for p in found.problems] == ["bad-card"]
+    assert found.table["full_name"].to_pylist() == ["", "Ada Quist"]

@@ -78,10 +78,28 @@ def _cards(text: str) -> Iterator[tuple[int, str]]:
         yield start, "\n".join(held)
 
 
+_LINE = re.compile(r"(?:[\w-]+\.)?[\w-]+(?:;[\w-]+(?:=(?:\"[^\"]*\"|[^\";:,]*)(?:,(?:\"[^\"]*\"|[^\";:,]*))*)?)*:", re.ASCII)
+
+
+def _well_formed(card: str) -> bool:
+    """Whether every line of the card is a property: checked in one pass, for the parser takes for ever over lines that are none."""
+    whole: list[str] = []
+    soft = False  # a quoted-printable line that goes on
+    for line in card.splitlines():
+        if whole and (soft or line[:1] in (" ", "\t")):
+            whole[-1] += line
+        else:
+            whole.append(line)
+        soft = line.endswith("=") and "QUOTED-PRINTABLE" in whole[-1].upper()
+    return all(_LINE.match(line) for line in whole if line.strip())
+
+
 def _row(card: str) -> tuple[dict[str, str], str]:
     """Column to text of one card, and its version; nothing when it cannot be read."""
     import vobject
 
+    if not _well_formed(card):
+        return {}, ""
     try:
         parsed = next(vobject.readComponents(card, allowQP=True))
         children = list(parsed.getChildren())
