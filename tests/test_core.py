@@ -5,7 +5,7 @@ import pyarrow as pa
 import pytest
 from hypothesis import given, strategies as st
 
-from brujula.core import candidates, rules, weigh
+from brujula.core import candidates, judge, rules, weigh
 from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, Graded, Judged, Pairs, check_groups
 from brujula.core.batch import Batch, Column, Texts
 from brujula.core.decide import CREATE, MERGE, UPDATE
@@ -292,3 +292,16 @@ def test_actions_name_the_survivor_first():
     acts, of_row = make_actions(outcome, groups, 3, np.array([2, 0, 1, 3, 4, 5]), np.array([False, False, True]))
     assert of_row.tolist() == [0, 1, 2]
     assert [acts.members[a:b].tolist() for a, b in zip(acts.off[:-1], acts.off[1:], strict=True)] == [[1, 0, 3], [4], [2]]
+
+
+def test_thresholds_follow_from_risk_and_staff():
+    """At most the risk is wrong by the probabilities' own account; no more rows are held than people can look at."""
+    p = np.array([0.999, 0.99, 0.97, 0.9, 0.8, 0.6, 0.55, 0.2])
+    for risk in (0.002, 0.01, 0.05, 0.2):
+        at = judge.same_for_risk(p, risk)
+        assert np.mean(1 - p[p >= at]) <= risk
+    row = np.array([0, 1, 2, 3, 4, 5, 5, 6], np.int32)
+    for most in range(5):
+        at = judge.unsure_for_staff(p, row, 0.95, most, 0.35)
+        assert len({*row[(p >= at) & (p < 0.95)].tolist()}) <= most
+    assert judge.unsure_for_staff(p, row, 0.95, 9, 0.35) == 0.35

@@ -135,6 +135,7 @@ def match(
     clock.step("weigh")
     known: dict[str, Kind] = dict(kinds())
     graded, content = fitted.graded, fitted.content
+    policy = with_thresholds(policy, graded, fitted.model, batch)
     judged = judged_of(graded, fitted.model, policy, batch, content)
     if claims is not None and len(claims.row):
         pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint32))
@@ -165,6 +166,24 @@ def match(
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, and those that are ours."""
     return (*rules_of(policy), IDENTICAL, DOUBTED, *CLAIMED, *DECIDED)
+
+
+def with_thresholds(policy: Policy, graded: Graded, model: weigh.Model, batch: Batch) -> Policy:
+    """The policy with the thresholds that follow from the risk it bears and the people it has, where it states them."""
+    how = policy.match
+    if how.risk is None and how.staff is None:
+        return policy
+    rules = rules_of(policy)
+    judged = judge.judge(graded, model, rules, how.same_from, how.unsure_from, batch.columns)
+    free = judged.rule < 0
+    same, unsure = how.same_from, how.unsure_from
+    if how.risk is not None:
+        same = judge.same_for_risk(judged.probability[free], how.risk)
+        unsure = min(unsure, same)
+    if how.staff is not None and batch.n_incoming:
+        row = np.where(graded.pairs.left >= batch.n_existing, graded.pairs.left - batch.n_existing, -1)[free].astype(np.int32)
+        unsure = judge.unsure_for_staff(judged.probability[free], row, same, int(how.staff * batch.n_incoming), unsure)
+    return policy.model_copy(update={"match": how.model_copy(update={"same_from": same, "unsure_from": min(unsure, same)})})
 
 
 def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, content: Keys) -> Judged:

@@ -36,3 +36,26 @@ def judge(
     held = (said == UNSURE) & (p < unsure_from)
     verdict = np.where((said >= 0) & ~held, said, verdict).astype(np.int8)
     return Judged(graded, bits, total, p, np.where(held, -1, rule).astype(np.int32), verdict)
+
+
+def same_for_risk(probability: NDArray[np.float64], risk: float) -> float:
+    """The lowest probability from which pairs may be called the same so that, by their probabilities, a share of at most `risk` is wrong."""
+    p = np.sort(probability[probability > 0.5])[::-1]
+    if len(p) == 0:
+        return 0.95
+    wrong = np.cumsum(1.0 - p) / np.arange(1, len(p) + 1)
+    borne = np.flatnonzero(wrong <= risk)
+    return float(np.clip(p[borne[-1]] if len(borne) else 0.9999, 0.5, 0.9999))
+
+
+def unsure_for_staff(
+    probability: NDArray[np.float64], row: NDArray[np.int32], same_from: float, most_rows: int, at_least: float
+) -> float:
+    """The lowest probability from which pairs may be held so that at most so many rows are. row : of each pair, -1 = none of its own."""
+    open_now = np.flatnonzero((probability >= at_least) & (probability < same_from) & (row >= 0))
+    best = np.full(int(row.max(initial=-1)) + 1, -1.0)
+    np.maximum.at(best, row[open_now], probability[open_now])
+    held = np.sort(best[best >= 0])[::-1]
+    if len(held) <= most_rows:
+        return at_least
+    return float(np.nextafter(held[most_rows], 1.0)) if most_rows < len(held) else at_least

@@ -33,6 +33,8 @@ class ListPolicy(_Part):
 class MatchPolicy(_Part):
     """Passes, compared fields and the risk the steward will bear.
 
+    risk   : the share of wrong matches among the automatic ones that is borne; the threshold for `same` follows from it
+    staff  : the share of rows that people can look at; the threshold for `unsure` rises until no more are held for want of evidence
     key    : a field whose value alone says which record a row is; records that share one are never picked from
     ids    : what a column of record ids in the list means: `ours` (each is the record), `ignore`, or `auto` (ours, where they agree with the rows)
     labels : a file of pairs a person has judged (left, right, verdict); weights and probabilities are fitted to them
@@ -48,6 +50,8 @@ class MatchPolicy(_Part):
     temper: float = Field(default=1.0, gt=0, le=1)
     same_from: float = Field(default=0.95, gt=0, lt=1)
     unsure_from: float = Field(default=0.35, gt=0, lt=1)
+    risk: float | None = Field(default=None, gt=0, lt=0.5)
+    staff: float | None = Field(default=None, ge=0, le=1)
     labels: str = ""
     key: str = ""
     ids: Literal["auto", "ours", "ignore"] = "auto"
