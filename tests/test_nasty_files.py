@@ -183,3 +183,9 @@ def test_a_card_made_to_take_for_ever_is_rejected_at_once(tmp_path):
     found = read_list(tmp_path / "people.vcf")
     assert [p.code for p in found.problems] == ["bad-card"]
     assert found.table["full_name"].to_pylist() == ["", "Ada Quist"]
+
+
+def test_a_heading_that_looks_like_a_path_is_a_heading(tmp_path):
+    """Dots and brackets at the start of a heading mean nothing."""
+    (tmp_path / "list.csv").write_text(".Name;[0],$.x\nAda,Quist\nAda,Quist\n")
+    assert brujula.inspect(str(tmp_path / "list.csv")).repeated_rows == 1

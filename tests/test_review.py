@@ -218,3 +218,32 @@ def test_a_sweep_uses_decisions(tmp_path):
     )
     again = brujula.sweep(str(tmp_path / "crm.csv"), entity="contact")
     assert {*again.actions["record_id"], *again.actions["merged_ids"]} == {"3", "4"}
+
+
+def test_a_sample_measures_precision(tmp_path):
+    """Drawn denser where it is less certain, the same each time; its answers give a precision with an interval, and serve as labels."""
+    from brujula.demo.generate import CONTACT_HEADINGS, ROSTER_HEADINGS, make
+
+    world = make(71, 800, 100, 200)
+    pd.DataFrame(world.contacts, columns=CONTACT_HEADINGS).to_csv(tmp_path / "crm.csv", index=False)
+    pd.DataFrame(world.roster, columns=ROSTER_HEADINGS).to_csv(tmp_path / "new.csv", index=False)
+    brujula.plan(str(tmp_path / "new.csv"), against=str(tmp_path / "crm.csv")).write(tmp_path / "plan")
+    drawn = []
+    for _ in range(2):
+        subprocess.run([BRUJULA, "review", tmp_path / "plan", "--sample", "30"], check=True, capture_output=True)
+        drawn.append((tmp_path / "plan" / "sample.csv").read_bytes())
+    assert drawn[0] == drawn[1]
+    table = pd.read_csv(tmp_path / "plan" / "sample.csv", dtype=str, keep_default_na=False)
+    assert len(table) == 30
+    assert table["stands for"].astype(float).sum() == pytest.approx(
+        pd.read_csv(tmp_path / "plan" / "outcomes.csv")["outcome"].isin(["update", "unchanged", "merge"]).sum(), abs=4
+    )
+    table.assign(decision=["same"] * 29 + ["different"]).to_csv(tmp_path / "answers.csv", index=False)
+    done = subprocess.run(
+        [BRUJULA, "review", tmp_path / "plan", "--take", tmp_path / "answers.csv"], capture_output=True, text=True
+    )
+    assert done.returncode == 0, done.stderr
+    assert "30 looked at, 29 the same: measured precision of the automatic matches 0.9" in done.stdout.replace("\n", " ")
+    (tmp_path / "p.toml").write_text('[match]\nlabels = "answers.csv"\n')
+    fitted = brujula.plan(str(tmp_path / "new.csv"), against=str(tmp_path / "crm.csv"), policy=tmp_path / "p.toml")
+    assert fitted.matched.model.slope != 1.0

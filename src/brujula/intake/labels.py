@@ -1,8 +1,9 @@
-"""Pairs a person has judged: read from a list with the columns left, right, verdict, as pairs.csv has them."""
+"""Pairs a person has judged: read from a list with the columns left, right, verdict, as pairs.csv has them, or an answered sample."""
 
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 from pathlib import Path
 from typing import NamedTuple
 
@@ -35,6 +36,8 @@ def read_labels(path: str | Path, ids: pa.Array, n_incoming: int) -> Labels:
     Raises InputError naming file, line, column and value for a side that does not exist or a verdict that is none.
     """
     raw = read_list(path)
+    if "verdict" not in raw.table.column_names and "decision" in raw.table.column_names:
+        raw = replace(raw, table=raw.table.append_column("verdict", raw.table["decision"]))
     lacking = [c for c in ("left", "right", "verdict") if c not in raw.table.column_names]
     if lacking:
         raise InputError(

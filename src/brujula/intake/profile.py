@@ -86,6 +86,15 @@ class Profile:
     against: str = ""
 
 
+def _repeated(table: pa.Table) -> int:
+    """Rows that stand word for word what an earlier row is."""
+    if table.num_rows == 0:
+        return 0
+    # Arrow reads a column's name as a path when it begins with a dot: columns are grouped by numbers.
+    numbers = [str(i) for i in range(table.num_columns)]
+    return int(table.num_rows - table.rename_columns(numbers).group_by(numbers).aggregate([]).num_rows)
+
+
 def inspect(source: Any, entity: str | None = None, against: Any = None) -> Profile:
     """Look through a list; nothing is written. against : existing records on which the keys are tried.
 
@@ -109,7 +118,7 @@ def inspect(source: Any, entity: str | None = None, against: Any = None) -> Prof
     found: dict[str, list[Any]] = {}
     for problem in problems.find(cleaned, plain, listed, policy):
         found.setdefault(problem.code, []).append(problem)
-    repeated = raw.table.num_rows - raw.table.group_by(raw.table.column_names).aggregate([]).num_rows if raw.table.num_rows else 0
+    repeated = _repeated(raw.table)
     return Profile(
         listed.raw.name,
         entity,

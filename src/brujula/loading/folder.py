@@ -176,6 +176,17 @@ def review_table(plan: Plan) -> pa.Table:
         pair = np.flatnonzero(judged.verdict == UNSURE)
         pair = pair[np.lexsort((judged.graded.pairs.right[pair], judged.graded.pairs.left[pair]))]
         left, right = judged.graded.pairs.left[pair], judged.graded.pairs.right[pair]
+    return _side_by_side(plan, left, right, pair)
+
+
+def pairs_to_judge(plan: Plan, pair: NDArray[np.int64]) -> pa.Table:
+    """Chosen judged pairs, laid out as in review.csv."""
+    pairs = plan.matched.judged.graded.pairs
+    return _side_by_side(plan, pairs.left[pair], pairs.right[pair], pair)
+
+
+def _side_by_side(plan: Plan, left: NDArray[np.int32], right: NDArray[np.int32], pair: NDArray[np.int64]) -> pa.Table:
+    judged = plan.matched.judged
     blank = pa.array([""] * len(left), pa.large_string())
     columns: dict[str, Any] = {
         "left": plan.name_of(left),

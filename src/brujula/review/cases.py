@@ -69,9 +69,9 @@ class Case:
         return len({side for p in self.pairs for side in (p.cells["left"], p.cells["right"])})
 
 
-def open_pairs(folder: Path) -> list[Pair]:
-    """The open pairs of a plan folder. Raises PlanError when it is none."""
-    return [Pair(i + 2, line) for i, line in enumerate(read_table(folder, "review").to_pylist())]
+def open_pairs(folder: Path, name: str = "review") -> list[Pair]:
+    """The open pairs of a plan folder; or with the name `sample`, those drawn for a check. Raises PlanError when it is none."""
+    return [Pair(i + 2, line) for i, line in enumerate(read_table(folder, name).to_pylist())]
 
 
 def cases(pairs: Sequence[Pair]) -> list[Case]:
@@ -110,8 +110,9 @@ def existing_of(folder: Path) -> str:
 
 def taken_from(folder: Path, source: Path) -> list[Decision]:
     """Answers filled in in review.xlsx or review.csv. Raises InputError naming each cell that is wrong, all at once."""
-    asked = {tuple(p.cells[k] for k in _KEYS): p for p in open_pairs(folder)}
     raw = read_list(source)
+    drawn = "stands for" in raw.table.column_names
+    asked = {tuple(p.cells[k] for k in _KEYS): p for p in open_pairs(folder, "sample" if drawn else "review")}
     lacking = [c for c in (*_KEYS, "decision") if c not in raw.table.column_names]
     if lacking:
         raise InputError(
