@@ -502,3 +502,34 @@ def test_fields_are_given_back(tmp_path):
     plan.write(tmp_path / "plan")
     back = pd.read_csv(tmp_path / "plan" / "incoming_with_ids.csv", dtype=str, keep_default_na=False)
     assert back[["owner (record)", "id (record)"]].values.tolist() == [["Kim", "C-1"], ["", ""]]
+
+
+def test_owners_are_given_out_in_turn(tmp_path):
+    """New records without an owner go to the first rule's people that fits, each in turn; known ones keep theirs."""
+    rules = '[[owner]]\nwhen = [\'city is "Yarrow"\']\nto = ["Kim", "Lee"]\n[[owner]]\nto = ["Pat"]\n'
+    rows = [
+        f"given_name=G{i}; family_name=N{i}{i}x; email=n{i}@n{i}.example; city={c}"
+        for i, c in enumerate(["Yarrow", "Rookwood", "Yarrow", "Yarrow"])
+    ]
+    plan = _chosen(
+        tmp_path,
+        [A],
+        [*rows, ROW, f"{rows[0].replace('G0', 'Hal').replace('N00x', 'Vane').replace('n0@', 'hal@')}; owner=Own"],
+        rules,
+    )
+    given = plan.changes[plan.changes["field"] == "owner"].sort_values("action")
+    assert dict(zip(given["action"], given["after"], strict=True)) == {
+        "A1": "Kim",
+        "A2": "Pat",
+        "A3": "Lee",
+        "A4": "Kim",
+        "A5": "Own",
+    }
+
+
+def test_load_ready_files_in_parts(tmp_path):
+    """No file has more rows than the target takes; together they have all."""
+    rows = [f"given_name=G{i}; family_name=N{i}{i}x; email=n{i}@n{i}.example" for i in range(5)]
+    _chosen(tmp_path, [A], rows, "[files]\nmost = 2\n").write(tmp_path / "plan")
+    parts = [len(pd.read_csv(tmp_path / "plan" / f"create{p}.csv")) for p in ("", "-2", "-3")]
+    assert parts == [2, 2, 1]

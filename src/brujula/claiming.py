@@ -210,3 +210,12 @@ def of_one_firm(cleaned: Batch, accounts: NDArray[np.int64]) -> Batch:
     return Batch(
         cleaned.entity, cleaned.n_existing, cleaned.n_incoming, {**cleaned.columns, "account": Column(column.values, codes)}
     )
+
+
+def owner_rules(new: Shaped, policy: Policy) -> list[int]:
+    """Per row the first rule of owners that it meets, -1 = none."""
+    n = new.raw.table.num_rows
+    out = np.full(n, -1, np.int64)
+    for number, rule in enumerate(policy.owner):
+        out[(out < 0) & conditions.meets(rule.when, new.values, n)] = number
+    return [int(x) for x in out]

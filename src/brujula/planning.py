@@ -311,7 +311,7 @@ class Plan:
         acts, n = self.action_table, self.batch.n_existing
         parts = []
         for position, change in enumerate(self.field_changes):
-            column = self.batch.columns[change.field]
+            column = self.batch.column(change.field)
             texts = pa.concat_arrays([column.values.arrow(), pa.array([""], pa.large_string())])
             base = acts.base[change.action]
             before = texts.take(

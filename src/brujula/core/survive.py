@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -27,6 +27,7 @@ WHY = (
     "the record is active again",
     "the person is at another account now",
     "where the person was before",
+    "the policy gives it out",
 )
 (
     W_FILL,
@@ -43,7 +44,8 @@ WHY = (
     W_REVIVED,
     W_MOVED,
     W_BEFORE,
-) = range(14)
+    W_OWNER,
+) = range(15)
 
 
 @dataclass(frozen=True)
@@ -179,6 +181,35 @@ def survive(actions: Actions, columns: Mapping[str, Column], n_existing: int, ho
         hit = np.flatnonzero(picked >= 0)
         out.append(FieldChanges(field, hit, picked[hit].astype(np.int32), why[hit]))
     return [c for c in out if len(c.action)]
+
+
+def give_out(
+    actions: Actions, changes: list[FieldChanges], field: str, to: Sequence[Sequence[str]], of_row: Sequence[int], n_existing: int
+) -> list[FieldChanges]:
+    """The changes, and a value for each new record without one: by the rule its row falls under, of several values each in turn.
+
+    to : values per rule;  of_row : per incoming row its rule, -1 = none
+    """
+    given = {a for c in changes if c.field == field for a in c.action.tolist()}
+    hit, source, text = [], [], []
+    turn = [0] * len(to)
+    for action in np.flatnonzero(actions.kind == CREATE).tolist():
+        row = int(actions.base[action])
+        rule = of_row[row - n_existing]
+        if action in given or rule < 0:
+            continue
+        hit.append(action)
+        source.append(row)
+        text.append(to[rule][turn[rule] % len(to[rule])])
+        turn[rule] += 1
+    if not hit:
+        return changes
+    whole = next((c for c in changes if c.field == field), None)
+    others = [c for c in changes if c.field != field]
+    made = FieldChanges(
+        field, np.array(hit, np.int64), np.array(source, np.int32), np.full(len(hit), W_OWNER, np.int8), tuple(text)
+    )
+    return [*others, *([whole] if whole is not None else []), made]
 
 
 def revive(actions: Actions, changes: list[FieldChanges], inactive: NDArray[np.bool_], n_existing: int) -> list[FieldChanges]:

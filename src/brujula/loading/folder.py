@@ -117,7 +117,12 @@ def tables(plan: Plan) -> dict[str, pa.Table]:
         "rows": rows,
         "review": review_table(plan),
     }
-    return out | {kind: _load_ready(plan, kind) for kind in ("create", "update", "merge")}
+    for kind in ("create", "update", "merge"):
+        ready = _load_ready(plan, kind)
+        most = plan.policy.files.most or max(ready.num_rows, 1)
+        for part, start in enumerate(range(0, max(ready.num_rows, 1), most), 1):
+            out[kind if part == 1 else f"{kind}-{part}"] = ready.slice(start, most)
+    return out
 
 
 def _texts(by_row: dict[int, str], rows: NDArray[np.int64]) -> pa.Array:

@@ -120,6 +120,22 @@ class GiveBackPolicy(_Part):
     several: Literal["first", "none", "all"] = "first"
 
 
+class OwnerRule(_Part):
+    """Who gets a new record: the first rule whose conditions its row meets all of; of several people each in turn.
+
+    when : conditions on the row, none = every row;  to : one or several owners
+    """
+
+    when: tuple[str, ...] = ()
+    to: tuple[str, ...] = Field(min_length=1)
+
+
+class FilesPolicy(_Part):
+    """The load-ready files. most : rows a file may have where a target takes no more; what is over goes to create-2.csv and so on."""
+
+    most: int | None = Field(default=None, ge=1)
+
+
 Survivorship = Literal[
     "fill", "replace", "keep", "append", "union", "strictest", "longest", "newest", "most_trusted", "most_frequent"
 ]
@@ -156,6 +172,8 @@ class Policy(_Part):
     suppress: SuppressPolicy = SuppressPolicy()
     trust: TrustPolicy = TrustPolicy()
     give_back: GiveBackPolicy = GiveBackPolicy()
+    owner: tuple[OwnerRule, ...] = ()
+    files: FilesPolicy = FilesPolicy()
     required: tuple[str, ...] = ()
 
     @classmethod

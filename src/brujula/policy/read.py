@@ -80,6 +80,7 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
         ("select.existing", policy.select.existing),
         ("suppress.rows", policy.suppress.rows),
         ("suppress.records", policy.suppress.records),
+        *((f"owner.{i}.when", rule.when) for i, rule in enumerate(policy.owner, 1)),
     ):
         check(conditions, ENTITIES[policy.entity].fields, f"{path}, {where}")
     return policy

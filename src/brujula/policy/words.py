@@ -93,6 +93,12 @@ def in_words(policy: Policy) -> list[str]:
     out += [f"Sources of {field} from the most trusted down: {', '.join(order)}." for field, order in policy.trust.fields.items()]
     if policy.give_back.fields:
         out.append(f"Given back with the list: {', '.join(policy.give_back.fields)} of the record each row is.")
+    out += [
+        f"New records {'whose ' + ' and '.join(rule.when) + ' ' if rule.when else ''}go to {', '.join(rule.to)}{' in turn' if len(rule.to) > 1 else ''}."
+        for rule in policy.owner
+    ]
+    if policy.files.most:
+        out.append(f"Load-ready files have at most {policy.files.most:,} rows each.")
     if policy.match.labels:
         out.append(f"Weights and probabilities are fitted to the pairs judged in {policy.match.labels}.")
     out += [
