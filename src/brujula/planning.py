@@ -109,16 +109,16 @@ class Plan:
         labels = np.concatenate([[""], np.char.add("G", np.arange(1, int(big.sum()) + 1).astype(str))])
         return pa.array(labels[rank[group]], pa.large_string())
 
+    @cached_property
+    def _names(self) -> pa.Array:
+        """Ids of the records, `row N` of the rows, and "" behind them."""
+        rows = pa.array(np.arange(1, self.batch.n_incoming + 1)).cast(pa.large_string())
+        rows = pc.binary_join_element_wise(pa.scalar("row", pa.large_string()), rows, pa.scalar(" ", pa.large_string()))
+        return pa.concat_arrays([self.ids.cast(pa.large_string()), rows, pa.array([""], pa.large_string())])
+
     def name_of(self, record: NDArray[np.int32]) -> pa.Array:
         """`row 12` for a row, the id for a record; blank for -1."""
-        n = self.batch.n_existing
-        rows = (
-            pa.array(np.char.add("row ", np.arange(1, self.batch.n_incoming + 1).astype(str)), pa.large_string())
-            if self.batch.n_incoming
-            else pa.array([], pa.large_string())
-        )
-        both = pa.concat_arrays([self.ids.cast(pa.large_string()), rows, pa.array([""], pa.large_string())])
-        return both.take(pa.array(np.where(record < 0, n + self.batch.n_incoming, record)))
+        return self._names.take(pa.array(np.where(record < 0, len(self._names) - 1, record)))
 
     @cached_property
     def _record_ids(self) -> pa.Array:

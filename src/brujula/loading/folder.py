@@ -204,8 +204,11 @@ def _side_by_side(plan: Plan, left: NDArray[np.int32], right: NDArray[np.int32],
     for field in plan.batch.columns:
         columns[f"{field} (left)"] = plan.values(field, left)
         columns[f"{field} (right)"] = plan.values(field, right)
-    seen = pa.array(seen_keys(plan.batch), pa.large_string())
-    return pa.table(columns | {"seen (left)": seen.take(pa.array(left)), "seen (right)": seen.take(pa.array(right))})
+    seen = {
+        f"seen ({side})": pa.array(seen_keys(plan.batch, which), pa.large_string())
+        for side, which in (("left", left), ("right", right))
+    }
+    return pa.table(columns | seen)
 
 
 def _load_ready(plan: Plan, kind: str) -> pa.Table:

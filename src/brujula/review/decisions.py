@@ -68,10 +68,11 @@ def decided_now(left: str, right: str, verdict: str, seen: tuple[str, str], rema
     return Decision(a, b, verdict, who, datetime.now(UTC).isoformat(timespec="seconds"), seen_a, seen_b, remark)
 
 
-def seen_keys(batch: Batch) -> list[str]:
-    """Per record the key of its identifying values as they stand."""
+def seen_keys(batch: Batch, records: NDArray[np.int32] | None = None) -> list[str]:
+    """Per record, of all or of those chosen, the key of its identifying values as they stand."""
     held = {f: c for f, c in batch.columns.items() if f in _IDENTIFYING}
-    return [f"{k:016x}" for k in content_keys(Batch(batch.entity, batch.n_existing, batch.n_incoming, held)).tolist()]
+    keys = content_keys(Batch(batch.entity, batch.n_existing, batch.n_incoming, held))
+    return [f"{k:016x}" for k in (keys if records is None else keys[records]).tolist()]
 
 
 def applied(decisions: Sequence[Decision], batch: Batch, ids: pa.Array) -> Applied:
