@@ -106,3 +106,37 @@ def test_every_default_rule_is_explained(entity):
     page = (Path(__file__).parents[1] / "docs" / "rules.md").read_text("utf-8")
     for rule in Policy.default(entity).rule:
         assert f"| {rule.name} | {rule.verdict} | {rule.why} |" in page
+
+
+SAID = {
+    'outcomes.mode = "allow-duplicates"': "Every row is created, whoever is like it.",
+    'outcomes.several = "newest"': "goes to the record changed last",
+    'outcomes.duplicates = "leave"': "are left; the row goes to the one that would stay",
+    'outcomes.twice = "last"': "only the last is used",
+    'outcomes.inactive = "revive"': "make it active again",
+    'outcomes.moved = "update"': "is tied to it; the old one is noted",
+    'outcomes.survivor = "newest"': "the record changed last stays",
+    "match.risk = 0.01": "a share of 0.01 may be wrong",
+    "match.staff = 0.02": "a share of 0.02 of the rows is held",
+    'match.key = "email"': "A record with the row's email is the row's record",
+    'match.ids = "ours"': "Ids in the list are the records' ids.",
+    'match.labels = "seen.csv"': "fitted to the pairs judged in",
+    "select.existing = ['city is filled']": "Existing records take part when city is filled.",
+    'suppress.list = "alone.csv"': "alone.csv are left alone",
+    "suppress.rows = ['email is blank']": "Rows are left alone when email is blank.",
+    "suppress.records = ['email is blank']": "Records are kept out when email is blank.",
+    'trust.order = ["crm", "web"]': "from the most trusted down: crm, web.",
+    'trust.fields.phone = ["web"]': "Sources of phone from the most trusted down: web.",
+    'give_back.fields = ["owner"]': "Given back with the list: owner",
+    'owner = [{to = ["Kim", "Lee"]}]': "New records go to Kim, Lee in turn.",
+    "files.most = 500": "at most 500 rows each",
+    'update.phone = "most_frequent"': "phone: what most of them say stays.",
+    'list.date = "2026-03-02"': "of 2026-03-02",
+}
+
+
+@pytest.mark.parametrize("choice", SAID)
+def test_every_choice_is_told_in_words(choice, tmp_path):
+    """What a policy chooses is said by `policy show`."""
+    (tmp_path / "p.toml").write_text(choice + "\n")
+    assert SAID[choice] in " ".join(in_words(Policy.read(tmp_path / "p.toml", "contact")))

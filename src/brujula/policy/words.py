@@ -76,6 +76,16 @@ def in_words(policy: Policy) -> list[str]:
     ]
     if policy.outcomes.inactive in _INACTIVE:
         out.append(_INACTIVE[policy.outcomes.inactive])
+    if policy.outcomes.moved in _MOVED:
+        out.append(_MOVED[policy.outcomes.moved])
+    if policy.match.risk is not None:
+        out.append(f"Of the automatic matches a share of {policy.match.risk:g} may be wrong: the threshold follows from that.")
+    if policy.match.staff is not None:
+        out.append(f"At most a share of {policy.match.staff:g} of the rows is held for want of evidence.")
+    if policy.list.label or policy.list.date:
+        out.append(
+            f"The list is {policy.list.label or 'one without a name'}{', of ' + policy.list.date if policy.list.date else ''}."
+        )
     if policy.match.key:
         out.append(
             f"A record with the row's {policy.match.key} is the row's record; records that share one are held for a person."
