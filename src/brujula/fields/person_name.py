@@ -122,6 +122,9 @@ class PersonName(Kind):
             {"given_name": "Alex", "family_name": "Reyes", "suffix": "Jr."},
             {"suffix": "differs", "family_name": "same"},
         ),
+        Example({"family_name": "Krüger"}, {"family_name": "Krueger"}, {"family_name": "same"}),
+        Example({"family_name": "Nygård"}, {"family_name": "Nygaard"}, {"family_name": "same"}),
+        Example({"given_name": "Micky"}, {"given_name": "Michael"}, {"given_name": "close"}),
         Example({"given_name": "Steffie"}, {"given_name": "Stephania"}, {"given_name": "partial"}),
         Example({"given_name": "Jon"}, {"given_name": "Joan"}, {"given_name": "differs"}),
         Example(

@@ -168,6 +168,30 @@ def is_prefix(a, a0, a1, b, b0, b1):
 
 
 @njit(f"boolean({_PAIR})", cache=True, nogil=True, error_model="numpy")
+def same_but_umlauts(a, a0, a1, b, b0, b1):
+    """True when the ranges differ only in how umlauts are spelled out: Krueger and Kruger, Nygaard and Nygard."""
+    i, j = a0, b0
+    while i < a1 or j < b1:
+        if i < a1 and j < b1 and a[i] == b[j]:
+            i, j = i + 1, j + 1
+        elif (
+            i > a0
+            and i < a1
+            and ((a[i] == 101 and (a[i - 1] == 97 or a[i - 1] == 111 or a[i - 1] == 117)) or (a[i] == 97 and a[i - 1] == 97))
+        ):
+            i += 1  # ae, oe, ue, aa
+        elif (
+            j > b0
+            and j < b1
+            and ((b[j] == 101 and (b[j - 1] == 97 or b[j - 1] == 111 or b[j - 1] == 117)) or (b[j] == 97 and b[j - 1] == 97))
+        ):
+            j += 1
+        else:
+            return False
+    return True
+
+
+@njit(f"boolean({_PAIR})", cache=True, nogil=True, error_model="numpy")
 def is_skeleton(a, a0, a1, b, b0, b1):
     """True when a's letters stand in b in order, beginning and ending alike: mfg in manufacturing, grp in group."""
     la, lb = a1 - a0, b1 - b0

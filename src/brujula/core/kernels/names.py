@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import njit
 
-from brujula.core.kernels.edits import SCRATCH, is_prefix, jaro_winkler, n_letters_apart, same_bytes, slip
+from brujula.core.kernels.edits import SCRATCH, is_prefix, jaro_winkler, n_letters_apart, same_but_umlauts, same_bytes, slip
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
 
@@ -249,6 +249,8 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, 
         if t == 1 and s != 1:
             return F_SIMILAR, top
     if s == 0:
+        return F_SAME, top
+    if min(na, nb) >= 5 and same_but_umlauts(buf_a, 0, na, buf_b, 0, nb):
         return F_SAME, top
     rare = min(counts[fa], counts[fb]) < often
     if s == 1:

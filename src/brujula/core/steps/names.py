@@ -61,11 +61,20 @@ def _family_first(column: Column) -> Column:
     return Column(Texts.of(turned), column.codes)
 
 
+_ENDINGS = ("ie", "ey", "y", "i")
+
+
 @cache
 def _nickname_columns(groups: tuple[tuple[str, ...], ...]) -> tuple[pa.Array, NDArray[np.int32]]:
     """Every word of every group, and its membership."""
-    word = pa.array([w for group in groups for w in group], pa.large_string())
-    return word, np.array([2 * g + (k == 0) for g, group in enumerate(groups) for k in range(len(group))], np.int32)
+    listed = {w for group in groups for w in group}
+    members = [(w, 2 * g + (k == 0)) for g, group in enumerate(groups) for k, w in enumerate(group)]
+    # Pet names are spelled as one likes: Micky, Mickey, Mickie.
+    for w, member in list(members):
+        stem = next((w[: -len(e)] for e in _ENDINGS if w.endswith(e)), "")
+        if len(stem) >= 3 and not member & 1:
+            members += [(stem + e, member) for e in _ENDINGS if stem + e not in listed]
+    return pa.array([w for w, _ in members], pa.large_string()), np.array([m for _, m in members], np.int32)
 
 
 @cache
