@@ -112,3 +112,14 @@ def test_figures_say_what_the_plan_says(tmp_path):
     assert all('role="img"' in f.svg for f in found)
     assert "2 of 11" in found[3].svg
     assert [f.svg for f in figures(plan)] == [f.svg for f in found]
+
+
+def test_a_notebook_shows_the_plan():
+    """Counts and the first rows of each outcome, text as text."""
+    old = pd.DataFrame([["1", "Ada", "Quist", "ada@quist.example"]], columns=["id", "first_name", "last_name", "email"])
+    new = pd.DataFrame(
+        [["Ada", "Quist", "ada@quist.example"], ["<b>Bo", "Orr", "bo@orr.example"]], columns=["first_name", "last_name", "email"]
+    )
+    shown = brujula.plan(new, against=old)._repr_html_()
+    assert "2 rows of frame" in shown and "1 create, 1 unchanged" in shown
+    assert shown.count("<tr>") == 3

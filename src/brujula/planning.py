@@ -453,6 +453,12 @@ class Plan:
                 )
         return "\n".join(out)
 
+    def _repr_html_(self) -> str:
+        """How a notebook shows a plan: rows by outcome, and the first rows that need a person or change something."""
+        from brujula.reporting.page import in_notebook
+
+        return in_notebook(self)
+
     def write(self, folder: str | Path) -> Path:
         """Write the plan folder; it appears only when complete. Raises PlanError when something else stands there."""
         from brujula.loading.folder import write_plan

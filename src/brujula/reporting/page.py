@@ -19,6 +19,7 @@ from brujula.reporting.figures import figures
 from brujula.reporting.look import rendered
 
 _MOST = 1_500  # rows shown; the rest lie in the files, and the page says so
+_IN_NOTEBOOK = 3  # rows of each outcome
 _SIDES = 4  # records shown beside a row
 _FIRST = (deciding.REVIEW, deciding.REJECT, deciding.MERGE, deciding.UPDATE, deciding.CREATE, deciding.SKIP, deciding.UNCHANGED)
 _FIELDS = (
@@ -71,6 +72,15 @@ def page(plan: Plan) -> str:
         same=plan.pairs_table["verdict"].to_pylist().count("same") if swept else 0,
         unsure=plan.pairs_table["verdict"].to_pylist().count("unsure") if swept else 0,
     )
+
+
+def in_notebook(plan: Plan) -> str:
+    """A plan as a notebook shows it: rows by outcome, and of each outcome the first rows with their reasons."""
+    lines = plan.outcomes_table.to_pylist()
+    first: list[dict[str, Any]] = []
+    for outcome in (OUTCOMES[o] for o in _FIRST):
+        first += [line for line in lines if line["outcome"] == outcome][:_IN_NOTEBOOK]
+    return rendered("notebook.html", counts=plan.counts, lines=first, meaning=_MEANING, name=plan.incoming.name, total=len(lines))
 
 
 def _fields(plan: Plan) -> list[str]:
