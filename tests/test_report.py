@@ -96,11 +96,11 @@ def test_figures_say_what_the_plan_says(tmp_path):
     from brujula.reporting.figures import figures
 
     old = pd.DataFrame(
-        [[str(i), f"Given{i}", f"Family{i}", f"g{i}@x{i}.example", "web" if i % 2 else "import"] for i in range(20)]
+        [[str(i), f"Given{i}", f"Family{i}", f"g{i}@x{i}.example", "web" if i % 2 else "import"] for i in range(60)]
         + [["90", "Given1", "Family1", "g1@x1.example", "web"]],
         columns=["id", "first_name", "last_name", "email", "source"],
     )
-    plan = brujula.plan(old.drop(columns=["id", "source"]).assign(city="Yarrow").iloc[:5], against=old)
+    plan = brujula.plan(old.drop(columns=["id", "source"]).assign(city="Yarrow").iloc[:40], against=old)
     found = figures(plan)
     assert [f.heading for f in found] == [
         "How sure the pairs are",
@@ -110,7 +110,7 @@ def test_figures_say_what_the_plan_says(tmp_path):
         "How many stand for one",
     ]
     assert all('role="img"' in f.svg for f in found)
-    assert "2 of 11" in found[3].svg
+    assert "2 of 31" in found[3].svg
     assert [f.svg for f in figures(plan)] == [f.svg for f in found]
 
 

@@ -14,6 +14,7 @@ from brujula.planning import Plan
 from brujula.reporting.look import DARK, INK, LIGHT, LINE, MIDDLE, SOFT, as_svg, figure
 
 _MOST_BARS = 8
+_FEW = 20  # pairs
 
 
 class Drawn(NamedTuple):
@@ -25,7 +26,9 @@ class Drawn(NamedTuple):
 
 
 def figures(plan: Plan) -> list[Drawn]:
-    """The figures that have something to show."""
+    """The figures that have something to show; none for a plan of a handful of pairs, which is read quicker than drawn."""
+    if len(plan.matched.judged.probability) < _FEW:
+        return []
     found = [_probabilities(plan), _evidence(plan), _gaps(plan), _sources(plan), _sizes(plan)]
     return [f for f in found if f is not None]
 
