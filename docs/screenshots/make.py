@@ -74,7 +74,7 @@ def main() -> None:
             for file in ("contacts.csv", "workshop-roster.csv", "accounts.csv"):
                 shutil.copy(folder / "demo" / file, folder / file)
             said = "echo '$ brujula {0}'; brujula {0}"
-            terminal(said.format("demo") + " | head -48", "demo.png", folder, 12)
+            terminal(said.format("demo") + " | tail -50", "demo.png", folder, 18)
             terminal(said.format("inspect workshop-roster.csv --against contacts.csv"), "inspect.png", folder, 5)
             subprocess.run(
                 [BIN / "brujula", "inspect", "workshop-roster.csv", "--against", "contacts.csv", "--page", "inspect.html"], **run
@@ -98,10 +98,14 @@ def main() -> None:
                 + said.format("plan nosuch.csv --against contacts.csv --out p"),
                 "load-undo.png",
                 folder,
-                24,
+                36,
             )
             terminal(said.format("review plan"), "review.png", folder, 6)
             page(folder / "plan" / "report.html", "report.png")
+            opened = (folder / "plan" / "report.html").read_text("utf-8")
+            look = "const f = document.querySelector('.figures'); f.open = true; while (f.previousElementSibling) f.previousElementSibling.remove()"
+            (folder / "figures.html").write_text(opened.replace("</body>", f"<script>{look}</script></body>"), "utf-8")
+            page(folder / "figures.html", "figures.png")
             subprocess.run([BIN / "brujula", "sweep", "contacts.csv", "--out", "sweep"], **run)
             page(folder / "sweep" / "report.html", "sweep.png")
     finally:
