@@ -22,7 +22,8 @@ from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
 from brujula.review.decisions import Applied
 
-_RANDOM = 200_000
+_RANDOM = 200_000  # random pairs at most, and so many a record
+_RANDOM_A_RECORD = 20
 _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
 _RIVAL = 5.0  # bits by which another record must speak louder than the one an id names, for the id to be doubted
@@ -36,6 +37,7 @@ class Matched:
     judged: Judged
     groups: group.Groups
     content: Keys
+    standards: Standards
     model: weigh.Model
     rules: tuple[Rule, ...]
     report: PassReport
@@ -160,7 +162,8 @@ def match(
     groups = group.group(judged, len(batch), content)
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
-    return Matched(judged, groups, content, fitted.model, every_rule(policy), fitted.report, fitted.n_candidates, seconds)
+    rules, n = every_rule(policy), fitted.n_candidates
+    return Matched(judged, groups, content, fitted.standards, fitted.model, rules, fitted.report, n, seconds)
 
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
@@ -302,7 +305,7 @@ def _random_pairs(batch: Batch, content: Keys) -> Pairs:
     if n < 2:
         return arrays.no_pairs()
     order = np.argsort(content, kind="stable").astype(np.int32)
-    count = min(_RANDOM, n * (n - 1) // 2)
+    count = min(_RANDOM, _RANDOM_A_RECORD * n, n * (n - 1) // 2)
     at = np.arange(count, dtype=np.int64)
     step = 1 + (at // n * 7919 + n // 3) % (n - 1)  # neighbours in content order may be copies of each other
     left, right = order[at % n], order[(at + step) % n]

@@ -143,12 +143,13 @@ def decided(
     actions, action_of_row = survivorship.make_actions(settled.outcome, settled.group, n, rank, idle)
     changes: list[survivorship.FieldChanges] = []
     if not only_find:
-        changes = survivorship.survive(actions, cleaned.columns, n, survivorship_of(cleaned, policy, name, returned))
+        rules = survivorship_of(cleaned, matched.standards, policy, name, returned)
+        changes = survivorship.survive(actions, cleaned.columns, n, rules)
         if how.moved == "update" and (tied >= 0).any():
             changes = survivorship.move(actions, changes, tied, cleaned.columns, n)
         if policy.owner:
-            rules = claiming.owner_rules(new, policy)
-            changes = survivorship.give_out(actions, changes, "owner", [r.to for r in policy.owner], rules, n)
+            owners = claiming.owner_rules(new, policy)
+            changes = survivorship.give_out(actions, changes, "owner", [r.to for r in policy.owner], owners, n)
         if how.inactive == "revive":
             changes = survivorship.revive(actions, changes, np.append(idle_records, np.zeros(batch.n_incoming, bool)), n)
     seconds = {**matched.seconds, "decide": round(time.perf_counter() - deciding_at, 3)}

@@ -25,9 +25,12 @@ Agrees = Callable[[NDArray[np.int32], NDArray[np.int32]], NDArray[np.bool_]]
 _BY_SCORE = ("newest", "most_trusted", "longest")
 
 
-def survivorship_of(batch: Batch, policy: Policy, name: str = "", returned: NDArray[np.bool_] | None = None) -> Survivorship:
+def survivorship_of(
+    batch: Batch, standards: Standards, policy: Policy, name: str = "", returned: NDArray[np.bool_] | None = None
+) -> Survivorship:
     """How each field of the batch survives: what the policy says, else what its kind does.
 
+    standards : the batch's standard forms, as matching made them
     name : what the list is called, where the policy gives it no label;  returned : rows of a list that came back with our ids
     """
     of = kind_of(batch.entity)
@@ -54,8 +57,8 @@ def survivorship_of(batch: Batch, policy: Policy, name: str = "", returned: NDAr
         joins,
         own,
         frozenset(("prefix", "middle_name", "suffix", "street", "city", "region", "postal_code", "country")),
-        {n: _agrees(batch, n) for n in own},
-        _held(batch),
+        {n: _agrees(batch, standards, n) for n in own},
+        _held(batch, standards),
         {f: _score(batch, f, rule, policy, name) for f, rule in rules.items() if rule in _BY_SCORE},
         came_back,
         whole,
@@ -149,24 +152,24 @@ def staying(batch: Batch, policy: Policy, filled: NDArray[np.int32], content: Ke
     return out
 
 
-def _held(batch: Batch) -> dict[str, tuple[Keys, Keys]]:
+def _held(batch: Batch, standards: Standards) -> dict[str, tuple[Keys, Keys]]:
     """Keys of what a record holds in any place of its kind: a number that stands as phone is not written as mobile."""
     kind = kinds()["phone"]
     if not batch.has("phone") or not batch.has("mobile"):
         return {}
-    places = kind.keys(kind.standardise(batch, np.zeros(len(batch), np.uint64)))["number"]
+    places = kind.keys(standards.of["phone"])["number"]
     return {part: (places[i], places) for i, part in enumerate(kind.parts)}
 
 
-def _agrees(batch: Batch, name: str) -> Agrees:
+def _agrees(batch: Batch, standards: Standards, name: str) -> Agrees:
     """Whether two records' blocks of a kind may be laid together."""
     kind = kinds()[name]
 
     def agrees(left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
         if len(left) == 0:
             return np.zeros(0, bool)
-        standards = Standards({name: kind.standardise(batch, np.zeros(len(batch), np.uint64))})
-        graded = compare(Pairs(left, right, np.zeros(len(left), np.uint32)), standards, {name: kind}, kind.comparisons)
+        one = Standards({name: standards.of[name]})
+        graded = compare(Pairs(left, right, np.zeros(len(left), np.uint32)), one, {name: kind}, kind.comparisons)
         grades = graded.grades()
         close, blank = GRADES.index("close"), GRADES.index("blank")
         fits = np.all((grades >= close) | (grades == blank), axis=1)

@@ -15,9 +15,9 @@ from brujula.core.kernels import blocks as kernel
 from brujula.core.steps.parallel import spread
 from brujula.core.steps.text import hash_values, join_keys, of_records
 
-LIMIT = 40
+LIMIT = 25
 """Most records of one side that share a key before the key is narrowed."""
-CAP = 120
+CAP = 50
 """Most candidates one row keeps."""
 _ROWS = 16_384
 
@@ -111,8 +111,8 @@ def _joined(keys: Mapping[str, Keys], one: Pass, order: NDArray[np.int32]) -> li
     parts = [keys[p] for p in one.parts]
     columns = []
     for d in range(max(p.shape[0] if p.ndim == 2 else 1 for p in parts)):
-        flat = [np.ascontiguousarray((p[d] if p.ndim == 2 else p)[order]) for p in parts]
-        columns.append(join_keys(flat[0], *flat[1:]))
+        flat = [np.ascontiguousarray(p[d] if p.ndim == 2 else p) for p in parts]
+        columns.append(join_keys(flat[0], *flat[1:])[order])
     return columns
 
 

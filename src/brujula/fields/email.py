@@ -20,6 +20,8 @@ from brujula.core.steps.text import hash_values, of_records, without, word_set
 
 _SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
 _PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
+_NOBODY = """test none noemail nomail no na unknown x xx xxx email mail abc asdf null a noreply nobody fake dummy""".split()
+_HOLLOW = "^(" + "|".join(rf"{word}(\+[^@]*)?@{word}\." for word in _NOBODY) + ")"
 _DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME = range(7)
 
 
@@ -65,9 +67,10 @@ def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     wrong, right = _slips()
     at = pc.index_in(domain, value_set=wrong)
     domain = pc.if_else(pc.is_valid(at), right.take(at), domain)
-    local = pc.replace_substring_regex(local, r"(.)\+.*$", r"\1")
-    local = pc.if_else(pc.equal(domain, "gmail.com"), pc.replace_substring(local, ".", ""), local)
-    return local, domain
+    tagged = pc.fill_null(pc.match_substring(local, "+"), False)
+    local = pc.replace_with_mask(local, tagged, pc.replace_substring_regex(local.filter(tagged), r"(.)\+.*$", r"\1"))
+    dotted = pc.fill_null(pc.equal(domain, "gmail.com"), False)
+    return pc.replace_with_mask(local, dotted, pc.replace_substring(local.filter(dotted), ".", "")), domain
 
 
 class Email(Kind):
@@ -111,40 +114,13 @@ class Email(Kind):
         column = without(column, PLACEHOLDERS | mail_words("placeholder"), r"^[^@]*$|^@|@$")
         if len(column.values) == 0:
             return column
-        local, domain = split(column.values)
-        good = pc.and_kleene(pc.is_valid(domain), pc.match_substring(domain, ".")).fill_null(False).to_numpy(zero_copy_only=False)
-        same = pc.equal(local, pc.replace_substring_regex(domain, r"\..*$", "")).fill_null(False)
-        hollow = pc.and_(
-            same,
-            pc.is_in(
-                local,
-                value_set=pa.array(
-                    [
-                        "test",
-                        "none",
-                        "noemail",
-                        "nomail",
-                        "no",
-                        "na",
-                        "unknown",
-                        "x",
-                        "xx",
-                        "xxx",
-                        "email",
-                        "mail",
-                        "abc",
-                        "asdf",
-                        "null",
-                        "a",
-                        "noreply",
-                        "nobody",
-                        "fake",
-                        "dummy",
-                    ]
-                ),
-            ),
-        )
-        return column.where(good & ~hollow.to_numpy(zero_copy_only=False))
+        lowered = pc.utf8_lower(column.values.arrow())
+        good = pc.match_substring_regex(lowered, _PLAIN)
+        hollow = pc.match_substring_regex(lowered, _HOLLOW)
+        rest = pc.invert(good)
+        domain = split(Texts.of(lowered.filter(rest)))[1]
+        good = pc.replace_with_mask(good, rest, pc.fill_null(pc.match_substring(domain, "."), False))
+        return column.where(pc.and_(good, pc.invert(hollow)).to_numpy(zero_copy_only=False))
 
     def standardise(self, batch: Batch, identity: Keys) -> Mailboxes:
         """Mailbox, local part and domain keys, with how many people share each."""
@@ -152,16 +128,18 @@ class Email(Kind):
         local, domain = split(column.values)
         local, domain = pc.fill_null(local, ""), pc.fill_null(domain, "")
         plain = Texts.of(pc.binary_join_element_wise(local, domain, pa.scalar("@", pa.large_string())))
-        label = pc.replace_substring_regex(domain, r"\..*$", "")
+        coded = domain.dictionary_encode()
+        domains, domain_of = coded.dictionary, coded.indices.to_numpy()
+        label = pc.replace_substring_regex(domains, r"\..*$", "")
         free = pc.or_(
-            pc.is_in(domain, value_set=word_set(mail_words("free"))), pc.is_in(label, value_set=word_set(mail_words("provider")))
-        ).to_numpy(zero_copy_only=False)
+            pc.is_in(domains, value_set=word_set(mail_words("free"))), pc.is_in(label, value_set=word_set(mail_words("provider")))
+        ).to_numpy(zero_copy_only=False)[domain_of]
         role = pc.is_in(local, value_set=word_set(mail_words("role"))).to_numpy(zero_copy_only=False)
         numbered = pc.match_substring_regex(local, r"\d\d").to_numpy(zero_copy_only=False)
         full = of_records(hash_values(plain), column)
         local_key, domain_key = (
             of_records(hash_values(Texts.of(local)), column),
-            of_records(hash_values(Texts.of(domain)), column),
+            of_records(hash_values(Texts.of(domains))[domain_of], column),
         )
         # A domain that very many people use is a provider's, listed or not: it says nothing about an employer.
         common = owners(domain_key, identity) > max(40, 0.004 * len(batch))

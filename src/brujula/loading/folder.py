@@ -30,7 +30,7 @@ FORMAT = 1
 _OURS = "summary.json"
 ACCOUNTS = "accounts"
 """The folder, inside that of a plan of contacts, of the plan of their accounts."""
-_MOST_IN_WORKBOOK = 20_000  # pairs; the rest is in review.csv, the likeliest of each row first
+_MOST_IN_WORKBOOK = 5_000  # pairs; the rest is in review.csv, the likeliest of each row first
 
 
 def write_plan(plan: Plan, folder: Path) -> Path:

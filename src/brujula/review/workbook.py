@@ -30,12 +30,12 @@ def write_workbook(table: pa.Table, path: Path, folder: str) -> None:
         names = table.column_names
         for c, name in enumerate(names):
             sheet.write_string(0, c, name, head)
+        sides = [name.rpartition(" (")[0] if name.endswith((" (left)", " (right)")) and name[:6] != "seen (" else "" for name in names]
         for r, line in enumerate(table.to_pylist(), 1):
-            for c, name in enumerate(names):
-                side = name.rpartition(" (")[0]
-                apart = name.endswith((" (left)", " (right)")) and side != "seen" and _differ(line, side)
-                style = free if name in ("decision", "remark") else differs if apart else locked
-                sheet.write_string(r, c, str(line[name] if line[name] is not None else ""), style)
+            apart = {side for side in {*sides} - {""} if _differ(line, side)}
+            for c, (name, side) in enumerate(zip(names, sides, strict=True)):
+                if line[name] or line[name] == 0:
+                    sheet.write_string(r, c, str(line[name]), differs if side in apart else locked)
         last = max(table.num_rows, 1)
         at = names.index("decision")
         sheet.data_validation(
@@ -48,7 +48,7 @@ def write_workbook(table: pa.Table, path: Path, folder: str) -> None:
                 c,
                 c,
                 30 if name == "reason" else 12 if name in ("left", "right", "decision", "probability") else 18,
-                None,
+                free if name in ("decision", "remark") else locked,
                 {"hidden": name.startswith("seen (")},
             )
         sheet.protect(options={"sort": True, "autofilter": True, "format_columns": True, "format_rows": True})

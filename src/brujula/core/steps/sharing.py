@@ -8,6 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core.batch import Keys
+from brujula.core.kernels.blocks import number_keys
+from brujula.core.steps.text import join_keys
 
 
 def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
@@ -16,26 +18,29 @@ def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
     values, identity : uint64[n]; 0 = none. Records without an identity are not counted.
     """
     out = np.zeros(len(values), np.int32)
-    has = np.flatnonzero(values)
-    if len(has) == 0:
-        return out
-    order = has[np.lexsort((identity[has], values[has]))]
-    v, who = values[order], identity[order]
-    first = np.append(True, v[1:] != v[:-1])
-    fresh = (first | np.append(True, who[1:] != who[:-1])) & (who != 0)
-    group = np.cumsum(first) - 1
-    out[order] = np.bincount(group, weights=fresh).astype(np.int32)[group]
+    group, n_groups = _numbered(values)
+    both, n_both = _numbered(join_keys(values, identity))
+    first = np.zeros(n_both, np.int64)
+    known = np.flatnonzero(both >= 0)
+    first[both[known[::-1]]] = known[::-1]
+    has = group >= 0
+    out[has] = np.bincount(group[first], minlength=n_groups).astype(np.int32)[group[has]]
     return out
 
 
 def shares(values: Keys) -> NDArray[np.float32]:
     """Per record, the share of all records that carry its value (0 where it has none)."""
     out = np.zeros(len(values), np.float32)
-    has = np.flatnonzero(values)
-    if len(has):
-        _, group, counts = np.unique(values[has], return_inverse=True, return_counts=True)
-        out[has] = counts[group] / np.float32(len(values))
+    group, n_groups = _numbered(values)
+    has = group >= 0
+    out[has] = (np.bincount(group[has], minlength=n_groups) / np.float32(max(len(values), 1)))[group[has]]
     return out
+
+
+def _numbered(values: Keys) -> tuple[NDArray[np.int32], int]:
+    """Number of each key (-1 = no key), and how many there are."""
+    group = np.empty(len(values), np.int32)
+    return group, number_keys(np.ascontiguousarray(values), np.ones(len(values), bool), group)
 
 
 class Counts:
