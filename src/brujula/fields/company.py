@@ -62,6 +62,15 @@ class Companies(NamedTuple):
     shares: NDArray[np.float32]
 
 
+def _slips(word: str) -> list[str]:
+    """A long word with a letter left out or two neighbours exchanged; short ones so spelled may be other words."""
+    if len(word) < 8:
+        return []
+    return [word[:i] + word[i + 1 :] for i in range(1, len(word))] + [
+        word[:i] + word[i + 1] + word[i] + word[i + 2 :] for i in range(1, len(word) - 1)
+    ]
+
+
 @cache
 def _tables() -> tuple[dict[str, int], dict[str, str]]:
     """Class per word, and canonical word per synonym."""
@@ -72,7 +81,9 @@ def _tables() -> tuple[dict[str, int], dict[str, str]]:
             classes |= dict.fromkeys(members, _CLASSES[head])
         elif head == "direction":
             for word, to in (m.split(":") for m in members):
-                classes[word], synonyms[word] = DIRECTION, f"direction {to}"
+                for spelled in (word, *_slips(word)):
+                    classes.setdefault(spelled, DIRECTION)
+                    synonyms.setdefault(spelled, f"direction {to}")
         else:
             synonyms |= dict.fromkeys(members, head)
             if classes.get(head) == FILLER:
@@ -125,6 +136,8 @@ class Company(Kind):
         Example({"account": "Harrow Intl. Svcs"}, {"account": "Harrow International Services"}, {"company": "same"}),
         Example({"account": "HarrowReedWorks"}, {"account": "Harrow Reed Works"}, {"company": "close"}),
         Example({"account": "Harrow Brass Branch 2"}, {"account": "Harrow Brass Branch 12"}, {"company": "differs"}),
+        Example({"account": "HarrowReedWorks International"}, {"account": "Harrow ReedWorks"}, {"company": "close"}),
+        Example({"account": "Southenr Harrow Brass"}, {"account": "Southern Harrow Brass"}, {"company": "same"}),
         Example({"account": "North Harrow Brass"}, {"account": "South Harrow Brass"}, {"company": "differs"}),
         Example({"account": "Harrow Brass"}, {"account": "Harrow Brass Repairs"}, {"company": "close"}),
         Example({"account": "Self"}, {"account": "Self"}, {"company": "blank"}),
@@ -155,14 +168,15 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins; `acronym`: its initials, or the name where it may be initials; `gram`: its rarest trigrams; `trading`: the name and the trading name, shape (2, n)."""
-        first, sound, initials = _letters(standard.phrases)
+        `start`: how the name begins; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials; `gram`: its rarest trigrams; `trading`: the name and the trading name, shape (2, n)."""
+        first, letters, sound, initials = _letters(standard.phrases)
         other = standard.phrases._replace(codes=standard.trading)
         return {
             "whole": standard.whole,
             "word": np.stack([standard.rare, standard.second]),
             "rare": standard.rare,
             "start": first,
+            "letters": letters,
             "sound": sound,
             "acronym": initials,
             "gram": phrases.trigram_keys(standard.phrases),
@@ -210,14 +224,15 @@ def _trading_names(column: Column) -> tuple[Column, NDArray[np.int32]]:
     return Column(texts, column.codes), np.append(at, np.int32(-1))[column.codes]
 
 
-def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys]:
-    """Key of the first five letters of the core words run together, of how the first core word sounds, and of their initials."""
+def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys, Keys]:
+    """Key of the first five letters of the core words run together, of all of them, of how the first core word sounds, and of their initials."""
     vocabulary = spoken.words.vocabulary
-    start, initials = np.zeros(len(spoken.off) - 1, np.uint64), np.zeros(len(spoken.off) - 1, np.uint64)
-    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, start)
+    start, whole, initials = (np.zeros(len(spoken.off) - 1, np.uint64) for _ in range(3))
+    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, 5, start)
+    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, 120, whole)
     acronyms(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, initials)
     column = Column(Texts.of([]), spoken.codes)
     full = spoken.off[1:] > spoken.off[:-1]
     sound = np.zeros(len(full), np.uint64)
     sound[full] = spoken.words.sounds[spoken.ids[spoken.off[:-1][full]]]
-    return of_records(start, column), of_records(sound, column), of_records(initials, column)
+    return of_records(start, column), of_records(whole, column), of_records(sound, column), of_records(initials, column)

@@ -8,18 +8,18 @@ from numba import njit
 from brujula.core.kernels.hashing import hash_range
 
 
-@njit("void(int64[::1], int32[::1], int64[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
-def first_letters(off, ids, voc_off, voc, out):
-    """Hash of the first five letters of each text's words run together (0 for fewer)."""
-    buf = np.empty(5, np.uint8)
+@njit("void(int64[::1], int32[::1], int64[::1], uint8[::1], int64, uint64[::1])", cache=True, nogil=True)
+def first_letters(off, ids, voc_off, voc, most, out):
+    """Hash of the first letters of each text's words run together, at most so many (0 where there are under five)."""
+    buf = np.empty(most, np.uint8)
     for t in range(off.size - 1):
         n = 0
         for k in range(off[t], off[t + 1]):
             for i in range(voc_off[ids[k]], voc_off[ids[k] + 1]):
-                if n < 5:
+                if n < most:
                     buf[n] = voc[i]
                     n += 1
-        out[t] = hash_range(buf, 0, 5) if n == 5 else np.uint64(0)
+        out[t] = hash_range(buf, 0, n) if n >= 5 else np.uint64(0)
 
 
 @njit("void(int64[::1], int32[::1], int64[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)

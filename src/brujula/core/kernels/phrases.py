@@ -153,25 +153,8 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
             if not used_b[j] and cls[ids[b0 + j]] >= NUMBER:
                 lone_b += 1
                 letters += cls[ids[b0 + j]] == LETTER or cls[ids[b0 + j]] == JOINER
-        if hits < na or hits < nb:
-            for i in range(na):
-                if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
-                    continue
-                best, at = 2, -1
-                for j in range(nb):
-                    if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
-                        continue
-                    d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
-                    if d < best:
-                        best, at = d, j
-                if at >= 0:
-                    used_a[i] = used_b[at] = True
-                    exact = False
-                    fuzzy += 1
-                    w = min(weights[ids[a0 + i]], weights[ids[b0 + at]])
-                    matched += w
-                    rarest = max(rarest, w)
-        if na != nb:  # words that one side writes as one
+        # Words that one side writes as one; before words alike, for a half is often short for the whole.
+        if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
             for side in range(2):
                 for i in range(na if side == 0 else nb):
                     if (used_a[i] if side == 0 else used_b[i]) or cls[ids[(a0 if side == 0 else b0) + i]] >= NUMBER:
@@ -190,6 +173,24 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
                     exact = False
                     fuzzy += 1
                     w = min(weights[ids[whole]], weights[ids[apart]] + weights[ids[apart + 1]])
+                    matched += w
+                    rarest = max(rarest, w)
+        if hits < na or hits < nb:
+            for i in range(na):
+                if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
+                    continue
+                best, at = 2, -1
+                for j in range(nb):
+                    if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
+                        continue
+                    d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
+                    if d < best:
+                        best, at = d, j
+                if at >= 0:
+                    used_a[i] = used_b[at] = True
+                    exact = False
+                    fuzzy += 1
+                    w = min(weights[ids[a0 + i]], weights[ids[b0 + at]])
                     matched += w
                     rarest = max(rarest, w)
         left_a, left_b, over_a, over_b, telling = 0, 0, 0.0, 0.0, 0
