@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import pyarrow as pa
@@ -30,6 +31,7 @@ class Taking:
     existing : the records that do;  left_out : in words, how many do not and why
     suppressed : per row why it is left alone, "" where it is not
     decisions_used, decisions_stale : kept decisions that hold, and those that do not any more, in words
+    pointing : id of a record to how many others point at it
     """
 
     existing: Shaped
@@ -37,6 +39,7 @@ class Taking:
     suppressed: tuple[str, ...]
     decisions_used: int = 0
     decisions_stale: tuple[str, ...] = ()
+    pointing: Mapping[str, int] = field(default_factory=dict)
 
 
 def who_takes_part(new: Shaped, old: Shaped, policy: Policy) -> Taking:

@@ -50,12 +50,13 @@ def plan(
     on_step("reading")
     new = sources.read_source(incoming, chosen.list if chosen else None, entity)
     entity = entity or (chosen.entity if chosen else None)
-    old = sources.read_source(against, None, entity or mapping.entity_of(new.table))
+    own = chosen.store if chosen else None
+    old = sources.read_source(against, None, entity or mapping.entity_of(new.table), own)
     entity = entity or mapping.entity_of(new.table, *([] if sources.is_url(against) else [old.table]))
     chosen = chosen or Policy.default(entity)
     listed = shaping.shape(new, chosen, entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
-    return decide_on(listed, held, chosen, sources.memory(against, entity), on_step, start)
+    return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start)
 
 
 def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None = None, on_step: OnStep = matching.quiet) -> Plan:
@@ -66,11 +67,12 @@ def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None 
     start = time.perf_counter()
     chosen = _policy(policy, entity)
     on_step("reading")
-    old = sources.read_source(existing, None, entity)
+    own = chosen.store if chosen else None
+    old = sources.read_source(existing, None, entity or (chosen.entity if chosen else None), own)
     entity = entity or (chosen.entity if chosen else mapping.entity_of(old.table))
     nothing = shaping.Shaped(sources.RawList("no list", pa.table({})), {}, {})
     held = shaping.as_it_is(old, entity, not sources.is_url(existing))
-    return decide_on(nothing, held, chosen or Policy.default(entity), sources.memory(existing, entity), on_step, start)
+    return decide_on(nothing, held, chosen or Policy.default(entity), sources.memory(existing, entity, own), on_step, start)
 
 
 def decide_on(
@@ -89,7 +91,7 @@ def decide_on(
     """
     start = time.perf_counter() if start is None else start
     read_at = time.perf_counter()
-    memory = memory or sources.Memory({}, {}, [])
+    memory = memory or sources.Memory({}, {}, [], {})
     taking = claiming.who_takes_part(new, old, policy)
     ids = sources.record_ids(taking.existing)
     batch = combine(policy.entity, taking.existing, new)
@@ -101,7 +103,7 @@ def decide_on(
         new = replace(new, raw=replace(new.raw, notes=(*new.raw.notes, note)))
     labels = read_labels(policy.match.labels, ids, batch.n_incoming) if policy.match.labels else NO_LABELS
     answered = applied(memory.decisions, batch, ids)
-    taking = replace(taking, decisions_used=len(answered.left), decisions_stale=answered.stale)
+    taking = replace(taking, decisions_used=len(answered.left), decisions_stale=answered.stale, pointing=memory.pointing)
     tied = np.full(len(batch), -1, np.int64) if accounts is None else claiming.tied(batch)
     one_firm = cleaned if accounts is None else claiming.of_one_firm(cleaned, tied)
     matched = matching.match(one_firm, policy, on_step, claims, labels, answered)
@@ -132,7 +134,7 @@ def decided(
     rejected = np.zeros(batch.n_incoming, bool)
     rejected[[p.row - 1 for p in found if p.fatal]] = True
     filled = np.sum([c.filled for c in cleaned.columns.values()] or [np.zeros(len(batch), bool)], axis=0).astype(np.int32)
-    rank = staying(cleaned, policy, filled, matched.content, name)
+    rank = staying(cleaned, policy, filled, matched.content, name, ids, taking.pointing)
     idle_records = claiming.inactive(taking.existing.values, n)
     suppressed = np.array([bool(w) for w in taking.suppressed] or np.zeros(batch.n_incoming), bool)
     facts = deciding.Facts(rejected, suppressed, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:], tied)

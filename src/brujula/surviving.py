@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 import numpy as np
+import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
@@ -137,8 +138,13 @@ def changed_at(batch: Batch, policy: Policy) -> NDArray[np.int64]:
     return np.where(day == "", 0, rank + 1).astype(np.int64) if len(values) else np.zeros(len(batch), np.int64)
 
 
-def staying(batch: Batch, policy: Policy, filled: NDArray[np.int32], content: Keys, name: str) -> NDArray[np.int64]:
-    """Who stays when records are merged, as a rank per record: the lowest; among equals the fullest, then the oldest."""
+def staying(
+    batch: Batch, policy: Policy, filled: NDArray[np.int32], content: Keys, name: str, ids: pa.Array, pointing: Mapping[str, int]
+) -> NDArray[np.int64]:
+    """Who stays when records are merged, as a rank per record: the lowest; among equals the fullest, then the oldest.
+
+    ids : of the existing records;  pointing : id to how many others point at that record
+    """
     age = age_of(batch, content)
     how = policy.outcomes.survivor
     first = {
@@ -146,9 +152,20 @@ def staying(batch: Batch, policy: Policy, filled: NDArray[np.int32], content: Ke
         "oldest": age,
         "newest": -changed_at(batch, policy),
         "most-trusted": -trust_of(batch, policy, name, policy.trust.order),
+        "most-linked": -_numbers(ids, pointing, len(batch)),
     }[how]
+    chosen = -_numbers(ids, dict.fromkeys(policy.outcomes.stay, 1), len(batch))
     out = np.empty(len(batch), np.int64)
-    out[np.lexsort((age, -filled, first))] = np.arange(len(batch))
+    out[np.lexsort((age, -filled, first, chosen))] = np.arange(len(batch))
+    return out
+
+
+def _numbers(ids: pa.Array, of: Mapping[str, int], n: int) -> NDArray[np.int64]:
+    """The number of each record by its id, 0 where there is none; n records, those with ids first."""
+    out = np.zeros(n, np.int64)
+    if of:
+        at = pc.index_in(ids.cast(pa.large_string()), value_set=pa.array(list(of), pa.large_string())).fill_null(-1)
+        out[: len(ids)] = np.append(np.fromiter(of.values(), np.int64, len(of)), 0)[at.to_numpy(zero_copy_only=False)]
     return out
 
 

@@ -77,7 +77,7 @@ def check_store(url: str, folder: Path) -> None:
     """
     from brujula import history, load, plan, undo
     from brujula.errors import PlanError, StoreError
-    from brujula.stores import open_store
+    from brujula.stores import open_database
 
     (folder / "export.csv").write_text(
         "id,first_name,last_name,email,phone,city,email_opt_out\n1,Ada,Quist,ada@quist.example,,,no\n"
@@ -88,7 +88,7 @@ def check_store(url: str, folder: Path) -> None:
         "Robert;Ames;bob@ames.example;;\nCarla;Wren;carla@wren.example;;Rookwood\n"
     )
     load(folder / "export.csv", into=url, clock=fixed_clock())
-    with open_store(url) as store:
+    with open_database(url) as store:
         before = store.dump()
     try:
         load(folder / "export.csv", into=url)
@@ -96,12 +96,12 @@ def check_store(url: str, folder: Path) -> None:
     except StoreError:
         pass
     made = plan(str(folder / "list.csv"), against=url)
-    with open_store(url) as store:
+    with open_database(url) as store:
         assert store.dump() == before, "planning wrote to the store"
     made.write(folder / "plan")
     done = load(folder / "plan", into=url, clock=fixed_clock())
     assert (done.created, done.updated, done.merged, done.held) == (1, 1, 1, 0), done
-    with open_store(url) as store:
+    with open_database(url) as store:
         records = {r["id"]: r for r in store.read("contact").to_pylist()}
     assert len(records) == 3 and records["1"]["city"] == "Birchmere", records
     assert next(r for r in records.values() if r["family_name"] == "Ames")["email_opt_out"] == "yes", (
@@ -114,6 +114,6 @@ def check_store(url: str, folder: Path) -> None:
         pass
     assert plan(str(folder / "list.csv"), against=url).counts["unchanged"] == 3, "the same list again is not unchanged"
     undo(done.id, into=url, clock=fixed_clock())
-    with open_store(url) as store:
+    with open_database(url) as store:
         assert store.dump() == before, "undo did not restore every value"
     assert [x.state for x in history(url)] == ["loaded", "undone"]

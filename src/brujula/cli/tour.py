@@ -16,7 +16,7 @@ from brujula.errors import UsageError
 from brujula.loading.apply import load
 from brujula.loading.folder import summary
 from brujula.loading.undo import undo
-from brujula.stores import open_store
+from brujula.stores import open_database
 from brujula.together import plan_together
 
 LISTS = ("contacts.csv", "accounts.csv", "workshop-roster.csv", "district-roster.csv", "leave-alone.csv")
@@ -46,7 +46,7 @@ def tour(folder: Path) -> None:
     for name in LISTS[:2]:
         filled = load(folder / name, into=store)
         out.print(f"{filled.created:,} {filled.entity}s")
-    with open_store(store) as opened:
+    with open_database(store) as opened:
         before = opened.dump()
     _step(f"2. What did the workshop send? brujula inspect {folder}/{LISTS[2]}")
     inspect.inspect(str(folder / LISTS[2]))
@@ -70,7 +70,7 @@ def tour(folder: Path) -> None:
     out.print(_counted(again.counts))
     _step(f"6. And back: brujula undo {done.id} --into {store}")
     undo(done.id, into=store)
-    with open_store(store) as opened:
+    with open_database(store) as opened:
         same = opened.dump() == before
     out.print("The store is as it was, value for value." if same else "[red]The store is not as it was.[/red]")
     history.history(store)
@@ -101,7 +101,7 @@ def _more(folder: Path, store: str) -> None:
     line = next(x for x in alone.outcomes_table.to_pylist() if x["outcome"] == "skip")
     out.print(f"[bold]a row left alone[/bold], row {line['row']}: {escape(line['reason'])}")
     _step(f"9. An export, edited and brought back, goes by its ids: brujula export {store} --out {folder}/export.csv")
-    with open_store(store) as opened:
+    with open_database(store) as opened:
         table = opened.read("contact").slice(0, 200)
     edited = table.to_pandas()
     edited.loc[[3, 5], "phone"] = ["212-555-0101", "212-555-0102"]

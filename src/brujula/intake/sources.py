@@ -12,7 +12,7 @@ from brujula.errors import InputError, UsageError
 from brujula.intake.raw import RawList
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped
-from brujula.policy.model import ListPolicy
+from brujula.policy.model import ListPolicy, StorePolicy
 from brujula.review.decisions import Decision, kept
 
 __all__ = ["RawList", "is_url", "read_source", "record_ids"]
@@ -23,15 +23,15 @@ def is_url(source: Any) -> bool:
     return isinstance(source, str) and "://" in source
 
 
-def read_source(source: Any, how: ListPolicy | None, entity: str | None) -> RawList:
-    """Read a path, a store's URL or a pandas frame as text columns.
+def read_source(source: Any, how: ListPolicy | None, entity: str | None, own: StorePolicy | None = None) -> RawList:
+    """Read a path, a store's URL or a pandas frame as text columns. own : the user's table, where a store keeps the records there.
 
     Raises InputError, StoreError, or UsageError for anything else.
     """
     if is_url(source):
         from brujula.stores import open_store
 
-        with open_store(source) as store:
+        with open_store(source, own=own) as store:
             return RawList(source_name(source), store.read(entity or "contact"), ("store",))
     if isinstance(source, str) or hasattr(source, "__fspath__"):
         return read_list(source, how)
@@ -42,21 +42,22 @@ def read_source(source: Any, how: ListPolicy | None, entity: str | None) -> RawL
 
 class Memory(NamedTuple):
     """What is remembered beside existing records: digests of rows loaded before, to their records; ids merged away, to the ids that
-    took them in; what people decided of pairs."""
+    took them in; what people decided of pairs; how many others point at a record (contacts at an account, accounts below it, child rows)."""
 
     rows: dict[str, str]
     aliases: dict[str, str]
     decisions: list[Decision]
+    pointing: dict[str, int]
 
 
-def memory(source: Any, entity: str) -> Memory:
+def memory(source: Any, entity: str, own: StorePolicy | None = None) -> Memory:
     """What is remembered beside the source of the existing records; of files only decisions, of frames nothing."""
     if not is_url(source):
-        return Memory({}, {}, kept(source))
+        return Memory({}, {}, kept(source), {})
     from brujula.stores import open_store
 
-    with open_store(source) as store:
-        return Memory(store.remembered(entity), store.aliases(entity), kept(source))
+    with open_store(source, own=own) as store:
+        return Memory(store.remembered(entity), store.aliases(entity), kept(source), store.pointing(entity))
 
 
 def source_name(source: str) -> str:

@@ -5,8 +5,10 @@ from __future__ import annotations
 import getpass
 import hashlib
 import json
-from collections import defaultdict
-from collections.abc import Callable, Mapping
+import os
+from collections import Counter
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -14,17 +16,19 @@ from typing import Any
 import sqlalchemy as sa
 from sqlalchemy.engine import Connection
 
-from brujula.errors import PlanError, StoreError
+from brujula.errors import PlanError, StoreError, UsageError
 from brujula.intake import mapping, sources
 from brujula.intake.read import read_list
 from brujula.intake.shape import as_it_is
+from brujula.loading.children import attach, follow
 from brujula.loading.files import load_into_file
-from brujula.loading.folder import ACCOUNTS, read_summary, read_table
 from brujula.loading.journal import Load, load_of
 from brujula.loading.naming import NEW
 from brujula.loading.results import write_results
-from brujula.stores import open_store
-from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, SqlStore, insert_many
+from brujula.loading.steps import Step, Work, remembered, stop_if_changed, trouble, work_of
+from brujula.stores import is_service, open_database
+from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, TARGETS, SqlStore
+from brujula.stores.target import insert_many
 
 Clock = Callable[[], datetime]
 _IN = 500  # ids in one question
@@ -35,238 +39,215 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
-def load(plan: str | Path, into: str, clock: Clock = now) -> Load:
+def load(plan: str | Path, into: str, clock: Clock = now, roll_back: bool = False) -> Load:
     """Carry a plan folder out, or fill an empty store with a list as it stands, ids kept.
 
     into : a store's URL; or, for a plan made against a file, the path of a new file to write (`loading.files`)
+    roll_back : take a load of this plan that was cut off back, where the store is a service, instead of finishing it
 
-    Actions whose records changed or vanished since the plan was made are held and named in `Load.reasons`; the others go on.
-    Everything is one transaction: a load that is killed leaves nothing behind, and running it again does it once.
+    Actions whose records changed or vanished since the plan was made are held and named in `Load.reasons`; the others go on, unless the
+    policy says to stop. In a database everything is one transaction: a load that is killed leaves nothing behind, and running it again does
+    it once. To a service it goes step by step, with a journal beside it: running it again finishes it (`loading.remote`).
 
     Raises PlanError for a folder that is no plan, or a plan this store has loaded already; StoreError when the store fails.
     """
     path = Path(plan)
     if "://" not in str(into):
-        return load_into_file(path, Path(into), clock().isoformat(timespec="seconds"), _who())
+        return load_into_file(path, Path(into), clock().isoformat(timespec="seconds"), who())
+    if is_service(into):
+        if path.is_file():
+            raise UsageError(
+                f"{path}: a service gives records their ids itself; `brujula plan {path} --against {into}` and load that"
+            )
+        from brujula.loading.remote import load_into_service
+
+        return load_into_service(work_of(path), into, clock, roll_back)
+    if roll_back:
+        raise UsageError(
+            f"{into.split('@')[-1]}: a database holds no half of a load: it was done as a whole, or nothing of it was"
+        )
     if path.is_file():
         return _fill(path, into, clock)
-    summary = read_summary(path)
-    entity = summary["entity"]
-    actions, changes, rows = (read_table(path, name).to_pylist() for name in ("actions", "changes", "rows"))
-    digest = hashlib.sha256(b"".join((path / f"{n}.csv").read_bytes() for n in ("actions", "changes", "rows"))).hexdigest()
-    with open_store(into, create=True) as store, store.writing() as connection:
-        done = connection.execute(sa.select(LOADS).where(LOADS.c.digest == digest, LOADS.c.state == "loaded")).mappings().first()
-        if done and (actions or rows):
-            raise PlanError(
-                f"{path}: this plan was loaded as L{done['number']} at {done['loaded_at']}; plan the list again to see what is left to do"
-            )
-        number = (connection.execute(sa.select(sa.func.max(LOADS.c.number))).scalar() or 0) + 1
-        if (path / ACCOUNTS).is_dir():
-            number = _accounts_first(connection, path / ACCOUNTS, number, changes, clock)
-        found, records = _carry_out(
-            connection, number, entity, summary["incoming"]["name"], digest, actions, changes, rows, clock
-        )
-    write_results(path, found, actions, records)
+    work = work_of(path)
+    with open_database(into, create=True, own=work.store) as store, store.writing() as connection:
+        refuse_twice(connection, work)
+        number = next_number(connection)
+        new: dict[str, str] = {}
+        if work.accounts and work.accounts.steps:
+            first, new = _carry_out(connection, store, number, work.accounts, clock)
+            number += 1
+        found, records = _carry_out(connection, store, number, _with_accounts(work, new), clock)
+    if work.accounts and new:
+        write_results(work.accounts.path, first, work.accounts.actions, new)
+    write_results(path, found, work.actions, records)
     return found
 
 
-def _accounts_first(connection: Connection, path: Path, number: int, changes: list[dict[str, str]], clock: Clock) -> int:
-    """Carry the plan of the accounts out, as a load of its own in the same transaction; contacts' new accounts get their ids.
-
-    Returns the number of the contacts' load.
-    """
-    summary = read_summary(path)
-    actions, theirs, rows = (read_table(path, name).to_pylist() for name in ("actions", "changes", "rows"))
-    digest = hashlib.sha256(b"".join((path / f"{n}.csv").read_bytes() for n in ("actions", "changes", "rows"))).hexdigest()
-    if actions:
-        _carry_out(connection, number, "account", summary["incoming"]["name"], digest, actions, theirs, rows, clock)
-    for change in changes:
-        if change["field"] == "account_id" and change["after"].startswith(NEW):
-            change["after"] = f"L{number}-{change['after'][len(NEW) + 1 :]}"
-    return number + bool(actions)
+def refuse_twice(connection: Connection, work: Work) -> None:
+    """Raises PlanError for a plan that was loaded already."""
+    done = connection.execute(sa.select(LOADS).where(LOADS.c.digest == work.digest, LOADS.c.state == "loaded")).mappings().first()
+    if done and (work.steps or work.rows):
+        raise PlanError(
+            f"{work.path}: this plan was loaded as L{done['number']} at {done['loaded_at']}; plan the list again to see what is left to do"
+        )
 
 
-def _carry_out(
-    connection: Connection,
-    number: int,
-    entity: str,
-    name: str,
-    digest: str,
-    actions: list[dict[str, str]],
-    changes: list[dict[str, str]],
-    rows: list[dict[str, str]],
-    clock: Clock,
-) -> tuple[Load, dict[str, str]]:
+def next_number(connection: Connection) -> int:
+    """The number of the next load."""
+    return int(connection.execute(sa.select(sa.func.max(LOADS.c.number))).scalar() or 0) + 1
+
+
+def _with_accounts(work: Work, new: dict[str, str]) -> Work:
+    """The work on contacts with the ids of the accounts that were made for them."""
+    if not new:
+        return work
+    steps = tuple(replace(s, changes=tuple(with_account(c, new) for c in s.changes)) for s in work.steps)
+    return replace(work, steps=steps)
+
+
+def with_account(change: Mapping[str, str], new: Mapping[str, str]) -> dict[str, str]:
+    """A change with the id of the account that an action of the same plan made. new : action to id"""
+    after = change["after"]
+    if change["field"] == "account_id" and after.startswith(NEW):
+        after = new.get(after[len(NEW) :], "")
+    return {**change, "after": after}
+
+
+def _carry_out(connection: Connection, store: SqlStore, number: int, work: Work, clock: Clock) -> tuple[Load, dict[str, str]]:
     """The load, and the record of every action that was carried out."""
-    table = RECORDS[entity]
-    by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
-    for change in changes:
-        by_action[change["action"]].append(change)
-    wanted = {a["record_id"] for a in actions if a["record_id"]} | {i for a in actions for i in a["merged_ids"].split(";") if i}
-    stored = _fetch(connection, table, sorted(wanted))
+    target = store.target(work.entity)
+    stored = target.fetch(connection, work.touched)
+    whole = target.whole(connection, work.touched)
+    backup(work.path, whole.values())
+    at = clock().isoformat(timespec="seconds")
     held: list[tuple[str, str]] = []
-    creates: list[dict[str, Any]] = []
-    updates: dict[tuple[str, ...], list[dict[str, Any]]] = defaultdict(list)
-    log: list[dict[str, Any]] = []
-    moves: list[dict[str, Any]] = []
-    removed: list[str] = []
-    record_of: dict[str, str] = {}
-    counts = {"create": 0, "update": 0, "merge": 0}
-    for action in actions:
-        label, kind, record = action["action"], action["kind"], action["record_id"]
-        mine = by_action[label]
-        losers = [i for i in action["merged_ids"].split(";") if i]
-        if kind == "create":
-            record = f"L{number}-{label[1:]}"
-            creates.append(dict.fromkeys(table.c.keys()) | {c["field"]: c["after"] for c in mine} | {"id": record})
-            moves.append(
-                {"load": number, "record_id": record, "action": label, "what": "created", "survivor": None, "content": None}
-            )
+    going: list[Step] = []
+    for step in work.steps:
+        why = (trouble(stored, step) if step.kind != "create" else "") or target.named_wrongly(step.values)
+        if why:
+            held.append((step.label, why))
         else:
-            trouble = _trouble(stored, record, losers, mine)
-            if trouble:
-                held.append((label, trouble))
-                continue
-            updates[tuple(sorted(c["field"] for c in mine))].append({c["field"]: c["after"] for c in mine} | {"_id": record})
-            for loser in losers:
-                removed.append(loser)
-                content = json.dumps(dict(stored[loser]), ensure_ascii=False)
-                moves.append(
-                    {
-                        "load": number,
-                        "record_id": loser,
-                        "action": label,
-                        "what": "merged away",
-                        "survivor": record,
-                        "content": content,
-                    }
-                )
-        record_of[label] = record
-        counts[kind] += 1
-        before = stored.get(record, {})
-        log += [
-            {
-                "load": number,
-                "seq": len(log) + i,
-                "action": label,
-                "record_id": record,
-                "field": c["field"],
-                "before": before.get(c["field"]),
-                "after": c["after"],
-                "source": c["from"],
-                "why": c["why"],
-            }
-            for i, c in enumerate(mine)
-        ]
-    insert_many(connection, table, creates)
-    for fields, values in updates.items():
-        if fields:
-            connection.execute(
-                table.update().where(table.c.id == sa.bindparam("_id")).values({f: sa.bindparam(f) for f in fields}), values
-            )
-    if entity == "account" and moves:
-        moves += _pointed_elsewhere(connection, number, moves, log)
-    for start in range(0, len(removed), _IN):
-        connection.execute(table.delete().where(table.c.id.in_(removed[start : start + _IN])))
+            going.append(step)
+    stop_if_changed(work, held, store.shown)
+    creates = [s for s in going if s.kind == "create"]
+    made = target.insert(connection, [s.values | {"id": f"L{number}-{s.label[1:]}"} for s in creates])
+    record_of = {s.label: s.record for s in going} | {s.label: record for s, record in zip(creates, made, strict=True)}
+    moves = [move_line(number, record, s.label, "created") for s, record in zip(creates, made, strict=True)]
+    moves += [move_line(number, gone, s.label, "merged away", s.record, whole[gone]) for s in going for gone in s.losers]
+    stamped = {"updated_at": at} if target.stamp is not None else {}
+    target.update(connection, {s.record: s.values | stamped for s in going if s.record and (s.values or s.losers)})
+    log: list[dict[str, Any]] = []
+    for step in going:
+        before = stored.get(step.record, {})
+        changes = [*step.changes]
+        if stamped and step.record and (step.values or step.losers):
+            changes = [c for c in changes if c["field"] != "updated_at"]
+            changes.append({"field": "updated_at", "after": at, "from": "the load", "why": "when it was changed"})
+        for change in changes:
+            log.append(change_line(number, len(log), step.label, record_of[step.label], change, before.get(change["field"])))
+    into = {m["record_id"]: m["survivor"] for m in moves if m["what"] == "merged away"}
+    if work.entity == "account" and into and not work.store.table:
+        moves += _pointed_elsewhere(connection, number, into, log)
+    moves += follow(connection, number, work.entity, into)
+    target.remove(connection, sorted(into))
     insert_many(connection, CHANGES, log)
     insert_many(connection, MOVES, moves)
-    insert_many(connection, ROWS, _remembered(number, entity, rows, record_of, {a for a, _ in held}))
-    line = {
+    attach(connection, number, work.entity, work.path, work.children, record_of)
+    insert_many(connection, ROWS, remembered(work, number, record_of, {label for label, _ in held}))
+    if work.store.table:
+        connection.execute(TARGETS.insert(), {"load": number, "content": work.store.model_dump_json()})
+    line = load_line(work, number, at, going, len(log), len(held))
+    connection.execute(LOADS.insert(), line)
+    return replace(load_of(line), reasons=tuple(held)), record_of
+
+
+def load_line(
+    work: Work, number: int, at: str, done: Sequence[Step], fields: int, held: int, state: str = "loaded"
+) -> dict[str, Any]:
+    """A load's line in the journal."""
+    counts = Counter(s.kind for s in done)
+    return {
         "number": number,
-        "entity": entity,
-        "list": name,
-        "digest": digest,
-        "state": "loaded",
-        "loaded_at": clock().isoformat(timespec="seconds"),
+        "entity": work.entity,
+        "list": work.name,
+        "digest": work.digest,
+        "state": state,
+        "loaded_at": at,
         "undone_at": None,
-        "who": _who(),
+        "who": who(),
         "created": counts["create"],
         "updated": counts["update"],
         "merged": counts["merge"],
-        "fields": len(log),
-        "held": len(held),
+        "fields": fields,
+        "held": held,
     }
-    connection.execute(LOADS.insert(), line)
-    found = load_of(line)
-    return Load(**{**found.__dict__, "reasons": tuple(held)}), record_of
+
+
+def move_line(
+    number: int, record: str, label: str, what: str, survivor: str | None = None, content: str | None = None
+) -> dict[str, Any]:
+    """A line of the journal: a record made, merged away or pointed elsewhere."""
+    return {"load": number, "record_id": record, "action": label, "what": what, "survivor": survivor, "content": content}
+
+
+def change_line(number: int, seq: int, label: str, record: str, change: Mapping[str, str], before: str | None) -> dict[str, Any]:
+    """A line of the journal: a value written."""
+    return {
+        "load": number,
+        "seq": seq,
+        "action": label,
+        "record_id": record,
+        "field": change["field"],
+        "before": before,
+        "after": change["after"],
+        "source": change["from"],
+        "why": change["why"],
+    }
+
+
+def backup(folder: Path, records: Iterable[str]) -> None:
+    """Every record to be touched as it stands, a JSON object a line, in the plan folder; kept there before anything is written."""
+    path = folder / "backup.jsonl"
+    beside = path.with_suffix(".part")
+    try:
+        with beside.open("w", encoding="utf-8") as out:
+            out.writelines(f"{record}\n" for record in records)
+            out.flush()
+            os.fsync(out.fileno())
+        beside.replace(path)
+    except OSError as error:
+        beside.unlink(missing_ok=True)
+        raise StoreError(
+            f"{path}: the records to be touched cannot be kept there first: {error.strerror}; nothing was written"
+        ) from None
 
 
 def _pointed_elsewhere(
-    connection: Connection, number: int, moves: list[dict[str, Any]], log: list[dict[str, Any]]
+    connection: Connection, number: int, into: Mapping[str, str], log: list[dict[str, Any]]
 ) -> list[dict[str, Any]]:
     """What pointed at accounts merged away points at those that took them in: contacts, and accounts below them. Returns the moves."""
-    into = {m["record_id"]: m["survivor"] for m in moves if m["what"] == "merged away"}
     made = []
     people, firms = RECORDS["contact"], RECORDS["account"]
     gone = sorted(into)
     for start in range(0, len(gone), _IN):
         some = gone[start : start + _IN]
-        for row in connection.execute(
-            sa.select(people.c.id, people.c.account_id).where(people.c.account_id.in_(some))
-        ).fetchall():
+        tied = sa.select(people.c.id, people.c.account_id).where(people.c.account_id.in_(some))
+        for row in connection.execute(tied).fetchall():
             after = into[row.account_id]
             connection.execute(people.update().where(people.c.id == row.id).values(account_id=after))
-            content = json.dumps({"id": row.id, "before": row.account_id, "after": after})
-            made.append(
-                {
-                    "load": number,
-                    "record_id": f"contact {row.id}",
-                    "action": "",
-                    "what": "pointed elsewhere",
-                    "survivor": after,
-                    "content": content,
-                }
-            )
+            told = json.dumps({"id": row.id, "before": row.account_id, "after": after})
+            made.append(move_line(number, f"contact {row.id}", "", "pointed elsewhere", after, told))
         below = sa.select(firms.c.id, firms.c.parent_id).where(firms.c.parent_id.in_(some), firms.c.id.not_in(gone))
         for row in connection.execute(below).fetchall():
             connection.execute(firms.update().where(firms.c.id == row.id).values(parent_id=into[row.parent_id]))
-            log.append(
-                {
-                    "load": number,
-                    "seq": len(log),
-                    "action": "",
-                    "record_id": row.id,
-                    "field": "parent_id",
-                    "before": row.parent_id,
-                    "after": into[row.parent_id],
-                    "source": f"record {row.parent_id}",
-                    "why": "what it belonged to was merged away",
-                }
-            )
+            change = {
+                "field": "parent_id",
+                "after": into[row.parent_id],
+                "from": f"record {row.parent_id}",
+                "why": "what it belonged to was merged away",
+            }
+            log.append(change_line(number, len(log), "", row.id, change, row.parent_id))
     return made
-
-
-def _fetch(connection: Connection, table: sa.Table, ids: list[str]) -> dict[str, Any]:
-    """Records by id."""
-    found = {}
-    for start in range(0, len(ids), _IN):
-        for row in connection.execute(sa.select(table).where(table.c.id.in_(ids[start : start + _IN]))).mappings():
-            found[row["id"]] = row
-    return found
-
-
-def _trouble(stored: dict[str, Any], record: str, losers: list[str], changes: list[dict[str, str]]) -> str:
-    """Why an action cannot be carried out as planned, or ""."""
-    gone = [i for i in (record, *losers) if i not in stored]
-    if gone:
-        return f"record {gone[0]} is no longer in the store"
-    for change in changes:
-        value = (stored[record][change["field"]] or "").strip()
-        if value != change["before"]:
-            return f'{change["field"]} of record {record} is now "{value}"; the plan saw "{change["before"]}"'
-    return ""
-
-
-def _remembered(
-    number: int, entity: str, rows: list[dict[str, str]], record_of: dict[str, str], held: set[str]
-) -> list[dict[str, Any]]:
-    """What the store remembers of each row: its digest and the record it stands for."""
-    kept = {}
-    for row in rows:
-        record = record_of.get(row["action"], row["record_id"] if row["action"] not in held else "")
-        if record:
-            kept[row["digest"]] = {"load": number, "digest": row["digest"], "entity": entity, "record_id": record}
-    return list(kept.values())
 
 
 def _fill(path: Path, into: str, clock: Clock) -> Load:
@@ -277,9 +258,9 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
     sources.record_ids(listed)
     columns = {field: values.to_pylist() for field, values in listed.values.items()}
     records = [dict(zip(columns, values, strict=True)) for values in zip(*columns.values(), strict=True)]
-    with open_store(into, create=True) as store, store.writing() as connection:
+    with open_database(into, create=True) as store, store.writing() as connection:
         _must_be_empty(connection, store, entity, path)
-        number = (connection.execute(sa.select(sa.func.max(LOADS.c.number))).scalar() or 0) + 1
+        number = next_number(connection)
         full = [dict.fromkeys(RECORDS[entity].c.keys()) | {f: v or None for f, v in r.items()} for r in records]
         insert_many(connection, RECORDS[entity], full)
         insert_many(
@@ -298,7 +279,7 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
             "state": "loaded",
             "loaded_at": clock().isoformat(timespec="seconds"),
             "undone_at": None,
-            "who": _who(),
+            "who": who(),
             "created": len(full),
             "updated": 0,
             "merged": 0,
@@ -324,7 +305,8 @@ def _must_be_empty(connection: Connection, store: SqlStore, entity: str, path: P
         )
 
 
-def _who() -> str:
+def who() -> str:
+    """Who is at the keyboard."""
     try:
         return getpass.getuser()
     except (KeyError, OSError):

@@ -12,8 +12,8 @@ from brujula.intake import sources
 from brujula.intake.read import read_list
 from brujula.intake.shape import as_it_is
 from brujula.intake.write import write_list
-from brujula.loading.folder import read_summary, read_table
 from brujula.loading.journal import Load
+from brujula.loading.opened import read_summary, read_table
 from brujula.loading.results import write_results
 
 

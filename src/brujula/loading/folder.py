@@ -12,7 +12,6 @@ from typing import Any
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
-import pyarrow.csv as pacsv
 from numpy.typing import NDArray
 
 from brujula.core import decide as deciding
@@ -20,16 +19,14 @@ from brujula.core.arrays import SAME, UNSURE, Judged
 from brujula.core.why import sentences
 from brujula.errors import PlanError
 from brujula.intake.write import write_csv
+from brujula.loading.children import child_tables
+from brujula.loading.opened import ACCOUNTS, FORMAT, SUMMARY
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES
 from brujula.review.decisions import seen_keys
 from brujula.review.workbook import write_workbook
 from brujula.run import row_digests
 
-FORMAT = 1
-_OURS = "summary.json"
-ACCOUNTS = "accounts"
-"""The folder, inside that of a plan of contacts, of the plan of their accounts."""
 _MOST_IN_WORKBOOK = 5_000  # pairs; the rest is in review.csv, the likeliest of each row first
 
 
@@ -38,7 +35,7 @@ def write_plan(plan: Plan, folder: Path) -> Path:
 
     Raises PlanError when the place holds something that is no plan folder.
     """
-    if folder.exists() and (not folder.is_dir() or (any(folder.iterdir()) and not (folder / _OURS).exists())):
+    if folder.exists() and (not folder.is_dir() or (any(folder.iterdir()) and not (folder / SUMMARY).exists())):
         raise PlanError(f"{folder}: something that is no plan folder stands there; name another folder")
     try:
         folder.parent.mkdir(parents=True, exist_ok=True)
@@ -50,7 +47,7 @@ def write_plan(plan: Plan, folder: Path) -> Path:
             write_csv(table, beside / f"{name}.csv")
             if name == "review":
                 write_workbook(table.slice(0, _MOST_IN_WORKBOOK), beside / "review.xlsx", str(folder))
-        (beside / _OURS).write_text(json.dumps(summary(plan), indent=2, ensure_ascii=False) + "\n", "utf-8")
+        (beside / SUMMARY).write_text(json.dumps(summary(plan), indent=2, ensure_ascii=False) + "\n", "utf-8")
         if plan.accounts is not None:
             write_plan(plan.accounts, beside / ACCOUNTS)
         from brujula.reporting.page import page
@@ -116,7 +113,7 @@ def tables(plan: Plan) -> dict[str, pa.Table]:
         "incoming_with_ids": with_ids,
         "rows": rows,
         "review": review_table(plan),
-    }
+    } | child_tables(plan)
     for kind in ("create", "update", "merge"):
         ready = _load_ready(plan, kind)
         most = plan.policy.files.most or max(ready.num_rows, 1)
@@ -231,6 +228,11 @@ def _load_ready(plan: Plan, kind: str) -> pa.Table:
         where[of_field["at"].to_numpy()] = np.arange(of_field.num_rows)
         values = pa.concat_arrays([_flat(of_field["after"]), pa.array([""], pa.large_string())])
         columns[field] = values.take(pa.array(where))
+    if plan.policy.files.follow_up is not None:
+        acting = plan.action_of_row
+        unsure = np.flatnonzero((acting >= 0) & (plan.decided.confidence < plan.policy.files.follow_up))
+        marked = plan.action_label(np.unique(acting[unsure]))
+        columns["follow_up"] = pc.if_else(pc.is_in(labels, value_set=marked), "yes", "")
     return pa.table(columns)
 
 
@@ -298,36 +300,3 @@ def summary(plan: Plan) -> dict[str, Any]:
         "version": __version__,
         "seconds": plan.seconds,
     }
-
-
-def read_summary(folder: Path) -> dict[str, Any]:
-    """The summary of a plan folder. Raises PlanError when it is none."""
-    if not folder.is_dir():
-        raise PlanError(f"{folder}: no such plan folder; `brujula plan ... --out {folder}` writes one")
-    try:
-        found: dict[str, Any] = json.loads((folder / _OURS).read_text("utf-8"))
-    except FileNotFoundError:
-        raise PlanError(f"{folder}: no {_OURS} in it, so it is no plan folder") from None
-    except ValueError as error:
-        raise PlanError(f"{folder}/{_OURS}: damaged ({error}); plan again") from None
-    if found.get("format") != FORMAT:
-        raise PlanError(f"{folder}/{_OURS}: format {found.get('format')}; this version reads format {FORMAT}; plan again")
-    return found
-
-
-def read_table(folder: Path, name: str) -> pa.Table:
-    """One CSV file of a plan folder as text columns. Raises PlanError when it is missing or damaged."""
-    path = folder / f"{name}.csv"
-    try:
-        with path.open("rb") as stream:
-            header = stream.readline().decode().strip().split(",")
-        kinds = {h.strip('"'): pa.large_string() for h in header}
-        return pacsv.read_csv(
-            path,
-            parse_options=pacsv.ParseOptions(newlines_in_values=True),
-            convert_options=pacsv.ConvertOptions(column_types=kinds, strings_can_be_null=False),
-        )
-    except (FileNotFoundError, pa.ArrowInvalid) as error:
-        raise PlanError(
-            f"{path}: {'missing' if isinstance(error, FileNotFoundError) else f'damaged ({error})'}; plan again"
-        ) from None

@@ -8,8 +8,8 @@ from pathlib import Path
 import pyarrow as pa
 
 from brujula.intake.write import write_csv
-from brujula.loading.folder import read_table
 from brujula.loading.journal import Load
+from brujula.loading.opened import read_table
 
 
 def write_results(folder: Path, load: Load, actions: Sequence[Mapping[str, str]], records: Mapping[str, str]) -> None:

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 import json
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import sqlalchemy as sa
-from sqlalchemy.engine import Connection
 
 from brujula.errors import StoreError, UsageError
-from brujula.loading.apply import Clock, _fetch, digest_of, now
+from brujula.loading.apply import Clock, digest_of, now
+from brujula.loading.children import detach
 from brujula.loading.journal import Load, load_of, number_of
-from brujula.stores import open_store
-from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, insert_many
+from brujula.stores import is_service, open_database
+from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS
 
 _NAMED = 5
+Records = Mapping[str, Mapping[str, Any]]
 
 
 def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False) -> Load:
@@ -26,28 +29,37 @@ def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False) -> 
     somebody changed since what the load wrote: then nothing is undone.
     """
     number = number_of(load)
-    with open_store(into) as store, store.writing() as connection:
+    if is_service(into):
+        from brujula.loading.remote import undo_in_service
+
+        return undo_in_service(number, into, clock, keep_newer)
+    with open_database(into) as store, store.writing() as connection:
         line = connection.execute(sa.select(LOADS).where(LOADS.c.number == number)).mappings().first()
         if line is None:
             raise UsageError(f"{store.shown}: no load {load}; `brujula history {store.shown}` lists them")
         if line["state"] == "undone":
             raise UsageError(f"{store.shown}: {load} was undone already, at {line['undone_at']}")
-        table = RECORDS[line["entity"]]
+        target = store.target(line["entity"], number)
         moves = connection.execute(sa.select(MOVES).where(MOVES.c.load == number)).mappings().all()
         changes = connection.execute(sa.select(CHANGES).where(CHANGES.c.load == number).order_by(CHANGES.c.seq)).mappings().all()
         created = {m["record_id"] for m in moves if m["what"] == "created"}
+        touched = sorted(
+            {c["record_id"] for c in changes} | created | {m["record_id"] for m in moves if m["what"] == "merged away"}
+        )
+        stored = target.fetch(connection, touched)
         if keep_newer:
-            changes, moves, created = _untouched(connection, table, changes, moves, created)
+            changes, moves, created = untouched(stored, changes, moves, created)
         else:
-            _check_unchanged(connection, store.shown, load, number, table, changes, moves, created)
-        for record in sorted(created):
-            connection.execute(table.delete().where(table.c.id == record))
-        for change in changes:
+            later = sa.select(LOADS.c.number).where(LOADS.c.number > number, LOADS.c.state == "loaded").order_by(LOADS.c.number)
+            check_unchanged(stored, store.shown, load, connection.execute(later).scalars().all(), changes, moves, created)
+        target.remove(connection, sorted(created))
+        former: dict[str, dict[str, str | None]] = defaultdict(dict)
+        for change in reversed(changes):
             if change["record_id"] not in created:
-                connection.execute(
-                    table.update().where(table.c.id == change["record_id"]).values({change["field"]: change["before"]})
-                )
-        insert_many(connection, table, [json.loads(m["content"]) for m in moves if m["what"] == "merged away"])
+                former[change["record_id"]][change["field"]] = change["before"]
+        target.update(connection, former)
+        target.restore(connection, [m["content"] for m in moves if m["what"] == "merged away"])
+        detach(connection, moves)
         for move in (m for m in moves if m["what"] == "pointed elsewhere"):
             told, people = json.loads(move["content"]), RECORDS["contact"]
             # One that was tied to a third account since is left there: it no longer points at what the merge made.
@@ -59,18 +71,15 @@ def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False) -> 
         return load_of({**line, "state": "undone", "undone_at": at})
 
 
-def _altered(moves: Any, stored: dict[str, Any]) -> set[str]:
+def _altered(moves: Any, stored: Records) -> set[str]:
     """Records that filled an empty store and no longer say what they said then."""
     said = {m["record_id"]: m["content"] for m in moves if m["what"] == "created" and m["content"]}
     return {r for r, content in said.items() if r in stored and digest_of(stored[r]) != content}
 
 
-def _untouched(
-    connection: Connection, table: sa.Table, changes: Any, moves: Any, created: set[str]
-) -> tuple[list[Any], list[Any], set[str]]:
+def untouched(stored: Records, changes: Any, moves: Any, created: set[str]) -> tuple[list[Any], list[Any], set[str]]:
     """What of a load nobody touched since: its changes that still stand, its merges whose records are not back, its records as it made them."""
-    stored = _fetch(connection, table, sorted({c["record_id"] for c in changes} | created))
-    back = _fetch(connection, table, sorted(m["record_id"] for m in moves if m["what"] == "merged away"))
+    back = {m["record_id"] for m in moves if m["what"] == "merged away" and m["record_id"] in stored}
     stands = [c for c in changes if (stored.get(c["record_id"], {}).get(c["field"]) or "") == (c["after"] or "")]
     wrote = {(c["record_id"], c["field"]): c["after"] for c in changes}
     created = created - _altered(moves, stored)
@@ -83,12 +92,14 @@ def _untouched(
     return [c for c in stands if c["record_id"] in stored and c["record_id"] not in created], kept, as_made
 
 
-def _check_unchanged(
-    connection: Connection, shown: str, load: str, number: int, table: sa.Table, changes: Any, moves: Any, created: set[str]
+def check_unchanged(
+    stored: Records, shown: str, load: str, later: Sequence[int], changes: Any, moves: Any, created: set[str]
 ) -> None:
-    """Raise StoreError when a value the load wrote is no longer there, or a later load builds on it."""
-    stored = _fetch(connection, table, sorted({c["record_id"] for c in changes} | created))
-    back = _fetch(connection, table, sorted(m["record_id"] for m in moves if m["what"] == "merged away"))
+    """Raise StoreError when a value the load wrote is no longer there, or a later load builds on it.
+
+    stored : the records it touched, as they stand;  later : numbers of the loads after it
+    """
+    back = {m["record_id"] for m in moves if m["what"] == "merged away" and m["record_id"] in stored}
     wrong = [f"record {r} is gone" for r in sorted(created | {c["record_id"] for c in changes}) if r not in stored]
     wrong += [f"record {r} is there again" for r in sorted(back)]
     for change in changes:
@@ -103,13 +114,6 @@ def _check_unchanged(
         more = [f for f, v in stored[record].items() if f != "id" and v and (record, f) not in wrote]
         if changes and more:
             wrong.append(f"{more[0]} of record {record}, which the load created, has been filled since")
-    later = (
-        connection.execute(
-            sa.select(LOADS.c.number).where(LOADS.c.number > number, LOADS.c.state == "loaded").order_by(LOADS.c.number)
-        )
-        .scalars()
-        .all()
-    )
     if wrong:
         hint = f" Later loads: {', '.join(f'L{n}' for n in later)}; undo those first." if later else ""
         shown_first = "; ".join(wrong[:_NAMED]) + (f"; and {len(wrong) - _NAMED} more" if len(wrong) > _NAMED else "")

@@ -75,7 +75,9 @@ class OutcomesPolicy(_Part):
     twice      : of rows that stand for one: folded into one action, or only the first, the last or the fullest of them used
     inactive   : of a row that is an inactive record: updates it like any other, is skipped, revives it; or inactive records are left out
     moved      : of a contact known at another account: stays there, moves (the old one is noted), is held, or is created once more
-    survivor   : which record stays when records are merged
+    survivor   : which record stays when records are merged: the fullest, the oldest, the one changed last, of the most trusted source,
+                 or the one that most others point at (contacts at an account, accounts below it, child rows)
+    stay       : ids of records that stay whatever `survivor` says
     """
 
     mode: Literal["create-and-update", "create-only", "update-only", "allow-duplicates"] = "create-and-update"
@@ -85,7 +87,8 @@ class OutcomesPolicy(_Part):
     twice: Literal["fold", "first", "last", "most-complete"] = "fold"
     inactive: Literal["update", "skip", "revive", "leave-out"] = "update"
     moved: Literal["keep", "update", "review", "create"] = "keep"
-    survivor: Literal["most-complete", "oldest", "newest", "most-trusted"] = "most-complete"
+    survivor: Literal["most-complete", "oldest", "newest", "most-trusted", "most-linked"] = "most-complete"
+    stay: tuple[str, ...] = ()
 
 
 class SelectPolicy(_Part):
@@ -131,9 +134,45 @@ class OwnerRule(_Part):
 
 
 class FilesPolicy(_Part):
-    """The load-ready files. most : rows a file may have where a target takes no more; what is over goes to create-2.csv and so on."""
+    """The load-ready files.
+
+    most      : rows a file may have where a target takes no more; what is over goes to create-2.csv and so on
+    follow_up : records less sure than this are marked in the column follow_up, for somebody to look at after the load
+    """
 
     most: int | None = Field(default=None, ge=1)
+    follow_up: float | None = Field(default=None, gt=0, le=1)
+
+
+class StorePolicy(_Part):
+    """A table of your own that holds the existing records, in a store that is a database.
+
+    table   : its name, with the schema before it where it needs one;  id : the column of the records' ids
+    columns : column to field; columns not named are left alone
+    updated_at : the column that says when a record was last changed; a load sets it
+    changed : what a load does with actions whose records were changed since the plan: hold them and go on, or stop and write nothing
+    """
+
+    table: str = ""
+    id: str = "id"
+    columns: dict[str, str] = Field(default_factory=dict)
+    updated_at: str = ""
+    changed: Literal["hold", "stop"] = "hold"
+
+
+class ChildPolicy(_Part):
+    """Rows that belong to the list's rows (loans, orders), each by a key of its own.
+
+    list   : their file;  name : what they are called in the plan folder and the store, by default the file's name
+    key    : the column of their own key;  parent : the column that says whose they are
+    of     : the column of the incoming list that holds the same; "" = the records' ids
+    """
+
+    list: str
+    key: str
+    parent: str
+    of: str = ""
+    name: str = Field(default="", pattern=r"^[A-Za-z0-9 _-]*$")
 
 
 Survivorship = Literal[
@@ -174,6 +213,8 @@ class Policy(_Part):
     give_back: GiveBackPolicy = GiveBackPolicy()
     owner: tuple[OwnerRule, ...] = ()
     files: FilesPolicy = FilesPolicy()
+    child: tuple[ChildPolicy, ...] = ()
+    store: StorePolicy = StorePolicy()
     required: tuple[str, ...] = ()
 
     @classmethod

@@ -55,6 +55,11 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
     suppressed = laid.get("suppress", {})
     if isinstance(suppressed, dict) and isinstance(suppressed.get("list"), str) and suppressed["list"]:
         laid["suppress"] = suppressed | {"list": str(path.parent / suppressed["list"])}
+    if isinstance(laid.get("child"), list):
+        laid["child"] = [
+            c | {"list": str(path.parent / c["list"])} if isinstance(c, dict) and isinstance(c.get("list"), str) else c
+            for c in laid["child"]
+        ]
     laid["rule"] = [*given.get("rule", ()), *base["rule"]] if isinstance(given.get("rule", []), list) else given["rule"]
     laid["allowed"] = _value_lists(laid.get("allowed", {}))
     try:
@@ -65,6 +70,9 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
     for section in ("update", "combine", "constant", "defaults", "case", "allowed", "required"):
         shown = "default" if section == "defaults" else section
         wrong += [_unknown(shown, field, policy.entity) for field in getattr(policy, section)]
+    wrong += [_unknown(f'store.columns."{column}"', field, policy.entity) for column, field in policy.store.columns.items()]
+    if bool(policy.store.table) != bool(policy.store.columns):
+        wrong.append("store: a table of your own needs both table and columns")
     wrong += [_pattern(f'split."{column}"', pattern, policy.entity) for column, pattern in policy.split.items()]
     wrong += [
         f'combine.{f}: "{p}" names no column; accepted: a pattern such as "{{Street}} {{No}}"'

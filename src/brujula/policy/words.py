@@ -46,6 +46,7 @@ _SURVIVOR = {
     "oldest": "the oldest record stays",
     "newest": "the record changed last stays",
     "most-trusted": "the record of the most trusted source stays",
+    "most-linked": "the record that most others point at stays",
 }
 _SURVIVAL = {
     "fill": "filled where the record has none",
@@ -109,6 +110,19 @@ def in_words(policy: Policy) -> list[str]:
     ]
     if policy.files.most:
         out.append(f"Load-ready files have at most {policy.files.most:,} rows each.")
+    if policy.outcomes.stay:
+        out.append(f"These records stay whatever else: {', '.join(policy.outcomes.stay)}.")
+    if policy.files.follow_up:
+        out.append(f"Load-ready files mark records less sure than {policy.files.follow_up:g} for somebody to follow up.")
+    out += [
+        f'Rows of {c.list} belong to {"the rows whose " + chr(34) + c.of + chr(34) if c.of else "the records whose id"} is in their "{c.parent}".'
+        for c in policy.child
+    ]
+    if policy.store.table:
+        shown = ", ".join(f"{c} is {f}" for c, f in policy.store.columns.items())
+        out.append(f"Existing records are in the table {policy.store.table}, by its {policy.store.id}: {shown}.")
+    if policy.store.changed == "stop":
+        out.append("A load writes nothing at all when a record was changed since the plan.")
     if policy.match.labels:
         out.append(f"Weights and probabilities are fitted to the pairs judged in {policy.match.labels}.")
     out += [

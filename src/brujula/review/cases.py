@@ -9,7 +9,7 @@ from typing import Any
 
 from brujula.errors import InputError
 from brujula.intake.read import read_list
-from brujula.loading.folder import read_summary, read_table
+from brujula.loading.opened import read_summary, read_table
 from brujula.review.decisions import Decision, contradictions, decided_now, kept, latest
 
 ANSWERS = {"same": "same", "s": "same", "different": "different", "d": "different"}

@@ -30,11 +30,15 @@ def write_workbook(table: pa.Table, path: Path, folder: str) -> None:
         names = table.column_names
         for c, name in enumerate(names):
             sheet.write_string(0, c, name, head)
-        sides = [name.rpartition(" (")[0] if name.endswith((" (left)", " (right)")) and name[:6] != "seen (" else "" for name in names]
+        sides = [
+            name.rpartition(" (")[0] if name.endswith((" (left)", " (right)")) and name[:6] != "seen (" else "" for name in names
+        ]
         for r, line in enumerate(table.to_pylist(), 1):
             apart = {side for side in {*sides} - {""} if _differ(line, side)}
             for c, (name, side) in enumerate(zip(names, sides, strict=True)):
-                if line[name] or line[name] == 0:
+                if name in ("decision", "remark"):
+                    sheet.write(r, c, line[name] or None, free)
+                elif line[name] or line[name] == 0:
                     sheet.write_string(r, c, str(line[name]), differs if side in apart else locked)
         last = max(table.num_rows, 1)
         at = names.index("decision")

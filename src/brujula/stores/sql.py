@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
@@ -14,9 +15,10 @@ from sqlalchemy.engine import Connection, make_url
 
 from brujula.errors import StoreError
 from brujula.policy.entities import ENTITIES
+from brujula.policy.model import StorePolicy
 from brujula.review.decisions import NAMES as DECISION_FIELDS
+from brujula.stores.target import Target, insert_many, our_target, own_target
 
-_BATCH = 5_000
 _META = sa.MetaData()
 
 RECORDS = {
@@ -73,8 +75,35 @@ ROWS = sa.Table(
     sa.Column("entity", sa.Text, nullable=False),
     sa.Column("record_id", sa.Text, nullable=False),
 )
-
-
+TARGETS = sa.Table(
+    "brujula_target", _META, sa.Column("load", sa.Integer, primary_key=True), sa.Column("content", sa.Text, nullable=False)
+)
+OPERATIONS = sa.Table(
+    "brujula_operation",
+    _META,
+    sa.Column("load", sa.Integer, primary_key=True),
+    sa.Column("seq", sa.Integer, primary_key=True),
+    sa.Column("action", sa.Text, nullable=False),
+    sa.Column("kind", sa.Text, nullable=False),
+    sa.Column("do", sa.Text, nullable=False),
+    sa.Column("record_id", sa.Text, nullable=False),
+    sa.Column("version", sa.Integer, nullable=False),
+    sa.Column("key", sa.Text, nullable=False),
+    sa.Column("values", sa.Text, nullable=False),
+    sa.Column("before", sa.Text),
+    sa.Column("state", sa.Text, nullable=False),
+    sa.Column("answer", sa.Text),
+)
+"""What a load asks of a service, request by request: kind is its path, state planned, done or failed."""
+CHILDREN = sa.Table(
+    "brujula_child",
+    _META,
+    sa.Column("name", sa.Text, primary_key=True),
+    sa.Column("key", sa.Text, primary_key=True),
+    sa.Column("entity", sa.Text, nullable=False),
+    sa.Column("record_id", sa.Text, nullable=False, index=True),
+    sa.Column("content", sa.Text, nullable=False),
+)
 DECISIONS = sa.Table(
     "brujula_decision",
     _META,
@@ -83,10 +112,18 @@ DECISIONS = sa.Table(
 )
 
 
-class SqlStore:
-    """Records and journal in one database. Use as a context manager; `writing()` opens the one transaction of a load."""
+_JOURNAL = [t for t in _META.sorted_tables if t.name.startswith("brujula_")]
 
-    def __init__(self, url: str, create: bool) -> None:
+
+class SqlStore:
+    """Records and journal in one database. Use as a context manager; `writing()` opens the one transaction of a load.
+
+    own : the user's table that holds the records, where they are not in ours
+    journal_only : keep a journal and no records
+    """
+
+    def __init__(self, url: str, create: bool, own: StorePolicy | None = None, journal_only: bool = False) -> None:
+        self._own = own if own is not None and own.table else None
         parsed = make_url(url)
         self.sqlite = parsed.get_backend_name() == "sqlite"
         self.shown = parsed.render_as_string(hide_password=True)
@@ -101,9 +138,11 @@ class SqlStore:
                 _own_transactions(self.engine)
             with self.engine.connect() as connection:
                 have = set(sa.inspect(connection).get_table_names())
-            if create or "brujula_load" in have:
+            if create and not self._own and not journal_only:
                 _META.create_all(self.engine)
-            elif not {"contact", "account"} & have:
+            elif create or "brujula_load" in have:
+                _META.create_all(self.engine, tables=_JOURNAL)
+            elif not self._own and not {"contact", "account"} & have:
                 raise StoreError(f"{self.shown}: holds no records of ours (no table contact or account)")
         except sa.exc.SQLAlchemyError as error:
             raise StoreError(f"{self.shown}: cannot be opened: {_plain(error)}") from None
@@ -142,20 +181,37 @@ class SqlStore:
         except sa.exc.SQLAlchemyError as error:
             raise StoreError(f"{self.shown}: {_plain(error)}; nothing of the load was kept") from None
 
+    def target(self, entity: str, load: int = 0) -> Target:
+        """Where an entity's records live; or where they lived for a load. Raises StoreError for a table of the user's that is not there."""
+        how = self._own
+        if load:
+            with self.reading() as connection:
+                told = connection.execute(sa.select(TARGETS.c.content).where(TARGETS.c.load == load)).scalar()
+            how = StorePolicy.model_validate_json(told) if told else None
+        return own_target(self.engine, entity, how, self.shown) if how else our_target(entity, RECORDS[entity])
+
     def read(self, entity: str) -> pa.Table:
         """All records of an entity as text columns, by id."""
-        table = RECORDS[entity]
+        if not self._own and not self._has(entity):
+            return pa.table({c.name: pa.array([], pa.large_string()) for c in RECORDS[entity].columns})
         with self.reading() as connection:
-            if entity not in sa.inspect(connection).get_table_names():
-                return pa.table({c.name: pa.array([], pa.large_string()) for c in table.columns})
-            rows = connection.execute(sa.select(table).order_by(table.c.id)).fetchall()
-        columns: Sequence[Sequence[Any]] = list(zip(*rows, strict=True)) if rows else [()] * len(table.columns)
-        return pa.table(
-            {
-                c.name: pa.array(["" if v is None else v for v in values], pa.large_string())
-                for c, values in zip(table.columns, columns, strict=True)
-            }
-        )
+            return self.target(entity).read(connection)
+
+    def _has(self, table: str) -> bool:
+        with self.reading() as connection:
+            return table in sa.inspect(connection).get_table_names()
+
+    def pointing(self, entity: str) -> dict[str, int]:
+        """Id to how many point at that record: contacts and accounts below at an account, child rows at either."""
+        asked = [sa.select(CHILDREN.c.record_id).where(CHILDREN.c.entity == entity)] if self._has(CHILDREN.name) else []
+        if entity == "account" and not self._own:
+            asked += [sa.select(RECORDS["contact"].c.account_id)] if self._has("contact") else []
+            asked += [sa.select(RECORDS["account"].c.parent_id)] if self._has("account") else []
+        counts: Counter[str] = Counter()
+        with self.reading() as connection:
+            for one in asked:
+                counts.update(connection.execute(one).scalars())
+        return {str(i): n for i, n in counts.items() if i}
 
     def remembered(self, entity: str) -> dict[str, str]:
         """Digest of each row loaded before and not undone, to the record it stands for."""
@@ -204,12 +260,6 @@ class SqlStore:
         """Every record of every entity, by id: what undo must bring back."""
         with self.reading() as connection:
             return {name: [tuple(r) for r in connection.execute(sa.select(t).order_by(t.c.id))] for name, t in RECORDS.items()}
-
-
-def insert_many(connection: Connection, table: sa.Table, rows: Sequence[dict[str, Any]]) -> None:
-    """Insert rows in batches."""
-    for start in range(0, len(rows), _BATCH):
-        connection.execute(table.insert(), list(rows[start : start + _BATCH]))
 
 
 def _own_transactions(engine: sa.Engine) -> None:

@@ -122,7 +122,7 @@ def _planned(folder: Path) -> Plan:
     """The same list planned again under the same policy. Raises UsageError for a list that was a frame."""
     from brujula import run
     from brujula.errors import UsageError
-    from brujula.loading.folder import read_summary
+    from brujula.loading.opened import read_summary
     from brujula.policy.model import Policy
 
     was = read_summary(folder)
