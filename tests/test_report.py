@@ -72,6 +72,10 @@ def test_a_browser_shows_filters_and_searches(tmp_path):
     assert filtered.count('<tr class="main"') == 2
     searched, _ = _opened(page, tmp_path, "const s = document.getElementById('search'); s.value = 'orr'; s.oninput()")
     assert searched.count('<tr class="main"') == 1
+    picked, _ = _opened(page, tmp_path, "const k = document.getElementById('kind'); k.value = 'one record'; k.onchange()")
+    assert picked.count('<tr class="main"') == 1
+    unsure, _ = _opened(page, tmp_path, "const b = document.getElementById('below'); b.value = '0.01'; b.oninput()")
+    assert unsure.count('<tr class="main"') == 0
     detailed, complaints = _opened(page, tmp_path, "document.querySelector('#list tbody tr').click()")
     assert complaints == []
     assert 'class="evidence"' in detailed

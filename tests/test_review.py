@@ -1,5 +1,6 @@
 """Open cases are settled once: on the terminal, in a workbook, in a file; what was decided stands until what was seen changes."""
 
+import json
 import os
 import pty
 import subprocess
@@ -12,6 +13,8 @@ import pandas as pd
 import pytest
 
 import brujula
+from brujula.demo import generate
+from brujula.errors import PlanError, UsageError
 from brujula.review import decisions
 from brujula.review.cases import cases, open_pairs, taken_from, unanswered
 
@@ -247,3 +250,58 @@ def test_a_sample_measures_precision(tmp_path):
     (tmp_path / "p.toml").write_text('[match]\nlabels = "answers.csv"\n')
     fitted = brujula.plan(str(tmp_path / "new.csv"), against=str(tmp_path / "crm.csv"), policy=tmp_path / "p.toml")
     assert fitted.matched.model.slope != 1.0
+
+
+def test_deciding_again_does_not_match_again(planned):
+    """After a review the plan is decided from what matching found; when a record changed meanwhile it is matched anew."""
+    folder, place, plan = planned
+    command = [BRUJULA, "review", str(folder), "--again"]
+    first = json.loads((folder / "summary.json").read_text())
+    assert "compare" in first["seconds"]
+    subprocess.run(command, capture_output=True, check=False)
+    second = json.loads((folder / "summary.json").read_text())
+    assert "compare" not in second["seconds"]
+    assert {k: v for k, v in second.items() if k != "seconds"} == {k: v for k, v in first.items() if k != "seconds"}
+
+
+def test_decisions_go_out_and_come_back(planned, tmp_path):
+    """Exported decisions are read by --take, once."""
+    folder, place, plan = planned
+    decisions.keep(place, [decisions.decided_now("C-1", "C-2", "same", ("a", "b"))])
+    command = [BRUJULA, "review", str(folder)]
+    subprocess.run([*command, "--export", str(tmp_path / "out.csv")], check=True, capture_output=True)
+    decisions.keep(place, [decisions.taken_back(d) for d in decisions.latest(decisions.kept(place))])
+    taken = subprocess.run([*command, "--take", str(tmp_path / "out.csv")], capture_output=True, text=True)
+    assert "1 decision taken" in taken.stdout and len(decisions.latest(decisions.kept(place))) == 1
+    again = subprocess.run([*command, "--take", str(tmp_path / "out.csv")], capture_output=True, text=True)
+    assert "0 decisions taken" in again.stdout
+
+
+def test_a_later_sweep_looks_only_at_what_changed(tmp_path):
+    """--since: a new double of an old record is found; doubles seen before are not told again."""
+    people = "".join(
+        f"F-{i},{a},{b},{b.lower()}@x.example\n" for i, (a, b) in enumerate(zip(generate.GIVEN, generate.FAMILY, strict=False))
+    )
+    old = "id,first_name,last_name,email\nC-1,Ada,Quist,ada@q.example\nC-2,Ada,Quist,ada@q.example\n" + people
+    (tmp_path / "a.csv").write_text(old)
+    brujula.sweep(str(tmp_path / "a.csv")).write(tmp_path / "one")
+    (tmp_path / "a.csv").write_text(old + "N-1,Abigail,Abbott,abbott@x.example\n")
+    plan = brujula.sweep(str(tmp_path / "a.csv"), since=tmp_path / "one")
+    assert [{a, *b.split(";")} for a, b in zip(plan.actions["record_id"], plan.actions["merged_ids"], strict=True)] == [
+        {"F-0", "N-1"}
+    ]
+    with pytest.raises(PlanError, match="seen.csv: missing"):
+        brujula.sweep(str(tmp_path / "a.csv"), since=tmp_path)
+
+
+def test_a_group_and_an_explanation_in_a_notebook(tmp_path):
+    """A group shows its members side by side; an explanation shows itself as text, its signs escaped."""
+    (tmp_path / "a.csv").write_text(
+        "id,first_name,last_name,email\nC-1,Ada,Quist <b>,ada@q.example\nC-2,Bob,Ames,bob@a.example\n"
+    )
+    (tmp_path / "n.csv").write_text("first_name,last_name,email\nAda,Quist <b>,ada@q.example\n")
+    plan = brujula.plan(str(tmp_path / "n.csv"), against=str(tmp_path / "a.csv"))
+    assert list(plan.group("G1").columns) == ["C-1", "row 1"] and "&lt;b&gt;" in plan.group("G1").to_html()
+    assert plan.explain(1)._repr_html_().startswith("<pre>row 1: unchanged")
+    with pytest.raises(UsageError, match='no group "G9"'):
+        plan.group("G9")

@@ -125,7 +125,7 @@ for i in range(int(n)):
     time.sleep(rng.random() * 0.4)
     os.kill(child, signal.SIGKILL)
     _, status = os.waitpid(child, 0)
-    if os.WIFEXITED(status) and os.WEXITSTATUS(status) == 0:
+    if os.WIFEXITED(status):
         break
 print(i + 1)
 """
@@ -142,8 +142,8 @@ def test_a_load_killed_again_and_again_ends_as_one_that_was_not(crm):
     brujula.load(folder / "plan", into=url)
     whole = _held(url)
     brujula.undo("L1", into=url)
-    with serving(0, str(folder / "crm.db"), Faults(lost=9)) as shaky:
-        _killed(folder, shaky, 40)
+    with serving(0, str(folder / "crm.db"), Faults(lost=12)) as shaky:
+        assert int(_killed(folder, shaky, 60)) > 1
         if brujula.history(shaky)[-1].state != "loaded":
             brujula.load(folder / "plan", into=shaky)
     ended = _held(url)

@@ -2,21 +2,26 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.arrays import BY_ID, BY_KEY, KEY_SHARED, Claims
+from brujula.core.arrays import BY_ID, BY_KEY, KEY_SHARED, LOADED, Claims
 from brujula.core.batch import Batch, Column, Texts
+from brujula.core.candidates import content_keys
 from brujula.core.steps.text import hash_values, of_records
 from brujula.errors import InputError
 from brujula.intake import conditions
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped, as_it_is
+from brujula.loading.opened import read_table
 from brujula.policy.model import Policy
 from brujula.problems import Problem
 
@@ -222,3 +227,48 @@ def owner_rules(new: Shaped, policy: Policy) -> list[int]:
     for number, rule in enumerate(policy.owner):
         out[(out < 0) & conditions.meets(rule.when, new.values, n)] = number
     return [int(x) for x in out]
+
+
+def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, policy: Policy, tied: bool) -> Claims:
+    """Rows that the store remembers loading, and the records they went into."""
+    row, record = np.zeros(0, np.int32), np.zeros(0, np.int32)
+    if remembered and len(ids):
+        digests = pa.array(row_digests(batch, policy, tied), pa.large_string())
+        held = pc.index_in(digests, value_set=pa.array(list(remembered), pa.large_string()))
+        at = pc.index_in(pa.array(list(remembered.values()), pa.large_string()).take(held), value_set=ids.cast(pa.large_string()))
+        known = np.flatnonzero(pc.and_(pc.is_valid(held), pc.is_valid(at)).to_numpy(zero_copy_only=False))
+        row, record = (
+            (known + batch.n_existing).astype(np.int32),
+            at.take(pa.array(known)).to_numpy(zero_copy_only=False).astype(np.int32),
+        )
+    return Claims(row, record, np.full(len(row), LOADED, np.int8))
+
+
+def row_digests(batch: Batch, policy: Policy, tied: bool) -> list[str]:
+    """What a store remembers a row by: all it says, and how the policy lets it change a record. tied : its account was found for it."""
+    if tied:
+        said = {f: c for f, c in batch.columns.items() if f != "account_id"}
+        batch = Batch(batch.entity, batch.n_existing, batch.n_incoming, said)
+    how = hashlib.sha256(json.dumps([policy.outcomes.mode, sorted(policy.update.items())]).encode()).digest()
+    keys = content_keys(batch)[batch.n_existing :] ^ np.uint64(int.from_bytes(how[:8], "big"))
+    return [f"{d:016x}" for d in keys.tolist()]
+
+
+SEEN = "seen.csv"
+"""Of a sweep's folder: every record and a digest of what it said."""
+
+
+def seen_of(batch: Batch, ids: pa.Array) -> pa.Table:
+    """Every existing record and a digest of what it says."""
+    keys = content_keys(batch)[: batch.n_existing]
+    return pa.table(
+        {"record_id": ids.cast(pa.large_string()), "digest": pa.array([f"{k:016x}" for k in keys.tolist()], pa.large_string())}
+    )
+
+
+def changed_since(folder: Path, batch: Batch, ids: pa.Array) -> NDArray[np.bool_]:
+    """Records that the sweep in a folder did not see as they are now. Raises PlanError for a folder that holds no sweep."""
+    before = read_table(folder, SEEN.removesuffix(".csv"))
+    now = seen_of(batch, ids)
+    both = [pc.binary_join_element_wise(t["record_id"], t["digest"], pa.scalar("|", pa.large_string())) for t in (now, before)]
+    return np.asarray(~pc.is_in(both[0], value_set=both[1].combine_chunks()).to_numpy().astype(bool))

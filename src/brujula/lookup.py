@@ -118,7 +118,7 @@ class Lookup:
             judged = join_judged(judged, matching.judged_of(more, model, self.policy, cleaned, content))
         groups = group.group(judged, n + 1, content)
         rules, report = matching.every_rule(self.policy), self._fitted.report
-        matched = matching.Matched(judged, groups, content, standards, self._fitted.model, rules, report, n, {})
+        matched = matching.Matched(judged, groups, content, standards, judged.graded, self._fitted.model, rules, report, n, {})
         ids, taking = self._ids.take(pa.array(found)), Taking(held, {}, ("",))
         nobody, alone_all = np.zeros(1, bool), np.full(len(batch), -1, np.int64)
         return decided(

@@ -38,6 +38,7 @@ class Matched:
     groups: group.Groups
     content: Keys
     standards: Standards
+    graded: Graded
     model: weigh.Model
     rules: tuple[Rule, ...]
     report: PassReport
@@ -86,6 +87,16 @@ DECIDED = (
 
 
 @dataclass(frozen=True)
+class Kept:
+    """Graded candidates and weights that were found before, of the very same records."""
+
+    graded: Graded
+    model: weigh.Model
+    report: PassReport
+    n_candidates: int
+
+
+@dataclass(frozen=True)
 class Fitted:
     """What is known of a batch before any pair has a verdict: standard forms, graded candidates, weights."""
 
@@ -124,6 +135,8 @@ def match(
     claims: Claims | None = None,
     labels: Labels = NO_LABELS,
     decisions: Applied | None = None,
+    kept: Kept | None = None,
+    fresh: NDArray[np.bool_] | None = None,
 ) -> Matched:
     """Bring together, grade, weigh, judge and group the records of a cleaned batch.
 
@@ -131,8 +144,10 @@ def match(
     claims : records that rows name themselves
     labels : pairs a person has judged, to learn from
     decisions : pairs a person has decided, which stand
+    kept : what was found before, to be used again
+    fresh : records of which at least one is in every pair that is looked at; None = all
     """
-    fitted = fit(batch, policy, on_step, labels)
+    fitted = fit(batch, policy, on_step, labels, kept, fresh)
     clock = _Clock(on_step)
     clock.step("weigh")
     known: dict[str, Kind] = dict(kinds())
@@ -163,7 +178,7 @@ def match(
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
     rules, n = every_rule(policy), fitted.n_candidates
-    return Matched(judged, groups, content, fitted.standards, fitted.model, rules, fitted.report, n, seconds)
+    return Matched(judged, groups, content, fitted.standards, fitted.graded, fitted.model, rules, fitted.report, n, seconds)
 
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
@@ -196,8 +211,18 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     return _ruled(judged, _identical(graded.pairs, content) & (judged.rule < 0), len(policy.rule))
 
 
-def fit(batch: Batch, policy: Policy, on_step: OnStep = quiet, labels: Labels = NO_LABELS) -> Fitted:
-    """Standard forms, candidate pairs with their grades, and the weights fitted to them."""
+def fit(
+    batch: Batch,
+    policy: Policy,
+    on_step: OnStep = quiet,
+    labels: Labels = NO_LABELS,
+    kept: Kept | None = None,
+    fresh: NDArray[np.bool_] | None = None,
+) -> Fitted:
+    """Standard forms, candidate pairs with their grades, and the weights fitted to them; or those that were kept.
+
+    fresh : bool[n_records], only pairs with at least one of these are looked at; None = all
+    """
     known: dict[str, Kind] = dict(kinds())
     wanted, own = compared(policy), rules_of(policy)
     check_rules(policy)
@@ -205,8 +230,13 @@ def fit(batch: Batch, policy: Policy, on_step: OnStep = quiet, labels: Labels = 
     clock.step("standardise", "standard forms")
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
     content = candidates.content_keys(batch)
-    clock.step("candidates", "candidate pairs")
     passes = [candidates.Pass.read(p, policy.match.narrow) for p in policy.match.passes]
+    if kept is not None:
+        clock.step("")
+        return Fitted(
+            standards, content, wanted, tuple(passes), kept.graded, kept.model, kept.report, kept.n_candidates, clock.seconds
+        )
+    clock.step("candidates", "candidate pairs")
     found = candidates.index(batch, standards.keys, passes, content)
     clock.step("compare", "comparing")
     random = compare.compare(_random_pairs(batch, content), standards, known, wanted)
@@ -221,6 +251,8 @@ def fit(batch: Batch, policy: Policy, on_step: OnStep = quiet, labels: Labels = 
     thinning = weigh.starting(wanted, random, random, n, prior, *bounds)
 
     def graded_of(pairs: Pairs) -> tuple[int, Graded]:
+        if fresh is not None:
+            pairs = pairs.take(fresh[pairs.left] | fresh[pairs.right])
         graded = compare.compare(pairs, standards, known, wanted, gate)
         _, total = weigh.evidence(thinning, graded)
         return len(pairs), graded.take((total + thinning.prior > _KEEP_FROM) | _identical(graded.pairs, content))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -31,6 +32,13 @@ if TYPE_CHECKING:
     import pandas as pd
 
 SHOWN = ("given_name", "family_name", "full_name", "name", "email", "phone", "mobile", "website", "account", "street", "city")
+
+
+class Explanation(str):
+    """All that is known about a row, as text; a notebook shows it as it stands."""
+
+    def _repr_html_(self) -> str:
+        return f"<pre>{html.escape(self)}</pre>"
 
 
 @dataclass(frozen=True)
@@ -418,7 +426,7 @@ class Plan:
         """One line a member of a group of two or more."""
         return self.groups_table.to_pandas()
 
-    def explain(self, row: int) -> str:
+    def explain(self, row: int) -> Explanation:
         """All that is known about one row (1-based): its outcome, its candidates field by field, what is written.
 
         Raises UsageError for a row the list does not have.
@@ -451,7 +459,15 @@ class Plan:
                 out.append(
                     f"  writes {change['field']}: {change['before']!r} -> {change['after']!r} from {change['from']} ({change['why']})"
                 )
-        return "\n".join(out)
+        return Explanation("\n".join(out))
+
+    def group(self, label: str) -> pd.DataFrame:
+        """The members of a group (`G3`), side by side. Raises UsageError for a group the plan does not have."""
+        table = self.groups_table.filter(pc.equal(self.groups_table["group"], label))
+        if table.num_rows == 0:
+            raise UsageError(f'no group "{label}" in this plan; groups.csv lists them')
+        names = [r or f"row {n}" for r, n in zip(table["record_id"].to_pylist(), table["row"].to_pylist(), strict=True)]
+        return table.to_pandas().set_axis(names, axis=0).drop(columns=["group", "record_id", "row"]).T
 
     def _repr_html_(self) -> str:
         """How a notebook shows a plan: rows by outcome, and the first rows that need a person or change something."""

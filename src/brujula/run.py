@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
 import time
 from collections.abc import Callable
 from dataclasses import replace
@@ -12,17 +10,17 @@ from typing import Any
 
 import numpy as np
 import pyarrow as pa
-import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula import claiming, matching
-from brujula.core import candidates, decide as deciding, standardise, survive as survivorship
+from brujula.core import decide as deciding, standardise, survive as survivorship
 from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch, Column
 from brujula.core.steps.parallel import spread
 from brujula.fields import kinds
 from brujula.intake import mapping, problems as finding, shape as shaping, sources
 from brujula.intake.labels import NO_LABELS, read_labels
+from brujula.loading.matched import kept_matching
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -34,7 +32,12 @@ OnStep = Callable[[str], None]
 
 
 def plan(
-    incoming: Any, against: Any, policy: Policy | str | None = None, entity: str | None = None, on_step: OnStep = matching.quiet
+    incoming: Any,
+    against: Any,
+    policy: Policy | str | None = None,
+    entity: str | None = None,
+    on_step: OnStep = matching.quiet,
+    kept_in: Path | None = None,
 ) -> Plan:
     """Decide what becomes of every row of a list; nothing is written anywhere.
 
@@ -42,6 +45,7 @@ def plan(
     against  : existing records: a path, a store's URL, or a frame
     policy   : a Policy, the path of one, or None for the default one
     entity   : "contact" or "account"; None: the policy's, or found from the columns
+    kept_in  : the file of a plan folder that keeps what matching found, to be used again where nothing has changed
 
     Raises InputError for lists that cannot be read, PolicyError for policies that cannot be used, StoreError for stores that fail.
     """
@@ -56,11 +60,20 @@ def plan(
     chosen = chosen or Policy.default(entity)
     listed = shaping.shape(new, chosen, entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
-    return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start)
+    return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start, kept_in=kept_in)
 
 
-def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None = None, on_step: OnStep = matching.quiet) -> Plan:
+def sweep(
+    existing: Any,
+    policy: Policy | str | None = None,
+    entity: str | None = None,
+    on_step: OnStep = matching.quiet,
+    kept_in: Path | None = None,
+    since: Path | None = None,
+) -> Plan:
     """Find duplicates among existing records, as a plan of merges; nothing is written anywhere.
+
+    since : the folder of an earlier sweep: only records that are new or changed since then are looked at, against all of them
 
     Raises as `plan` does.
     """
@@ -72,7 +85,8 @@ def sweep(existing: Any, policy: Policy | str | None = None, entity: str | None 
     entity = entity or (chosen.entity if chosen else mapping.entity_of(old.table))
     nothing = shaping.Shaped(sources.RawList("no list", pa.table({})), {}, {})
     held = shaping.as_it_is(old, entity, not sources.is_url(existing))
-    return decide_on(nothing, held, chosen or Policy.default(entity), sources.memory(existing, entity, own), on_step, start)
+    memory = sources.memory(existing, entity, own)
+    return decide_on(nothing, held, chosen or Policy.default(entity), memory, on_step, start, None, kept_in, since)
 
 
 def decide_on(
@@ -83,11 +97,15 @@ def decide_on(
     on_step: OnStep = matching.quiet,
     start: float | None = None,
     accounts: pa.Array | None = None,
+    kept_in: Path | None = None,
+    since: Path | None = None,
 ) -> Plan:
     """The steps from two lists that are read to the plan.
 
     memory   : what is remembered beside the existing records
     accounts : per row the id of the account it is tied to; contacts tied to one account count as of one firm
+    kept_in  : a file of what matching found of these records before, to be used again
+    since    : the folder of an earlier sweep, to look only at records that are new or changed since
     """
     start = time.perf_counter() if start is None else start
     read_at = time.perf_counter()
@@ -96,7 +114,7 @@ def decide_on(
     ids = sources.record_ids(taking.existing)
     batch = combine(policy.entity, taking.existing, new)
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
-    loaded = loaded_before(batch, memory.rows, ids, policy, accounts is not None)
+    loaded = claiming.loaded_before(batch, memory.rows, ids, policy, accounts is not None)
     claims, wrong, returned, note = claiming.claims(new, batch, cleaned, ids, policy, loaded, memory.aliases)
     found = sorted([*finding.find(cleaned, batch, new, policy), *wrong], key=lambda p: (p.row, p.column, p.code))
     if note:
@@ -106,7 +124,9 @@ def decide_on(
     taking = replace(taking, decisions_used=len(answered.left), decisions_stale=answered.stale, pointing=memory.pointing)
     tied = np.full(len(batch), -1, np.int64) if accounts is None else claiming.tied(batch)
     one_firm = cleaned if accounts is None else claiming.of_one_firm(cleaned, tied)
-    matched = matching.match(one_firm, policy, on_step, claims, labels, answered)
+    kept = kept_matching(kept_in, one_firm, policy) if kept_in else None
+    fresh = claiming.changed_since(since, batch, ids) if since else None
+    matched = matching.match(one_firm, policy, on_step, claims, labels, answered, kept, fresh)
     made = decided(new, taking, policy, ids, batch, cleaned, matched, found, claims, returned, tied, on_step)
     seconds = {"read": round(read_at - start, 3), **made.seconds, "all": round(time.perf_counter() - start, 3)}
     return replace(made, seconds=seconds)
@@ -162,31 +182,6 @@ def decided(
 
 def _policy(policy: Policy | str | None, entity: str | None) -> Policy | None:
     return Policy.read(policy, entity) if isinstance(policy, str) or hasattr(policy, "__fspath__") else policy
-
-
-def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, policy: Policy, tied: bool) -> Claims:
-    """Rows that the store remembers loading, and the records they went into."""
-    row, record = np.zeros(0, np.int32), np.zeros(0, np.int32)
-    if remembered and len(ids):
-        digests = pa.array(row_digests(batch, policy, tied), pa.large_string())
-        held = pc.index_in(digests, value_set=pa.array(list(remembered), pa.large_string()))
-        at = pc.index_in(pa.array(list(remembered.values()), pa.large_string()).take(held), value_set=ids.cast(pa.large_string()))
-        known = np.flatnonzero(pc.and_(pc.is_valid(held), pc.is_valid(at)).to_numpy(zero_copy_only=False))
-        row, record = (
-            (known + batch.n_existing).astype(np.int32),
-            at.take(pa.array(known)).to_numpy(zero_copy_only=False).astype(np.int32),
-        )
-    return Claims(row, record, np.full(len(row), LOADED, np.int8))
-
-
-def row_digests(batch: Batch, policy: Policy, tied: bool) -> list[str]:
-    """What a store remembers a row by: all it says, and how the policy lets it change a record. tied : its account was found for it."""
-    if tied:
-        said = {f: c for f, c in batch.columns.items() if f != "account_id"}
-        batch = Batch(batch.entity, batch.n_existing, batch.n_incoming, said)
-    how = hashlib.sha256(json.dumps([policy.outcomes.mode, sorted(policy.update.items())]).encode()).digest()
-    keys = candidates.content_keys(batch)[batch.n_existing :] ^ np.uint64(int.from_bytes(how[:8], "big"))
-    return [f"{d:016x}" for d in keys.tolist()]
 
 
 def combine(entity: str, old: shaping.Shaped, new: shaping.Shaped) -> Batch:

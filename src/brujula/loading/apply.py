@@ -145,6 +145,8 @@ def _carry_out(connection: Connection, store: SqlStore, number: int, work: Work,
             changes.append({"field": "updated_at", "after": at, "from": "the load", "why": "when it was changed"})
         for change in changes:
             log.append(change_line(number, len(log), step.label, record_of[step.label], change, before.get(change["field"])))
+    if work.store.table:
+        log = _as_stored(number, log, target.fetch(connection, sorted(record_of.values())), set(made))
     into = {m["record_id"]: m["survivor"] for m in moves if m["what"] == "merged away"}
     if work.entity == "account" and into and not work.store.table:
         moves += _pointed_elsewhere(connection, number, into, log)
@@ -159,6 +161,21 @@ def _carry_out(connection: Connection, store: SqlStore, number: int, work: Work,
     line = load_line(work, number, at, going, len(log), len(held))
     connection.execute(LOADS.insert(), line)
     return replace(load_of(line), reasons=tuple(held)), record_of
+
+
+def _as_stored(
+    number: int, log: list[dict[str, Any]], now: Mapping[str, Mapping[str, str | None]], made: set[str]
+) -> list[dict[str, Any]]:
+    """The values written as the table's columns hold them (3.5 as 3.50), and what it gave new records itself."""
+    out = [{**line, "after": now[line["record_id"]][line["field"]]} for line in log]
+    wrote = {(line["record_id"], line["field"]) for line in out}
+    action = {line["record_id"]: line["action"] for line in out}
+    for record in sorted(made):
+        for field, value in now[record].items():
+            if value is not None and field != "id" and (record, field) not in wrote:
+                change = {"field": field, "after": value, "from": "the store", "why": "the store gives it"}
+                out.append(change_line(number, len(out), action.get(record, ""), record, change, None))
+    return out
 
 
 def load_line(

@@ -14,18 +14,19 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from brujula.claiming import SEEN, row_digests, seen_of
 from brujula.core import decide as deciding
 from brujula.core.arrays import SAME, UNSURE, Judged
 from brujula.core.why import sentences
 from brujula.errors import PlanError
 from brujula.intake.write import write_csv
 from brujula.loading.children import child_tables
+from brujula.loading.matched import FILE, keep_matched
 from brujula.loading.opened import ACCOUNTS, FORMAT, SUMMARY
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES
 from brujula.review.decisions import seen_keys
 from brujula.review.workbook import write_workbook
-from brujula.run import row_digests
 
 _MOST_IN_WORKBOOK = 5_000  # pairs; the rest is in review.csv, the likeliest of each row first
 
@@ -50,6 +51,9 @@ def write_plan(plan: Plan, folder: Path) -> Path:
         (beside / SUMMARY).write_text(json.dumps(summary(plan), indent=2, ensure_ascii=False) + "\n", "utf-8")
         if plan.accounts is not None:
             write_plan(plan.accounts, beside / ACCOUNTS)
+        if plan.batch.n_incoming == 0:
+            write_csv(seen_of(plan.batch, plan.ids), beside / SEEN)
+        keep_matched(beside / FILE, plan.matched, plan.batch.n_existing, plan.policy)
         from brujula.reporting.page import page
 
         (beside / "report.html").write_text(page(plan), "utf-8")

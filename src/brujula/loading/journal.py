@@ -33,7 +33,7 @@ class Load:
 
 def history(store: str) -> list[Load]:
     """All loads of a store, the oldest first. Raises StoreError when it cannot be read."""
-    with open_store(store) as opened, opened.reading() as connection:
+    with open_store(store, journal_only=True) as opened, opened.reading() as connection:
         if LOADS.name not in sa.inspect(connection).get_table_names():
             return []
         return [load_of(row) for row in connection.execute(sa.select(LOADS).order_by(LOADS.c.number)).mappings()]
@@ -66,7 +66,7 @@ def number_of(load: str) -> int:
 
 def changes_of(store: str, load: str = "", record: str = "") -> list[dict[str, str]]:
     """Values written by one load, or to one record by all loads, in order. Raises UsageError for a load the store does not have."""
-    with open_store(store) as opened, opened.reading() as connection:
+    with open_store(store, journal_only=True) as opened, opened.reading() as connection:
         if LOADS.name not in sa.inspect(connection).get_table_names():
             return []
         chosen = CHANGES.c.record_id == record

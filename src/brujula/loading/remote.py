@@ -1,12 +1,13 @@
 """Carrying a plan out on a service: request by request, each in the journal before it is sent, so that a load cut off anywhere can be finished.
 
-Every request carries a key of its own, made of the plan and its place in it: sent twice, it is done once.
+Every request carries a key of its own, kept in the journal: sent twice, it is done once.
 """
 
 from __future__ import annotations
 
 import hashlib
 import json
+import uuid
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -101,16 +102,13 @@ def _begun(service: HttpStore, work: Work, new: Mapping[str, str], clock: Clock)
     pointing = _pointing(service, work) if work.entity == "account" else {}
     with service.reading() as connection:
         number = next_number(connection)
+    mark = uuid.uuid4().hex  # of this load and no other, wherever its journal is
     out: list[Operation] = []
     for step in work.steps:
         if step.label not in dict(held):
             for kind, do, record, values, before in _requests(step, work, new, stored, pointing):
                 version = before["version"] if before else 0
-                out.append(
-                    Operation(
-                        len(out), step.label, kind, do, record, version, f"{work.digest[:32]}-{number}-{len(out)}", values, before
-                    )
-                )
+                out.append(Operation(len(out), step.label, kind, do, record, version, f"{mark}-{len(out)}", values, before))
     with service.writing() as connection:
         connection.execute(LOADS.insert(), load_line(work, number, clock().isoformat(timespec="seconds"), (), 0, 0, LOADING))
         insert_many(connection, OPERATIONS, [o.line(number) for o in out])
@@ -366,12 +364,13 @@ def undo_in_service(number: int, into: str, clock: Clock, keep_newer: bool, serv
     for change in reversed(changes):
         if change["record_id"] not in created:
             former.setdefault(change["record_id"], {})[change["field"]] = change["before"]
+    mark = _mark_of(service, number)
     asked = [("bring-back", m["record_id"], 0, _as_sent(json.loads(m["content"]))) for m in gone]
     asked += [("change", record, stored[record]["version"], values) for record, values in former.items()]
-    _take_back(service, number, PATHS[entity], asked)
+    _take_back(service, mark, PATHS[entity], asked)
     for kind, some in _pointed_back(service, moves).items():
-        _take_back(service, number, kind, some)
-    _take_back(service, number, PATHS[entity], [("remove", r, stored[r]["version"], {}) for r in sorted(created & set(stored))])
+        _take_back(service, mark, kind, some)
+    _take_back(service, mark, PATHS[entity], [("remove", r, stored[r]["version"], {}) for r in sorted(created & set(stored))])
     at = clock().isoformat(timespec="seconds")
     with service.writing() as connection:
         detach(connection, moves)
@@ -392,11 +391,11 @@ def _pointed_back(service: HttpStore, moves: Iterable[Any]) -> dict[str, list[_A
     return out
 
 
-def _take_back(service: HttpStore, number: int, kind: str, asked: Sequence[_Asked]) -> None:
+def _take_back(service: HttpStore, mark: str, kind: str, asked: Sequence[_Asked]) -> None:
     """Requests of an undo; each keyed by what it does, so that sent twice it is done once. Raises StoreError where the service refuses one."""
     requests = [{"do": do, "id": record, "version": version, "values": values} for do, record, version, values in asked]
     keyed = [
-        r | {"key": f"undo-{number}-{hashlib.sha256(json.dumps([kind, r], sort_keys=True).encode()).hexdigest()[:32]}"}
+        r | {"key": f"undo-{mark}-{hashlib.sha256(json.dumps([kind, r], sort_keys=True).encode()).hexdigest()[:32]}"}
         for r in requests
     ]
     for start in range(0, len(keyed), BATCH):
@@ -408,6 +407,13 @@ def _take_back(service: HttpStore, number: int, kind: str, asked: Sequence[_Aske
                 raise StoreError(
                     f"{service.shown}: {request['id']}: {problem.get('title')}: {problem.get('detail')}; run the undo again to finish it"
                 )
+
+
+def _mark_of(service: HttpStore, number: int) -> str:
+    """What the keys of a load begin with."""
+    with service.reading() as connection:
+        key = connection.execute(sa.select(OPERATIONS.c.key).where(OPERATIONS.c.load == number, OPERATIONS.c.key != "")).scalar()
+    return str(key or number).partition("-")[0]
 
 
 def _as_sent(record: Mapping[str, Any]) -> dict[str, Any]:

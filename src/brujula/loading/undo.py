@@ -33,7 +33,7 @@ def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False) -> 
         from brujula.loading.remote import undo_in_service
 
         return undo_in_service(number, into, clock, keep_newer)
-    with open_database(into) as store, store.writing() as connection:
+    with open_database(into, journal_only=True) as store, store.writing() as connection:
         line = connection.execute(sa.select(LOADS).where(LOADS.c.number == number)).mappings().first()
         if line is None:
             raise UsageError(f"{store.shown}: no load {load}; `brujula history {store.shown}` lists them")

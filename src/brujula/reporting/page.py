@@ -39,6 +39,27 @@ _FIELDS = (
     "postal_code",
     "country",
 )
+BECAUSE = (
+    "nobody like it",
+    "one record",
+    "several records that are one",
+    "not sure enough",
+    "two records claim it",
+    "links records that may differ",
+    "nobody to update",
+    "somebody is there",
+    "cannot be used",
+    "not sure, created",
+    "not sure, skipped",
+    "left alone",
+    "inactive record",
+    "stands twice in the list",
+    "created all the same",
+    "the newest of several",
+    "one of several, left",
+    "at another account now",
+)
+"""Kinds of reasons, in the order of `core.decide`'s B_ codes, for picking rows."""
 _MEANING = {
     "create": "new records",
     "update": "existing records that change",
@@ -97,6 +118,8 @@ def _rows(plan: Plan) -> list[dict[str, Any]]:
     position = iter(pc.index_in(wanted, value_set=plan.ids.cast(pa.large_string())).to_pylist())
     records = [[plan.batch.n_existing + i, *(next(position) for _ in some)] for i, some in zip(order.tolist(), ids, strict=True)]
     sides = _sides(plan, records)
+    incoming = (plan.batch.n_existing + order).astype(np.int32)
+    sources = plan.values("source", incoming).to_pylist() if "source" in plan.batch.columns else [""] * len(lines)
     changes = plan.changes_table
     shown = pa.array(sorted({line["action"] for line in lines if line["action"]}), pa.large_string())
     written: dict[str, list[list[str]]] = {}
@@ -110,11 +133,15 @@ def _rows(plan: Plan) -> list[dict[str, Any]]:
             "ids": some,
             "sure": line["confidence"],
             "why": line["reason"],
+            "kind": BECAUSE[because],
+            "source": source,
             "sides": side,
             "writes": written.get(line["action"], []) if line["outcome"] != "unchanged" else [],
             "evidence": evidence,
         }
-        for line, some, side, evidence in zip(lines, ids, sides, _evidence(plan, order), strict=True)
+        for line, some, side, because, source, evidence in zip(
+            lines, ids, sides, plan.decided.because[order].tolist(), sources, _evidence(plan, order), strict=True
+        )
     ]
 
 

@@ -10,7 +10,7 @@ from typing import Any
 from brujula.errors import InputError
 from brujula.intake.read import read_list
 from brujula.loading.opened import read_summary, read_table
-from brujula.review.decisions import Decision, contradictions, decided_now, kept, latest
+from brujula.review.decisions import NAMES, Decision, contradictions, decided_now, kept, latest, read_decisions
 
 ANSWERS = {"same": "same", "s": "same", "different": "different", "d": "different"}
 _NAME = ("prefix", "given_name", "middle_name", "family_name", "suffix")
@@ -108,9 +108,20 @@ def existing_of(folder: Path) -> str:
     return name
 
 
+def _imported(source: Path, place: str) -> list[Decision]:
+    """Decisions that were exported elsewhere. Raises InputError where they contradict those kept here."""
+    there = {(d.left, d.right, d.verdict) for d in latest(kept(place))}
+    found = [d for d in read_decisions(source) if (d.left, d.right, d.verdict) not in there]
+    if wrong := contradictions([*kept(place), *found]):
+        raise InputError("\n".join(f"{source}: {c}" for c in wrong))
+    return found
+
+
 def taken_from(folder: Path, source: Path) -> list[Decision]:
     """Answers filled in in review.xlsx or review.csv. Raises InputError naming each cell that is wrong, all at once."""
     raw = read_list(source)
+    if set(raw.table.column_names) == set(NAMES):
+        return _imported(source, existing_of(folder))
     drawn = "stands for" in raw.table.column_names
     asked = {tuple(p.cells[k] for k in _KEYS): p for p in open_pairs(folder, "sample" if drawn else "review")}
     lacking = [c for c in (*_KEYS, "decision") if c not in raw.table.column_names]

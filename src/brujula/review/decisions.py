@@ -135,13 +135,18 @@ def kept(existing: Any) -> list[Decision]:
     if isinstance(existing, str) and "://" in existing:
         from brujula.stores import open_store
 
-        with open_store(existing) as store:
+        with open_store(existing, journal_only=True) as store:
             return [Decision(**line) for line in store.decisions()]
     if not (isinstance(existing, str) or hasattr(existing, "__fspath__")):
         return []
     path = beside(str(existing))
     if not path.exists():
         return []
+    return read_decisions(path)
+
+
+def read_decisions(path: Path) -> list[Decision]:
+    """A file of decisions, as they are kept and exported. Raises InputError for one that is damaged."""
     with path.open(encoding="utf-8", newline="") as stream:
         lines = list(csv.DictReader(stream))
     for number, line in enumerate(lines, 2):
@@ -159,11 +164,14 @@ def keep(existing: str, new: Sequence[Decision]) -> None:
     if "://" in existing:
         from brujula.stores import open_store
 
-        with open_store(existing) as store:
+        with open_store(existing, journal_only=True) as store:
             store.add_decisions([asdict(d) for d in new])
         return
-    path = beside(existing)
-    every = [*kept(existing), *new]
+    write_decisions(beside(existing), [*kept(existing), *new])
+
+
+def write_decisions(path: Path, every: Iterable[Decision]) -> None:
+    """A file of decisions; it appears whole or stays as it was."""
     with tempfile.NamedTemporaryFile("w", encoding="utf-8", newline="", dir=path.parent, delete=False) as stream:
         writer = csv.DictWriter(stream, NAMES)
         writer.writeheader()

@@ -32,11 +32,14 @@ def expanded(url: str) -> str:
     return re.sub(r"\$\{(\w+)\}", value, url)
 
 
-def open_store(url: str, create: bool = False, own: StorePolicy | None = None) -> SqlStore | HttpStore:
+def open_store(
+    url: str, create: bool = False, own: StorePolicy | None = None, journal_only: bool = False
+) -> SqlStore | HttpStore:
     """Open a store by its URL: `sqlite:///crm.db`, `postgresql://user@host/name` or `http://host:port`.
 
     create : make the tables where they are missing; without it a store that is not there is an error
     own    : the user's table that holds the records, where they are not in ours
+    journal_only : what is kept beside the records is all that is wanted
     `${NAME}` in the URL stands for an environment variable, so that a password need not be written down.
 
     Raises UsageError for a URL that names no store we know, StoreError when it cannot be opened.
@@ -45,14 +48,14 @@ def open_store(url: str, create: bool = False, own: StorePolicy | None = None) -
         from brujula.stores.http import HttpStore
 
         return HttpStore(expanded(url))
-    return open_database(url, create, own)
+    return open_database(url, create, own, journal_only)
 
 
-def open_database(url: str, create: bool = False, own: StorePolicy | None = None) -> SqlStore:
+def open_database(url: str, create: bool = False, own: StorePolicy | None = None, journal_only: bool = False) -> SqlStore:
     """Open a store that is a database, as `open_store` does."""
     scheme = url.split("://")[0]
     if scheme not in ("sqlite", "postgresql"):
         raise UsageError(
             f'{url.split("@")[-1]}: no store of the kind "{scheme}"; accepted: sqlite:///FILE, postgresql://USER@HOST/NAME, http://HOST'
         )
-    return SqlStore(expanded(url), create, own)
+    return SqlStore(expanded(url), create, own, journal_only)

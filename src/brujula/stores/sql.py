@@ -142,7 +142,7 @@ class SqlStore:
                 _META.create_all(self.engine)
             elif create or "brujula_load" in have:
                 _META.create_all(self.engine, tables=_JOURNAL)
-            elif not self._own and not {"contact", "account"} & have:
+            elif not self._own and not journal_only and not {"contact", "account"} & have:
                 raise StoreError(f"{self.shown}: holds no records of ours (no table contact or account)")
         except sa.exc.SQLAlchemyError as error:
             raise StoreError(f"{self.shown}: cannot be opened: {_plain(error)}") from None
@@ -252,7 +252,7 @@ class SqlStore:
 
     def add_decisions(self, lines: Sequence[dict[str, str]]) -> None:
         """Keep more decisions behind those there are."""
-        _META.create_all(self.engine)
+        _META.create_all(self.engine, tables=_JOURNAL)
         with self.writing() as connection:
             insert_many(connection, DECISIONS, lines)
 

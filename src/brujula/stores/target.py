@@ -7,7 +7,7 @@ import json
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, time
+from datetime import UTC, date, datetime, time
 from decimal import Decimal
 from difflib import get_close_matches
 from typing import Any
@@ -130,7 +130,7 @@ class Target:
         return ""
 
     def _now(self) -> Any:
-        return typed(self.stamp, datetime.now().isoformat(timespec="seconds")) if self.stamp is not None else None
+        return typed(self.stamp, datetime.now(UTC).isoformat(timespec="seconds")) if self.stamp is not None else None
 
     def _of(self, connection: Connection, asked: Any, ids: Sequence[str]) -> list[Any]:
         found: list[Any] = []
@@ -210,7 +210,10 @@ def typed(column: sa.Column[Any], value: Any) -> Any:
             if text.lower() not in _YES + _NO:
                 raise ValueError
             return text.lower() in _YES
-        if kind in (date, datetime, time):
+        if kind is datetime:
+            at = datetime.fromisoformat(text)
+            return at if at.tzinfo is None or getattr(column.type, "timezone", False) else at.astimezone(UTC).replace(tzinfo=None)
+        if kind in (date, time):
             return kind.fromisoformat(text)
         if kind is bytes:
             return base64.b64decode(text)

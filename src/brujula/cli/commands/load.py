@@ -14,14 +14,22 @@ from brujula.cli import options, show
 def load(
     plan: Annotated[str, typer.Argument(metavar="DIR", help="A plan folder; or a list of records, to fill an empty store with.")],
     into: options.Into,
+    roll_back: Annotated[
+        bool,
+        typer.Option(
+            "--roll-back", help="Take a load of this plan into a service that was cut off back, instead of finishing it."
+        ),
+    ] = False,
     json: options.Json = False,
 ) -> None:
-    """Carry a plan out: in one transaction, with a journal that `undo` takes back."""
+    """Carry a plan out: in one transaction, with a journal that `undo` takes back. A load that was cut off is finished by running it again."""
     from brujula.loading.apply import load as carry_out
 
-    done = carry_out(plan, into)
+    done = carry_out(plan, into, roll_back=roll_back)
     if json:
         show.as_json(asdict(done))
+    elif done.state == "undone":
+        show.console().print(f"[bold]{done.id}[/bold] was cut off and is rolled back: nothing of it is left.")
     else:
         out = show.console()
         out.print(
@@ -32,7 +40,7 @@ def load(
             out.print(f"[color(130)]held {action}[/]: {escape(why)}")
         if done.held:
             out.print(
-                f"{done.held:,} actions were held, because the store changed since the plan was made; plan the list again for them."
+                f"{done.held:,} actions were held: the store changed since the plan, or refused them. Their rows are in failed.csv, to be mended and planned again."
             )
         if done.state == "loaded":
             out.print(f"[dim]`brujula undo {done.id} --into {escape(into)}` takes it back.[/dim]")

@@ -20,6 +20,10 @@ def review(
         Path | None, typer.Option("--take", metavar="FILE", help="Take answers from review.xlsx or review.csv, filled in.")
     ] = None,
     decided: Annotated[bool, typer.Option("--decided", help="List the decisions kept so far.")] = False,
+    export: Annotated[
+        Path | None,
+        typer.Option("--export", metavar="FILE", help="Write the decisions kept so far to a CSV file that --take reads."),
+    ] = None,
     take_back: Annotated[
         int | None, typer.Option("--take-back", metavar="NO", help="Make decision NO of that list void.")
     ] = None,
@@ -40,6 +44,10 @@ def review(
     if decided:
         show.rows(decisions.as_lines(standing), 1_000)
         out.print(f"{len(standing):,} decision{'s' * (len(standing) != 1)} kept with {place}", markup=False)
+        return
+    if export is not None:
+        decisions.write_decisions(export, standing)
+        out.print(f"{len(standing):,} decisions in {export}", markup=False)
         return
     if sample is not None:
         _draw(folder, sample)
@@ -119,16 +127,17 @@ def _again(folder: Path) -> None:
 
 
 def _planned(folder: Path) -> Plan:
-    """The same list planned again under the same policy. Raises UsageError for a list that was a frame."""
+    """The same list planned again under the same policy, without matching anew where nothing has changed. Raises UsageError for a list that was a frame."""
     from brujula import run
     from brujula.errors import UsageError
+    from brujula.loading.matched import FILE
     from brujula.loading.opened import read_summary
     from brujula.policy.model import Policy
 
     was = read_summary(folder)
     policy = Policy.model_validate(was["policy"])
     if was["rows"] == 0:
-        return run.sweep(was["existing"]["name"], policy, was["entity"])
+        return run.sweep(was["existing"]["name"], policy, was["entity"], kept_in=folder / FILE)
     if was["incoming"]["name"] == "frame":
         raise UsageError(f"{folder}: planned from a frame in memory; plan it again from there: decisions are used by themselves")
-    return run.plan(was["incoming"]["name"], was["existing"]["name"], policy, was["entity"])
+    return run.plan(was["incoming"]["name"], was["existing"]["name"], policy, was["entity"], kept_in=folder / FILE)
