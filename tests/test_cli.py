@@ -75,6 +75,7 @@ def test_plan_folder_holds_what_it_should(lists):
         "summary.json",
         "report.html",
         "review.xlsx",
+        "matching.parquet",
     }
     found = json.loads((lists / "plan" / "summary.json").read_text())
     assert sum(found["outcomes"].values()) == found["rows"] == 2

@@ -17,6 +17,7 @@ from brujula.demo import generate
 from brujula.errors import PlanError, UsageError
 from brujula.review import decisions
 from brujula.review.cases import cases, open_pairs, taken_from, unanswered
+from brujula.review.holding import seen_keys
 
 BRUJULA = str(Path(sys.executable).parent / "brujula")
 OLD = [
@@ -211,7 +212,7 @@ def test_a_sweep_uses_decisions(tmp_path):
     ).to_csv(tmp_path / "crm.csv", index=False)
     swept = brujula.sweep(str(tmp_path / "crm.csv"), entity="contact")
     assert swept.actions["merged_ids"].tolist() == ["1"] or swept.actions["merged_ids"].tolist() == ["2"]
-    seen = decisions.seen_keys(swept.batch)
+    seen = seen_keys(swept.batch)
     decisions.keep(
         str(tmp_path / "crm.csv"),
         [

@@ -93,7 +93,7 @@ def test_what_the_service_refuses_is_failed_with_its_words(crm):
 
 
 @pytest.mark.parametrize(
-    "faults", [{"lost": 3}, {"half": 3}, {"error": 2}, {"lost": 5, "half": 7, "error": 4, "slow": 9}, {"rate": 15}]
+    "faults", [{"lost": 3}, {"half": 3}, {"error": 2}, {"lost": 5, "half": 7, "error": 6, "slow": 19}, {"rate": 25}]
 )
 def test_faults_change_nothing_but_the_time(crm, faults):
     """Lost and half answers, errors and limits: every record is made once, every value written once, and all of it taken back."""

@@ -20,7 +20,7 @@ from brujula.fields import kinds
 from brujula.intake.labels import NO_LABELS, Labels
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
-from brujula.review.decisions import Applied
+from brujula.review.holding import Applied
 
 _RANDOM = 200_000  # random pairs at most, and so many a record
 _RANDOM_A_RECORD = 20

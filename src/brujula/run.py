@@ -25,7 +25,7 @@ from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem
-from brujula.review.decisions import applied
+from brujula.review.holding import applied
 from brujula.surviving import changed_at, staying, survivorship_of
 
 OnStep = Callable[[str], None]

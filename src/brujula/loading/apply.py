@@ -17,11 +17,7 @@ import sqlalchemy as sa
 from sqlalchemy.engine import Connection
 
 from brujula.errors import PlanError, StoreError, UsageError
-from brujula.intake import mapping, sources
-from brujula.intake.read import read_list
-from brujula.intake.shape import as_it_is
 from brujula.loading.children import attach, follow
-from brujula.loading.files import load_into_file
 from brujula.loading.journal import Load, load_of
 from brujula.loading.naming import NEW
 from brujula.loading.results import write_results
@@ -53,6 +49,8 @@ def load(plan: str | Path, into: str, clock: Clock = now, roll_back: bool = Fals
     """
     path = Path(plan)
     if "://" not in str(into):
+        from brujula.loading.files import load_into_file
+
         return load_into_file(path, Path(into), clock().isoformat(timespec="seconds"), who())
     if is_service(into):
         if path.is_file():
@@ -269,6 +267,10 @@ def _pointed_elsewhere(
 
 def _fill(path: Path, into: str, clock: Clock) -> Load:
     """Fill an entity's empty table with a list as it stands. Raises StoreError when records are there already."""
+    from brujula.intake import mapping, sources
+    from brujula.intake.read import read_list
+    from brujula.intake.shape import as_it_is
+
     raw = read_list(path)
     entity = mapping.entity_of(raw.table)
     listed = as_it_is(raw, entity)

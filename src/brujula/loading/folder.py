@@ -20,12 +20,12 @@ from brujula.core.arrays import SAME, UNSURE, Judged
 from brujula.core.why import sentences
 from brujula.errors import PlanError
 from brujula.intake.write import write_csv
-from brujula.loading.children import child_tables
 from brujula.loading.matched import FILE, keep_matched
 from brujula.loading.opened import ACCOUNTS, FORMAT, SUMMARY
+from brujula.loading.placing import child_tables
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES
-from brujula.review.decisions import seen_keys
+from brujula.review.holding import seen_keys
 from brujula.review.workbook import write_workbook
 
 _MOST_IN_WORKBOOK = 5_000  # pairs; the rest is in review.csv, the likeliest of each row first
