@@ -10,19 +10,13 @@ from typing import Any
 import sqlalchemy as sa
 from sqlalchemy.engine import Connection
 
+from brujula.loading.naming import OURS, PREFIX, name_of
 from brujula.loading.opened import read_table
 from brujula.policy.model import ChildPolicy
 from brujula.stores.sql import CHILDREN, MOVES
 from brujula.stores.target import insert_many
 
-PREFIX = "child-"
-OURS = ("record_id", "action", "problem")
 ADDED, CHANGED, FOLLOWED = "child added", "child changed", "child pointed elsewhere"
-
-
-def name_of(child: ChildPolicy) -> str:
-    """What child rows are called: by the policy, or by their file."""
-    return child.name or Path(child.list).stem
 
 
 def attach(

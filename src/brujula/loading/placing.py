@@ -10,7 +10,7 @@ import pyarrow as pa
 from brujula.core import decide as deciding
 from brujula.errors import InputError
 from brujula.intake.read import read_list
-from brujula.loading.children import OURS, PREFIX, name_of
+from brujula.loading.naming import OURS, PREFIX, name_of
 from brujula.planning import Plan
 from brujula.policy.model import ChildPolicy
 

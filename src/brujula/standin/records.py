@@ -78,13 +78,12 @@ class Records:
             same = _same(kind, values)
             if same and not allow_duplicates:
                 there = [
-                    r[0]
-                    for r in self._db.execute(
-                        "SELECT id FROM record WHERE kind = ? AND same = ? AND gone = 0 ORDER BY number", (kind, same)
-                    )
+                    r[0] for r in self._db.execute("SELECT id FROM record WHERE kind = ? AND same = ? AND gone = 0", (kind, same))
                 ]
                 if there:
-                    raise RefusalError(409, "likely duplicate", f"there already: {', '.join(there)}", candidates=there)
+                    raise RefusalError(
+                        409, "likely duplicate", f"there already: {', '.join(sorted(there))}", candidates=sorted(there)
+                    )
             number = (self._db.execute("SELECT max(number) FROM record WHERE kind = ?", (kind,)).fetchone()[0] or 0) + 1
             record = f"{kind[0].upper()}{number:06d}"
             self._db.execute(
