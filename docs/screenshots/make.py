@@ -65,7 +65,9 @@ def main() -> None:
     screen = subprocess.Popen(
         ["Xvfb", DISPLAY, "-screen", "0", "1280x800x24"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
     )
-    time.sleep(3)
+    time.sleep(6)
+    if screen.poll() is not None:
+        sys.exit(f"no screen {DISPLAY}: is there one already?")
     try:
         with tempfile.TemporaryDirectory() as name:
             folder = Path(name)
@@ -74,13 +76,13 @@ def main() -> None:
             for file in ("contacts.csv", "workshop-roster.csv", "accounts.csv"):
                 shutil.copy(folder / "demo" / file, folder / file)
             said = "echo '$ brujula {0}'; brujula {0}"
-            terminal(said.format("demo") + " | tail -50", "demo.png", folder, 18)
-            terminal(said.format("inspect workshop-roster.csv --against contacts.csv"), "inspect.png", folder, 5)
+            terminal(said.format("demo") + " | tail -50", "demo.png", folder, 26)
+            terminal(said.format("inspect workshop-roster.csv --against contacts.csv"), "inspect.png", folder, 8)
             subprocess.run(
                 [BIN / "brujula", "inspect", "workshop-roster.csv", "--against", "contacts.csv", "--page", "inspect.html"], **run
             )
             page(folder / "inspect.html", "inspect-page.png")
-            terminal(said.format("plan workshop-roster.csv --against contacts.csv --out plan"), "plan.png", folder, 7)
+            terminal(said.format("plan workshop-roster.csv --against contacts.csv --out plan"), "plan.png", folder, 12)
             terminal(
                 "brujula load contacts.csv --into sqlite:///crm.db >/dev/null; brujula plan workshop-roster.csv --against sqlite:///crm.db --out p >/dev/null;"
                 + said.format("load p --into sqlite:///crm.db")
@@ -98,7 +100,19 @@ def main() -> None:
                 + said.format("plan nosuch.csv --against contacts.csv --out p"),
                 "load-undo.png",
                 folder,
-                36,
+                40,
+            )
+            terminal(
+                "export BRUJULA_JOURNALS=$PWD; python -m brujula.standin --port 8097 --data service.db --error 9 --lost 13 & sleep 2;"
+                "echo '[outcomes]' > all.toml; echo 'mode = \"allow-duplicates\"' >> all.toml;"
+                "brujula plan contacts.csv --against http://127.0.0.1:8097 --policy all.toml --out f >/dev/null; brujula load f --into http://127.0.0.1:8097 >/dev/null;"
+                "brujula plan workshop-roster.csv --against http://127.0.0.1:8097 --out s >/dev/null; clear;"
+                + ";".join(
+                    said.format(f"{c} http://127.0.0.1:8097") for c in ("load s --into", "history", "undo L2 --into", "history")
+                ),
+                "service.png",
+                folder,
+                60,
             )
             terminal(said.format("review plan"), "review.png", folder, 6)
             page(folder / "plan" / "report.html", "report.png")
