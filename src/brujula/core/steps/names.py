@@ -61,6 +61,28 @@ def _family_first(column: Column) -> Column:
     return Column(Texts.of(turned), column.codes)
 
 
+_SUFFIXES = (
+    (r"(\p{Ll})(Jr|Sr|JR|SR|III|II|IV)\.?$", r"\1 \2"),  # StokesIII
+    (r"(\s)\p{Ll}(III|II|IV)$", r"\1\2"),  # Calixte tII
+    (r"(\s)(?:IlI|IIl|lII|llI|lIl)$", r"\1III"),
+    (r"(?i)(\pL\s+)rs\.?$", r"\1Sr"),
+    (r"(?i)(\pL\s+)rj\.?$", r"\1Jr"),
+)
+"""Slips that hide which of two namesakes is meant: father and son are taken for one where the suffix is not seen."""
+
+
+def _suffixes_apart(texts: Texts) -> Texts:
+    """Names with a suffix that ran into the name, or has a slip in it, as they were meant."""
+    text = texts.arrow()
+    odd = pc.match_substring_regex(text, r"(?i)(jr|sr|rs|rj)\.?$|[IVl]{2}$")
+    if not pc.any(odd).as_py():
+        return texts
+    mended = text.filter(odd)
+    for slip, meant in _SUFFIXES:
+        mended = pc.replace_substring_regex(mended, slip, meant)
+    return Texts.of(pc.replace_with_mask(text, odd, mended))
+
+
 _ENDINGS = ("ie", "ey", "y", "i")
 
 
@@ -159,7 +181,7 @@ def _mailbox_names(
 def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nicknames: tuple[tuple[str, ...], ...]) -> Names:
     """Names from the columns given, middle, family, suffix and full; words are counted over the first n records."""
     starts = np.cumsum([0] + [len(c.values) for c in columns])
-    words = fold(letters_for_digits(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))))
+    words = fold(letters_for_digits(_suffixes_apart(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])))))
     codes = np.stack([np.where(c.codes >= 0, c.codes + s, -1) for c, s in zip(columns, starts, strict=False)], axis=1).astype(
         np.int32
     )
