@@ -222,3 +222,37 @@ def test_pages_and_conditions():
     patch = {"data": json.dumps({"phone": None}), "content_type": "application/merge-patch+json"}
     assert client.patch("/contacts/C000001", **patch, headers={"If-Match": '"7"'}).status_code == 412
     assert "phone" not in client.patch("/contacts/C000001", **patch, headers={"If-Match": '"1"'}).get_json()
+
+
+def test_a_record_a_load_touches_twice(tmp_path, monkeypatch):
+    """A firm that changes, and whose parent is merged away in the same load, gets both; one that belonged to its own double is not its own parent."""
+    monkeypatch.setenv("BRUJULA_JOURNALS", str(tmp_path / "journals"))
+    with serving(0, str(tmp_path / "crm.db")) as url:
+        firm = {"name": "Harrow Reed Works", "website": "harrow.example", "phone": "212-555-0147", "city": "Yarrow"}
+        with HttpStore(url) as store:
+            told = [
+                firm,
+                firm,
+                {"name": "Lind Brass Band", "website": "lind.example", "city": "Rookwood", "parent_id": "A000002"},
+            ]
+            store.batch("accounts", [{"do": "create", "values": values, "duplicates": "allow"} for values in told])
+            store.batch("accounts", [{"do": "change", "id": "A000001", "version": 1, "values": {"parent_id": "A000002"}}])
+            before = list(store.records("account"))
+        rows = [
+            ["Harrow Reed Works", "harrow.example", "", "Yarrow"],
+            ["Lind Brass Band", "lind.example", "305-555-0111", "Rookwood"],
+        ]
+        pd.DataFrame(rows, columns=["name", "website", "phone", "city"]).to_csv(tmp_path / "list.csv", index=False)
+        plan = brujula.plan(str(tmp_path / "list.csv"), against=url, entity="account")
+        assert list(plan.outcomes["outcome"]) == ["merge", "update"]
+        plan.write(tmp_path / "plan")
+        done = brujula.load(tmp_path / "plan", into=url)
+        assert (done.merged, done.updated, done.held) == (1, 1, 0)
+        with HttpStore(url) as store:
+            held = {r["name"]: r for r in store.records("account")}
+        survivor = plan.actions["record_id"][0]
+        assert held["Lind Brass Band"]["parent_id"] == survivor and held["Lind Brass Band"]["phone"] == "305-555-0111"
+        assert held["Harrow Reed Works"].get("parent_id") != survivor
+        brujula.undo(done.id, into=url)
+        with HttpStore(url) as store:
+            assert [{**r, "version": 0} for r in store.records("account")] == [{**r, "version": 0} for r in before]

@@ -254,10 +254,12 @@ def _pointed_elsewhere(
             made.append(move_line(number, f"contact {row.id}", "", "pointed elsewhere", after, told))
         below = sa.select(firms.c.id, firms.c.parent_id).where(firms.c.parent_id.in_(some), firms.c.id.not_in(gone))
         for row in connection.execute(below).fetchall():
-            connection.execute(firms.update().where(firms.c.id == row.id).values(parent_id=into[row.parent_id]))
+            # What belonged to its own double is not made to belong to itself.
+            after = into[row.parent_id] if into[row.parent_id] != row.id else ""
+            connection.execute(firms.update().where(firms.c.id == row.id).values(parent_id=after or None))
             change = {
                 "field": "parent_id",
-                "after": into[row.parent_id],
+                "after": after,
                 "from": f"record {row.parent_id}",
                 "why": "what it belonged to was merged away",
             }

@@ -29,7 +29,7 @@ from brujula.stores.target import insert_many
 _Asked = tuple[str, str, int, Mapping[str, Any]]
 LOADING, UNDOING = "loading", "undoing"
 _DONE, _FAILED, _PLANNED = "done", "failed", "planned"
-_INSIST = "create anyway"
+_INSIST, _ANEW = "create anyway", "-anew"
 
 
 @dataclass(frozen=True)
@@ -90,7 +90,7 @@ def _carried_out(service: HttpStore, work: Work, new: Mapping[str, str], clock: 
         return load_of(known), _records_of(service, known["number"])
     number = known["number"] if known else _begun(service, work, new, clock)
     _send(service, number)
-    return _finished(service, work, new, number, clock)
+    return _finished(service, work, number, clock)
 
 
 def _begun(service: HttpStore, work: Work, new: Mapping[str, str], clock: Clock) -> int:
@@ -98,6 +98,7 @@ def _begun(service: HttpStore, work: Work, new: Mapping[str, str], clock: Clock)
     stored = service.fetch(work.entity, work.touched)
     backup(work.path, (json.dumps(r, ensure_ascii=False) for r in stored.values()))
     held = [(s.label, why) for s in work.steps if s.kind != "create" and (why := trouble(stored, s))]
+    stopped = {label for label, _ in held}
     stop_if_changed(work, held, service.shown)
     pointing = _pointing(service, work) if work.entity == "account" else {}
     with service.reading() as connection:
@@ -105,7 +106,7 @@ def _begun(service: HttpStore, work: Work, new: Mapping[str, str], clock: Clock)
     mark = uuid.uuid4().hex  # of this load and no other, wherever its journal is
     out: list[Operation] = []
     for step in work.steps:
-        if step.label not in dict(held):
+        if step.label not in stopped:
             for kind, do, record, values, before in _requests(step, work, new, stored, pointing):
                 version = before["version"] if before else 0
                 out.append(Operation(len(out), step.label, kind, do, record, version, f"{mark}-{len(out)}", values, before))
@@ -137,6 +138,8 @@ def _requests(
         yield kind, "change", step.record, values, stored[step.record]
     for gone in step.losers:
         for their_kind, field, record in pointing.get(gone, ()):
+            if record["id"] == step.record and their_kind == kind:
+                continue  # what belonged to its own double is not made to belong to itself
             yield their_kind, "change", record["id"], {field: step.record}, record
         yield kind, "remove", gone, {}, stored[gone]
 
@@ -202,13 +205,17 @@ def _outcome(service: HttpStore, o: Operation, result: Mapping[str, Any] | None)
     problem = result.get("problem", {})
     words = f"{problem.get('title', status)}: {problem.get('detail', '')}"
     if status == 412 and o.do == "change":
-        now = service.fetch(_entity_of(o.kind), [o.record_id]).get(o.record_id, {})
-        if all((now.get(f) or "") == (v or "") for f, v in o.values.items()):
+        now = service.fetch(_entity_of(o.kind), [o.record_id]).get(o.record_id)
+        if now and all((now.get(f) or "") == (v or "") for f, v in o.values.items()):
             return _DONE, o.record_id, ""
+        if now and not o.key.endswith(_ANEW) and all(now.get(f) == (o.before or {}).get(f) for f in o.values):
+            # Something else of it was changed, perhaps by this load: what is to be written still stands as it was seen.
+            anew = replace(o, version=now["version"], key=o.key + _ANEW)
+            return _outcome(service, anew, service.batch(o.kind, [anew.request()])[0])
     return _FAILED, o.record_id, words
 
 
-def _finished(service: HttpStore, work: Work, new: Mapping[str, str], number: int, clock: Clock) -> tuple[Load, dict[str, str]]:
+def _finished(service: HttpStore, work: Work, number: int, clock: Clock) -> tuple[Load, dict[str, str]]:
     """Write down what the load did, as loads into databases do."""
     with service.writing() as connection:
         done, failed = (_operations(connection, number, (s,)) for s in (_DONE, _FAILED))
@@ -236,16 +243,9 @@ def _finished(service: HttpStore, work: Work, new: Mapping[str, str], number: in
                 moves.append(move_line(number, f"{_entity_of(o.kind)} {o.record_id}", "", "pointed elsewhere", str(after), told))
                 continue
             if o.do != "remove":
-                for change in step.changes:
+                for change in ({**c, "after": o.values.get(c["field"]) or ""} for c in step.changes):
                     log.append(
-                        change_line(
-                            number,
-                            len(log),
-                            o.action,
-                            o.record_id,
-                            with_account(change, new),
-                            (o.before or {}).get(change["field"]),
-                        )
+                        change_line(number, len(log), o.action, o.record_id, change, (o.before or {}).get(change["field"]))
                     )
         going = [s for s in work.steps if s.label in record_of and s.label not in why]
         into = {m["record_id"]: m["survivor"] for m in moves if m["what"] == "merged away"}
@@ -298,9 +298,16 @@ def _rolled_back(service: HttpStore, work: Work, clock: Clock) -> Load:
         own = work if half["digest"] == work.digest else work.accounts
         assert own is not None
         _settle(service, half["number"])
-        _finished(service, own, {}, half["number"], clock)
+        _finished(service, own, half["number"], clock)
         found = undo_in_service(half["number"], service.url, clock, False, service)
     assert found is not None
+    if work.accounts:
+        # Accounts that were made for contacts that are not there now go with them.
+        whole = sa.select(LOADS.c.number).where(LOADS.c.digest == work.accounts.digest, LOADS.c.state == "loaded")
+        with service.reading() as connection:
+            number = connection.execute(whole).scalar()
+        if number:
+            undo_in_service(number, service.url, clock, False, service)
     return found
 
 
