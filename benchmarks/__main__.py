@@ -18,7 +18,7 @@ import duckdb
 import numpy as np
 import pyarrow as pa
 
-from benchmarks import intake, lists
+from benchmarks import intake, lists, stores
 from benchmarks.kernels import measure_pairs
 from brujula.core.batch import Texts
 from brujula.core.steps.parallel import in_chunks
@@ -56,6 +56,10 @@ def jobs(size: str, folder: Path) -> None:
             + (f"; {ours / last:.2f} times the half" if last else "")
         )
         print("   stages:", found["seconds"], f"{found['candidate_pairs'] / n_incoming:.1f} candidate pairs a row")
+        size = (folder / "plan" / "report.html").stat().st_size / 2**20
+        print(
+            f"   page {size:.1f} MB; reading, matching and deciding {found['seconds']['all']:.1f} s, start and writing the folder {ours - found['seconds']['all']:.1f} s"
+        )
         last = ours
 
 
@@ -93,4 +97,6 @@ if __name__ == "__main__":
     intake.standard_forms()
     with tempfile.TemporaryDirectory() as name:
         intake.reading(Path(name))
+        stores.databases(Path(name))
+        stores.service(Path(name))
         jobs(sys.argv[1] if len(sys.argv) > 1 else "small", Path(name))

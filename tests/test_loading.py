@@ -14,7 +14,7 @@ import sqlalchemy as sa
 
 import brujula
 from brujula.demo import generate
-from brujula.errors import PolicyError, StoreError, UsageError
+from brujula.errors import PlanError, PolicyError, StoreError, UsageError
 from brujula.stores import open_database
 
 HEAD = "given_name,family_name,email,phone,city\n"
@@ -333,6 +333,10 @@ def test_child_rows_go_with_their_records(url, tmp_path):
 
     assert [(c[0], c[1].partition("-")[0]) for c in children()] == [("L1", "C"), ("L2", done.id)]
     assert json.loads(children()[0][2]) == {"loan": "L1", "teacher": "r1", "instrument": "oboe"}
+    named = pd.read_csv(tmp_path / "plan" / "child-loans.csv", dtype=str, keep_default_na=False)["record_id"].tolist()
+    assert named[0] == "C-3" and named[1] == children()[1][1]
+    with pytest.raises(PlanError, match="this plan was loaded"):
+        brujula.load(tmp_path / "plan", into=url)
     brujula.undo(done.id, into=url)
     assert children() == []
 

@@ -122,6 +122,19 @@ def test_undo_may_keep_what_is_newer(loaded):
     assert (held["C-1"], held["C-2"], len(held)) == ("newer", "", 22)
 
 
+def test_undo_may_override_what_is_newer(loaded):
+    """Told to override, undo puts every value back, and takes out what the load created, whatever became of it."""
+    url, folder = loaded
+    with open_store(url) as store:
+        before = store.dump()
+    load = brujula.load(folder / "plan", into=url)
+    _set(url, "C-1", "newer")
+    _set(url, f"{load.id}-3", "newer")
+    brujula.undo(load.id, into=url, override=True)
+    with open_store(url) as store:
+        assert store.dump() == before
+
+
 def test_history_of_a_load_and_of_a_record(loaded):
     """Every value a load wrote, and all that loads did to one record."""
     url, folder = loaded

@@ -27,6 +27,7 @@ from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS, TARGETS, Sq
 from brujula.stores.target import insert_many
 
 Clock = Callable[[], datetime]
+OnStep = Callable[[str], None]
 _IN = 500  # ids in one question
 
 
@@ -35,10 +36,15 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
-def load(plan: str | Path, into: str, clock: Clock = now, roll_back: bool = False) -> Load:
+def quiet(_: str) -> None:
+    """No progress shown."""
+
+
+def load(plan: str | Path, into: str, clock: Clock = now, roll_back: bool = False, on_step: OnStep = quiet) -> Load:
     """Carry a plan folder out, or fill an empty store with a list as it stands, ids kept.
 
     into : a store's URL; or, for a plan made against a file, the path of a new file to write (`loading.files`)
+    on_step : is told what is being done
     roll_back : take a load of this plan that was cut off back, where the store is a service, instead of finishing it
 
     Actions whose records changed or vanished since the plan was made are held and named in `Load.reasons`; the others go on, unless the
@@ -59,7 +65,7 @@ def load(plan: str | Path, into: str, clock: Clock = now, roll_back: bool = Fals
             )
         from brujula.loading.remote import load_into_service
 
-        return load_into_service(work_of(path), into, clock, roll_back)
+        return load_into_service(work_of(path), into, clock, roll_back, on_step)
     if roll_back:
         raise UsageError(
             f"{into.split('@')[-1]}: a database holds no half of a load: it was done as a whole, or nothing of it was"

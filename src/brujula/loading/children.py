@@ -63,9 +63,9 @@ def follow(connection: Connection, number: int, entity: str, into: Mapping[str, 
 
 def detach(connection: Connection, moves: Iterable[Any]) -> None:
     """Child rows as they were before a load."""
-    for move in moves:
-        if move["what"] not in (ADDED, CHANGED, FOLLOWED):
-            continue
+    mine = [m for m in moves if m["what"] in (ADDED, CHANGED, FOLLOWED)]
+    # One that followed its record and then was written is first what it was when it had followed.
+    for move in sorted(mine, key=lambda m: m["what"] == FOLLOWED):
         told = json.loads(move["content"])
         connection.execute(CHILDREN.delete().where(CHILDREN.c.name == told["name"], CHILDREN.c.key == told["key"]))
         if told["before"]:
@@ -77,7 +77,7 @@ def _move(number: int, child: Mapping[str, Any], before: dict[str, Any] | None, 
     what = what or (CHANGED if before else ADDED)
     return {
         "load": number,
-        "record_id": f"{child['name']} {child['key']}",
+        "record_id": f"{child['name']} {child['key']}" + (" (followed)" if what == FOLLOWED else ""),
         "action": "",
         "what": what,
         "survivor": record,

@@ -262,7 +262,8 @@ def summary(plan: Plan) -> dict[str, Any]:
     auto = np.isin(plan.outcome, (deciding.UPDATE, deciding.UNCHANGED, deciding.MERGE))
     sure = np.append(judged.probability, 1.0)[plan.decided.cause]
     ruled = np.append(judged.rule >= 0, True)[plan.decided.cause]
-    wrong = float(np.sum(1.0 - np.where(ruled, 1.0, sure)[auto]))
+    doubt = 1.0 - np.where(ruled, 1.0, sure)[auto]
+    wrong, wide = float(np.sum(doubt)), 1.96 * float(np.sqrt(np.sum(doubt * (1.0 - doubt))))
     missed = float(np.sum(1.0 - plan.decided.confidence[plan.outcome == deciding.CREATE])) + unseen(judged, plan.batch.n_existing)
     codes: dict[str, int] = {}
     for p in plan.problems:
@@ -277,6 +278,7 @@ def summary(plan: Plan) -> dict[str, Any]:
         "actions": {k: kinds.count(k) for k in ("create", "update", "merge")},
         "fields_written": plan.changes_table.num_rows,
         "expected_wrong_matches": round(wrong, 2),
+        "expected_wrong_interval": [round(max(wrong - wide, 0.0), 2), round(wrong + wide, 2)],
         "expected_missed_matches": round(missed, 2),
         "candidate_pairs": plan.matched.n_candidates,
         "passes": plan.matched.report.as_dict(),

@@ -16,12 +16,23 @@ import sqlalchemy as sa
 from sqlalchemy.engine import Connection
 
 from brujula.errors import PlanError, StoreError, UsageError
-from brujula.loading.apply import Clock, backup, change_line, load_line, move_line, next_number, refuse_twice, with_account
+from brujula.loading.apply import (
+    Clock,
+    OnStep,
+    backup,
+    change_line,
+    load_line,
+    move_line,
+    next_number,
+    quiet,
+    refuse_twice,
+    with_account,
+)
 from brujula.loading.children import attach, detach, follow
 from brujula.loading.journal import Load, load_of
 from brujula.loading.results import write_results
 from brujula.loading.steps import Step, Work, remembered, stop_if_changed, trouble
-from brujula.loading.undo import check_unchanged, untouched
+from brujula.loading.undo import check_unchanged, still_there, untouched
 from brujula.stores.http import BATCH, PATHS, HttpStore
 from brujula.stores.sql import CHANGES, LOADS, MOVES, OPERATIONS, ROWS
 from brujula.stores.target import insert_many
@@ -59,7 +70,7 @@ class Operation:
         return {**do, "id": self.record_id, "version": self.version, "key": self.key, "values": self.values}
 
 
-def load_into_service(work: Work, into: str, clock: Clock, roll_back: bool = False) -> Load:
+def load_into_service(work: Work, into: str, clock: Clock, roll_back: bool = False, on_step: OnStep = quiet) -> Load:
     """Carry a plan out on a service, or finish a load of it that was cut off; `roll_back` takes such a one back instead.
 
     Raises PlanError for a plan that was loaded already, UsageError when there is nothing to roll back, StoreError when the service fails.
@@ -71,14 +82,16 @@ def load_into_service(work: Work, into: str, clock: Clock, roll_back: bool = Fal
             refuse_twice(connection, work)
         new: dict[str, str] = {}
         if work.accounts and work.accounts.steps:
-            first, new = _carried_out(service, work.accounts, {}, clock)
+            first, new = _carried_out(service, work.accounts, {}, clock, on_step)
             write_results(work.accounts.path, first, work.accounts.actions, new)
-        found, records = _carried_out(service, work, new, clock)
+        found, records = _carried_out(service, work, new, clock, on_step)
     write_results(work.path, found, work.actions, records)
     return found
 
 
-def _carried_out(service: HttpStore, work: Work, new: Mapping[str, str], clock: Clock) -> tuple[Load, dict[str, str]]:
+def _carried_out(
+    service: HttpStore, work: Work, new: Mapping[str, str], clock: Clock, on_step: OnStep
+) -> tuple[Load, dict[str, str]]:
     """The load, begun or finished, and the record of every action that was carried out."""
     with service.reading() as connection:
         known = (
@@ -89,7 +102,7 @@ def _carried_out(service: HttpStore, work: Work, new: Mapping[str, str], clock: 
     if known and known["state"] == "loaded":
         return load_of(known), _records_of(service, known["number"])
     number = known["number"] if known else _begun(service, work, new, clock)
-    _send(service, number)
+    _send(service, number, on_step)
     return _finished(service, work, number, clock)
 
 
@@ -155,12 +168,13 @@ def _pointing(service: HttpStore, work: Work) -> dict[str, list[tuple[str, str, 
     return out
 
 
-def _send(service: HttpStore, number: int) -> None:
+def _send(service: HttpStore, number: int, on_step: OnStep = quiet) -> None:
     """Send what is planned and not done yet, in order, and write down what came of each."""
     with service.reading() as connection:
         waiting = _operations(connection, number, (_PLANNED,))
     at = 0
     while at < len(waiting):
+        on_step(f"{at:,} of {len(waiting):,} requests answered")
         some = [o for o in waiting[at : at + BATCH] if o.kind == waiting[at].kind]
         run = next((i for i, o in enumerate(waiting[at : at + BATCH]) if o.kind != waiting[at].kind), len(some))
         # What an action removes waits until all it changes before is done: a batch ends ahead of a removal.
@@ -299,7 +313,7 @@ def _rolled_back(service: HttpStore, work: Work, clock: Clock) -> Load:
         assert own is not None
         _settle(service, half["number"])
         _finished(service, own, half["number"], clock)
-        found = undo_in_service(half["number"], service.url, clock, False, service)
+        found = undo_in_service(half["number"], service.url, clock, service=service)
     assert found is not None
     if work.accounts:
         # Accounts that were made for contacts that are not there now go with them.
@@ -307,7 +321,7 @@ def _rolled_back(service: HttpStore, work: Work, clock: Clock) -> Load:
         with service.reading() as connection:
             number = connection.execute(whole).scalar()
         if number:
-            undo_in_service(number, service.url, clock, False, service)
+            undo_in_service(number, service.url, clock, service=service)
     return found
 
 
@@ -327,14 +341,16 @@ def _settle(service: HttpStore, number: int) -> None:
         _send(service, number)
 
 
-def undo_in_service(number: int, into: str, clock: Clock, keep_newer: bool, service: HttpStore | None = None) -> Load:
+def undo_in_service(
+    number: int, into: str, clock: Clock, keep_newer: bool = False, override: bool = False, service: HttpStore | None = None
+) -> Load:
     """Take a load back from a service, request by request; one that was cut off is finished by running it again.
 
     Raises as `loading.undo.undo` does.
     """
     if service is None:
         with HttpStore(into) as opened, opened.alone():
-            return undo_in_service(number, into, clock, keep_newer, opened)
+            return undo_in_service(number, into, clock, keep_newer, override, opened)
     with service.reading() as connection:
         line = connection.execute(sa.select(LOADS).where(LOADS.c.number == number)).mappings().first()
         moves = connection.execute(sa.select(MOVES).where(MOVES.c.load == number)).mappings().all()
@@ -359,7 +375,10 @@ def undo_in_service(number: int, into: str, clock: Clock, keep_newer: bool, serv
     stored = service.fetch(entity, touched)
     plain = {i: {k: v for k, v in r.items() if k != "version"} for i, r in stored.items()}
     again = line["state"] == UNDOING
-    if keep_newer or again:
+    if override and not again:
+        kept, moves, created = still_there(plain, changes, moves, created)
+        changes, gone = kept, [m for m in moves if m["what"] == "merged away"]
+    elif keep_newer or again:
         kept, moves, created = untouched(plain, changes, moves, created)
         changes = [*kept]
         gone = [m for m in moves if m["what"] == "merged away"]

@@ -9,6 +9,7 @@ import pyarrow as pa
 
 from brujula.intake.write import write_csv
 from brujula.loading.journal import Load
+from brujula.loading.naming import OURS, PREFIX
 from brujula.loading.opened import read_table
 
 
@@ -28,6 +29,8 @@ def write_results(folder: Path, load: Load, actions: Sequence[Mapping[str, str]]
         ),
         folder / "loaded.csv",
     )
+    for path in folder.glob(f"{PREFIX}*.csv"):
+        _name_parents(path, records)
     listed = read_table(folder, "incoming_with_ids")
     if listed.num_rows == 0:
         return
@@ -49,3 +52,12 @@ def write_results(folder: Path, load: Load, actions: Sequence[Mapping[str, str]]
     kept = listed.drop_columns([id_column, outcome_column]).take(pa.array([r - 1 for r in failed]))
     name = "problem" if "problem" not in kept.column_names else "brujula problem"
     write_csv(kept.append_column(name, pa.array([why[str(r)] for r in failed], pa.large_string())), path)
+
+
+def _name_parents(path: Path, records: Mapping[str, str]) -> None:
+    """The ids of new records into a file of child rows."""
+    table = read_table(path.parent, path.stem)
+    id_column, action_column = ((f"brujula {n}" if f"brujula {n}" in table.column_names else n) for n in OURS[:2])
+    ids = [records.get(a, i) for a, i in zip(table[action_column].to_pylist(), table[id_column].to_pylist(), strict=True)]
+    at = table.column_names.index(id_column)
+    write_csv(table.set_column(at, id_column, pa.array(ids, pa.large_string())), path)

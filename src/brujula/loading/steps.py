@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from brujula.errors import StoreError
+from brujula.loading.naming import PREFIX
 from brujula.loading.opened import ACCOUNTS, read_summary, read_table
 from brujula.policy.model import StorePolicy
 
@@ -70,8 +71,13 @@ def work_of(path: Path) -> Work:
         )
         for a in actions
     )
-    files = [*(f"{n}.csv" for n in ("actions", "changes", "rows")), *sorted(p.name for p in path.glob("child-*.csv"))]
-    digest = hashlib.sha256(b"".join((path / n).read_bytes() for n in files)).hexdigest()
+    said = [(path / f"{n}.csv").read_bytes() for n in ("actions", "changes", "rows")]
+    for child in sorted(path.glob(f"{PREFIX}*.csv")):
+        # A load writes the ids of new records into such a file: it is the same plan for all that.
+        table = read_table(path, child.stem)
+        kept = [n for n in table.column_names if n.removeprefix("brujula ") != "record_id"]
+        said.append(repr(table.select(kept).to_pylist()).encode())
+    digest = hashlib.sha256(b"".join(said)).hexdigest()
     policy = summary["policy"]
     accounts = work_of(path / ACCOUNTS) if (path / ACCOUNTS).is_dir() else None
     store = StorePolicy.model_validate(policy.get("store", {}))

@@ -20,11 +20,12 @@ _NAMED = 5
 Records = Mapping[str, Mapping[str, Any]]
 
 
-def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False) -> Load:
+def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False, override: bool = False) -> Load:
     """Take a load back, in one transaction: created records go, changed fields get their former values, merged records return.
 
     load : its id, `L3`
     keep_newer : values that somebody changed since the load stay as they are now, and records it created that were changed since stay
+    override : values go back to what they were before the load whatever they are now, and records it created go
     Raises UsageError for a load the store does not have or that is undone already; StoreError, naming record, field and values, when
     somebody changed since what the load wrote: then nothing is undone.
     """
@@ -32,7 +33,7 @@ def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False) -> 
     if is_service(into):
         from brujula.loading.remote import undo_in_service
 
-        return undo_in_service(number, into, clock, keep_newer)
+        return undo_in_service(number, into, clock, keep_newer, override)
     with open_database(into, journal_only=True) as store, store.writing() as connection:
         line = connection.execute(sa.select(LOADS).where(LOADS.c.number == number)).mappings().first()
         if line is None:
@@ -49,6 +50,8 @@ def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False) -> 
         stored = target.fetch(connection, touched)
         if keep_newer:
             changes, moves, created = untouched(stored, changes, moves, created)
+        elif override:
+            changes, moves, created = still_there(stored, changes, moves, created)
         else:
             later = sa.select(LOADS.c.number).where(LOADS.c.number > number, LOADS.c.state == "loaded").order_by(LOADS.c.number)
             check_unchanged(stored, store.shown, load, connection.execute(later).scalars().all(), changes, moves, created)
@@ -92,6 +95,12 @@ def untouched(stored: Records, changes: Any, moves: Any, created: set[str]) -> t
     return [c for c in stands if c["record_id"] in stored and c["record_id"] not in created], kept, as_made
 
 
+def still_there(stored: Records, changes: Any, moves: Any, created: set[str]) -> tuple[list[Any], list[Any], set[str]]:
+    """What of a load can be taken back at all: of records that are there, and merged ones that are not back."""
+    left = [m for m in moves if m["what"] != "merged away" or m["record_id"] not in stored]
+    return [c for c in changes if c["record_id"] in stored], left, created & set(stored)
+
+
 def check_unchanged(
     stored: Records, shown: str, load: str, later: Sequence[int], changes: Any, moves: Any, created: set[str]
 ) -> None:
@@ -119,5 +128,5 @@ def check_unchanged(
         shown_first = "; ".join(wrong[:_NAMED]) + (f"; and {len(wrong) - _NAMED} more" if len(wrong) > _NAMED else "")
         raise StoreError(
             f"{shown}: {load} cannot be undone, for the store changed since: {shown_first}.{hint} Nothing was undone; --keep-newer undoes "
-            "the rest and leaves what was changed since."
+            "the rest and leaves what was changed since, --override undoes all."
         )

@@ -25,7 +25,8 @@ def load(
     """Carry a plan out: in one transaction, with a journal that `undo` takes back. A load that was cut off is finished by running it again."""
     from brujula.loading.apply import load as carry_out
 
-    done = carry_out(plan, into, roll_back=roll_back)
+    with show.steps() as on_step:
+        done = carry_out(plan, into, roll_back=roll_back, on_step=on_step)
     if json:
         show.as_json(asdict(done))
     elif done.state == "undone":

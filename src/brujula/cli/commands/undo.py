@@ -18,12 +18,15 @@ def undo(
     keep_newer: Annotated[
         bool, typer.Option("--keep-newer", help="Leave what somebody changed since the load, and take the rest back.")
     ] = False,
+    override: Annotated[
+        bool, typer.Option("--override", help="Take all of it back, also what somebody changed since the load.")
+    ] = False,
     json: options.Json = False,
 ) -> None:
     """Take a load back: the store is then as it was, value for value."""
     from brujula.loading.undo import undo as take_back
 
-    done = take_back(load, into, keep_newer=keep_newer)
+    done = take_back(load, into, keep_newer=keep_newer, override=override)
     if json:
         show.as_json(asdict(done))
         return
