@@ -6,6 +6,7 @@ import pandas as pd
 import pytest
 
 import brujula
+from brujula.demo import generate
 from brujula.policy.model import Policy
 
 HEAD = [
@@ -533,3 +534,37 @@ def test_load_ready_files_in_parts(tmp_path):
     _chosen(tmp_path, [A], rows, "[files]\nmost = 2\n").write(tmp_path / "plan")
     parts = [len(pd.read_csv(tmp_path / "plan" / f"create{p}.csv")) for p in ("", "-2", "-3")]
     assert parts == [2, 2, 1]
+
+
+@pytest.mark.parametrize(
+    ("several", "outcome", "records", "written"),
+    [
+        ("review", "review", "C-1;C-2", {}),
+        ("best", "review", "C-1;C-2", {}),
+        ("newest", "update", "C-1", {"C-1": "305-555-0111"}),
+        ("all", "update", "C-2;C-1", {"C-1": "305-555-0111", "C-2": "305-555-0111"}),
+    ],
+)
+def test_a_row_that_is_like_father_and_son(tmp_path, several, outcome, records, written):
+    """A row that is like two records which are not each other: held, or the newest, or both of them; loaded, the row is unchanged."""
+    head = "given_name,family_name,suffix,email,phone,street,city,mobile,updated_at\n"
+    man = "alex.reyes@post.example,212-555-0147,12 Mill St,Birchmere,"
+    others = "".join(f"F-{i},{generate.GIVEN[i]},{generate.FAMILY[i]},,f{i}@x.example,,,,,\n" for i in range(40))
+    (tmp_path / "crm.csv").write_text(
+        f"id,{head}C-1,Alex,Reyes,Jr.,{man},2026-02-01\nC-2,Alex,Reyes,Sr.,{man},2025-02-01\n{others}"
+    )
+    (tmp_path / "new.csv").write_text(f"{head}Alex,Reyes,,{man}305-555-0111,\n")
+    (tmp_path / "p.toml").write_text(f'[outcomes]\nseveral = "{several}"\n')
+    url = f"sqlite:///{tmp_path}/crm.db"
+    brujula.load(tmp_path / "crm.csv", into=url)
+    plan = brujula.plan(str(tmp_path / "new.csv"), against=url, policy=str(tmp_path / "p.toml"))
+    line = plan.outcomes.iloc[0]
+    assert (line["outcome"], line["record_id"]) == (outcome, records)
+    assert records.partition(";")[0] in line["reason"]
+    assert dict(zip(plan.changes["record_id"], plan.changes["after"], strict=True)) == written
+    plan.write(tmp_path / "plan")
+    done = brujula.load(tmp_path / "plan", into=url)
+    assert done.updated == len(written)
+    if written:
+        again = brujula.plan(str(tmp_path / "new.csv"), against=url, policy=str(tmp_path / "p.toml"))
+        assert list(again.outcomes["outcome"]) == ["unchanged"]

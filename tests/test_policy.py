@@ -111,6 +111,7 @@ def test_every_default_rule_is_explained(entity):
 SAID = {
     'outcomes.mode = "allow-duplicates"': "Every row is created, whoever is like it.",
     'outcomes.several = "newest"': "goes to the record changed last",
+    'outcomes.several = "all"': "updates them all",
     'outcomes.duplicates = "leave"': "are left; the row goes to the one that would stay",
     'outcomes.twice = "last"': "only the last is used",
     'outcomes.inactive = "revive"': "make it active again",

@@ -142,6 +142,11 @@ class Plan:
             else pa.array([""] * self.batch.n_incoming, pa.large_string())
         )
         text = pc.if_else(pa.array(self.action_of_row >= 0), text, "")
+        if len(self.decided.also_row):
+            more = _joined(self.ids, self.decided.also_record, self.decided.also_row, self.batch.n_incoming)
+            text = pc.if_else(
+                pc.equal(more, ""), text, pc.binary_join_element_wise(text, more, pa.scalar(";", pa.large_string()))
+            )
         review = _joined(self.ids, self.decided.open_record, self.decided.open_row, self.batch.n_incoming)
         skipped = np.flatnonzero((self.outcome == deciding.SKIP) | (self.outcome == deciding.REVIEW))
         found = np.argsort(group[:n], kind="stable").astype(np.int32)
@@ -224,6 +229,7 @@ class Plan:
         if code in (deciding.UPDATE, deciding.UNCHANGED):
             nothing = "; nothing would change" if code == deciding.UNCHANGED else ""
             nothing += {
+                deciding.B_ALL: "; several records are like it, and the policy updates them all",
                 deciding.B_NEWEST: "; several records are like it, and the policy takes the newest",
                 deciding.B_LEFT: "; it is there more than once, and the policy leaves the others as they are",
             }.get(why, "")

@@ -163,6 +163,7 @@ def decided(
     settled = deciding.decide(matched.judged, matched.groups, n, batch.n_incoming, facts, choices)
     idle = np.isin(np.arange(batch.n_incoming), claims.row[claims.how == LOADED] - n)
     actions, action_of_row = survivorship.make_actions(settled.outcome, settled.group, n, rank, idle)
+    actions = survivorship.also_update(actions, settled.group, settled.also_row, settled.also_record, n)
     changes: list[survivorship.FieldChanges] = []
     if not only_find:
         rules = survivorship_of(cleaned, matched.standards, policy, name, returned)

@@ -26,6 +26,7 @@ class Decided:
     cause      : int64[n], the judged pair that decided, -1 = none
     group      : int32[n_existing + n], group of every record and row
     open_row, open_record, open_pair : candidates of rows under review, the likeliest first
+    also_row, also_record : further records that rows update besides their own, where the policy lets a row go to all it is like
     """
 
     outcome: NDArray[np.int8]
@@ -36,6 +37,8 @@ class Decided:
     open_row: NDArray[np.int32]
     open_record: NDArray[np.int32]
     open_pair: NDArray[np.int64]
+    also_row: NDArray[np.int32]
+    also_record: NDArray[np.int32]
 
 
 # Why a row has its outcome; the words are made where reasons are shown.
@@ -58,7 +61,8 @@ class Decided:
     B_NEWEST,
     B_LEFT,
     B_MOVED,
-) = range(18)
+    B_ALL,
+) = range(19)
 
 
 @dataclass(frozen=True)
@@ -130,11 +134,16 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
     claimed = np.zeros(n_incoming, bool)
     claimed[row[rival]] = True
     claimed &= linked > 0
+    if how.several == "all":
+        sure = claimed & np.isin(outcome, (UPDATE, MERGE))
+        because[sure] = B_ALL
+        claimed &= ~sure
     outcome[claimed], because[claimed] = REVIEW, B_CLAIMED
     if how.several == "newest" and claimed.any():
-        chosen = _newest(row, record, inside | rival, facts.changed, n_incoming)
+        chosen = _newest(row, record, across, inside | rival, facts.changed, n_incoming)
         taken = claimed & (chosen >= 0)
-        of[n_existing:][taken] = of[chosen[taken]]
+        of[n_existing:][taken] = of[right[chosen[taken]]]
+        cause[taken] = chosen[taken]
         outcome[taken], because[taken] = UPDATE, B_NEWEST
     # A row without a record takes the open candidates of every row in its group.
     doubtful = np.zeros(n_groups, bool)
@@ -177,6 +186,7 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
     np.maximum.at(likeliest, left[near] - n_existing, judged.probability[near])
     confidence = np.where(outcome == CREATE, 1.0 - likeliest, np.where(linked > 0, np.maximum(p, 0.5), p))
     row_group = of[n_existing:]
+    also = rival & (because[row] == B_ALL) & np.isin(outcome[row], (UPDATE, MERGE))
     open_row, open_record, open_pair = _open(outcome, row, record, across, open_now | inside, of, n_existing, row_group, judged)
     first = np.append(True, open_row[1:] != open_row[:-1]) if len(open_row) else np.zeros(0, bool)
     cause[open_row[first]] = open_pair[first]
@@ -189,6 +199,8 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
         open_row,
         open_record,
         open_pair,
+        row[also].astype(np.int32),
+        record[also].astype(np.int32),
     )
 
 
@@ -214,13 +226,18 @@ def _only_survivors(
 
 
 def _newest(
-    row: NDArray[np.int32], record: NDArray[np.int32], wanted: NDArray[np.bool_], changed: NDArray[np.int64], n: int
+    row: NDArray[np.int32],
+    record: NDArray[np.int32],
+    pair: NDArray[np.int64],
+    wanted: NDArray[np.bool_],
+    changed: NDArray[np.int64],
+    n: int,
 ) -> NDArray[np.int64]:
-    """Per row the record changed last among those it is like, -1 = none."""
+    """Per row the pair with the record changed last among those it is like, -1 = none."""
     take = np.flatnonzero(wanted)
     order = take[np.lexsort((-record[take], changed[record[take]]))]
     out = np.full(n, -1, np.int64)
-    out[row[order]] = record[order]
+    out[row[order]] = pair[order]
     return out
 
 

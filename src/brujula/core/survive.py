@@ -393,3 +393,26 @@ def make_actions(
     members = members[sort]
     off = np.concatenate([[0], np.cumsum(np.bincount(number[group[members]], minlength=len(kind)))]).astype(np.int64)
     return Actions(kind, off, members), action_of_row
+
+
+def also_update(
+    actions: Actions, group: NDArray[np.int32], row: NDArray[np.int32], record: NDArray[np.int32], n_existing: int
+) -> Actions:
+    """The actions, with rows that go into further records too: into the action of the record's group, or into an update of its own behind.
+
+    row, record : int32[n], row by row; group : int32[n_records], of every record and row
+    """
+    if len(row) == 0:
+        return actions
+    number = np.full(int(group.max()) + 1, -1, np.int64)
+    number[group[actions.base]] = np.arange(len(actions))
+    fresh = np.unique(group[record[number[group[record]] < 0]])
+    number[fresh] = len(actions) + np.arange(len(fresh))
+    alone = record[number[group[record]] >= len(actions)]
+    owner = np.concatenate(
+        [np.repeat(np.arange(len(actions)), np.diff(actions.off)), number[group[np.unique(alone)]], number[group[record]]]
+    )
+    members = np.concatenate([actions.members, np.unique(alone), row + n_existing]).astype(np.int32)
+    order = np.argsort(owner, kind="stable")
+    off = np.concatenate([[0], np.cumsum(np.bincount(owner, minlength=len(actions) + len(fresh)))]).astype(np.int64)
+    return Actions(np.append(actions.kind, np.full(len(fresh), UPDATE, np.int8)).astype(np.int8), off, members[order])

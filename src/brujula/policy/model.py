@@ -70,7 +70,7 @@ class RulePolicy(_Part):
 class OutcomesPolicy(_Part):
     """What becomes of rows.
 
-    several    : of a row that is like several people: held, the best if it leads clearly (else held), or the newest record
+    several    : of a row that is like several people: held, the best if it leads clearly (else held), the newest record, or all of them
     duplicates : of existing records found to be one: merged, held, or left as they are (the row goes to the one that would stay)
     twice      : of rows that stand for one: folded into one action, or only the first, the last or the fullest of them used
     inactive   : of a row that is an inactive record: updates it like any other, is skipped, revives it; or inactive records are left out
@@ -82,7 +82,7 @@ class OutcomesPolicy(_Part):
 
     mode: Literal["create-and-update", "create-only", "update-only", "allow-duplicates"] = "create-and-update"
     unsure: Literal["review", "create", "skip"] = "review"
-    several: Literal["review", "best", "newest"] = "best"
+    several: Literal["review", "best", "newest", "all"] = "best"
     duplicates: Literal["merge", "review", "leave"] = "merge"
     twice: Literal["fold", "first", "last", "most-complete"] = "fold"
     inactive: Literal["update", "skip", "revive", "leave-out"] = "update"

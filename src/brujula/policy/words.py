@@ -24,6 +24,7 @@ _SEVERAL = {
     "review": "A row that is like several people is held for a person.",
     "best": "A row that is like several people goes to the one that clearly leads, else it is held for a person.",
     "newest": "A row that is like several people goes to the record changed last.",
+    "all": "A row that is like several people updates them all.",
 }
 _TWICE = {
     "fold": "Rows of the list that stand for one are folded together.",

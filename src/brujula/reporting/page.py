@@ -58,6 +58,7 @@ BECAUSE = (
     "the newest of several",
     "one of several, left",
     "at another account now",
+    "several, all of them updated",
 )
 """Kinds of reasons, in the order of `core.decide`'s B_ codes, for picking rows."""
 _MEANING = {
