@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -47,8 +47,8 @@ class Taking:
     pointing: Mapping[str, int] = field(default_factory=dict)
 
 
-def who_takes_part(new: Shaped, old: Shaped, policy: Policy) -> Taking:
-    """The records the policy's selection, marks and inactive records leave, and the rows it suppresses. Raises InputError for a list that cannot be read."""
+def who_takes_part(new: Shaped, old: Shaped, policy: Policy, merged: Collection[str] = ()) -> Taking:
+    """merged : ids of records that were merged into others and may still be there. The records the policy's selection, marks and inactive records leave, and the rows it suppresses. Raises InputError for a list that cannot be read."""
     n = old.raw.table.num_rows
     keep, left_out = np.ones(n, bool), {}
 
@@ -58,6 +58,9 @@ def who_takes_part(new: Shaped, old: Shaped, policy: Policy) -> Taking:
             left_out[why] = int(out.sum())
             keep[out] = False
 
+    if merged and "id" in old.values:
+        gone = pc.is_in(old.values["id"].combine_chunks(), value_set=pa.array(list(merged), pa.large_string()))
+        leave(np.asarray(gone.to_numpy(zero_copy_only=False), bool), "merged into others")
     if policy.select.existing:
         leave(~conditions.meets(policy.select.existing, old.values, n), "not selected by the policy")
     for condition in policy.suppress.records:

@@ -110,7 +110,7 @@ def decide_on(
     start = time.perf_counter() if start is None else start
     read_at = time.perf_counter()
     memory = memory or sources.Memory({}, {}, [], {})
-    taking = claiming.who_takes_part(new, old, policy)
+    taking = claiming.who_takes_part(new, old, policy, memory.aliases)
     ids = sources.record_ids(taking.existing)
     batch = combine(policy.entity, taking.existing, new)
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))

@@ -19,7 +19,7 @@ from sqlalchemy.engine import Connection
 from brujula.errors import PlanError, StoreError, UsageError
 from brujula.loading.children import attach, follow
 from brujula.loading.journal import Load, load_of
-from brujula.loading.naming import NEW
+from brujula.loading.naming import MERGED, MERGED_LEFT, NEW
 from brujula.loading.results import write_results
 from brujula.loading.steps import Step, Work, remembered, stop_if_changed, trouble, work_of
 from brujula.stores import is_service, open_database
@@ -127,7 +127,9 @@ def _carry_out(connection: Connection, store: SqlStore, number: int, work: Work,
     held: list[tuple[str, str]] = []
     going: list[Step] = []
     for step in work.steps:
-        why = (trouble(stored, step) if step.kind != "create" else "") or target.named_wrongly(step.values)
+        why = (trouble(stored, step) if step.kind != "create" else "") or target.named_wrongly(
+            step.values | ({"active": "no"} if work.leaves and step.losers else {})
+        )
         if why:
             held.append((step.label, why))
         else:
@@ -137,7 +139,11 @@ def _carry_out(connection: Connection, store: SqlStore, number: int, work: Work,
     made = target.insert(connection, [s.values | {"id": f"L{number}-{s.label[1:]}"} for s in creates])
     record_of = {s.label: s.record for s in going} | {s.label: record for s, record in zip(creates, made, strict=True)}
     moves = [move_line(number, record, s.label, "created") for s, record in zip(creates, made, strict=True)]
-    moves += [move_line(number, gone, s.label, "merged away", s.record, whole[gone]) for s in going for gone in s.losers]
+    into = {gone: s.record for s in going for gone in s.losers}
+    what = MERGED_LEFT if work.leaves else MERGED
+    moves += [
+        move_line(number, gone, s.label, what, s.record, None if work.leaves else whole[gone]) for s in going for gone in s.losers
+    ]
     stamped = {"updated_at": at} if target.stamp is not None else {}
     target.update(connection, {s.record: s.values | stamped for s in going if s.record and (s.values or s.losers)})
     log: list[dict[str, Any]] = []
@@ -149,13 +155,19 @@ def _carry_out(connection: Connection, store: SqlStore, number: int, work: Work,
             changes.append({"field": "updated_at", "after": at, "from": "the load", "why": "when it was changed"})
         for change in changes:
             log.append(change_line(number, len(log), step.label, record_of[step.label], change, before.get(change["field"])))
+    if work.leaves:
+        target.update(connection, dict.fromkeys(into, {"active": "no"}))
+        for step in going:
+            for gone in step.losers:
+                change = {"field": "active", "after": "no", "from": f"record {step.record}", "why": "it was merged into it"}
+                log.append(change_line(number, len(log), step.label, gone, change, stored[gone].get("active")))
     if work.store.table:
-        log = _as_stored(number, log, target.fetch(connection, sorted(record_of.values())), set(made))
-    into = {m["record_id"]: m["survivor"] for m in moves if m["what"] == "merged away"}
+        log = _as_stored(number, log, target.fetch(connection, sorted({*record_of.values(), *into})), set(made))
     if work.entity == "account" and into and not work.store.table:
         moves += _pointed_elsewhere(connection, number, into, log)
     moves += follow(connection, number, work.entity, into)
-    target.remove(connection, sorted(into))
+    if not work.leaves:
+        target.remove(connection, sorted(into))
     insert_many(connection, CHANGES, log)
     insert_many(connection, MOVES, moves)
     attach(connection, number, work.entity, work.path, work.children, record_of)

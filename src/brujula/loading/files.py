@@ -46,6 +46,10 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
             fresh = change["field"] if change["field"] not in columns else f"brujula {change['field']}"
             column_of[change["field"]] = fresh
             columns[fresh] = [""] * len(ids)
+    leaves = summary["policy"]["outcomes"].get("losers") == "deactivate"
+    if leaves and "active" not in column_of:
+        column_of["active"] = "active" if "active" not in columns else "brujula active"
+        columns[column_of["active"]] = [""] * len(ids)
     gone: set[int] = set()
     records: dict[str, str] = {}
     reasons: list[tuple[str, str]] = []
@@ -73,7 +77,11 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
                 reasons.append((label, why))
                 continue
             at_row = place[record]
-            gone |= {place[i] for i in losers}
+            if leaves:
+                for i in losers:
+                    columns[column_of["active"]][place[i]] = "no"
+            else:
+                gone |= {place[i] for i in losers}
         for change in mine:
             columns[column_of[change["field"]]][at_row] = change["after"]
         written += len(mine)

@@ -8,6 +8,8 @@ from brujula.policy.model import ChildPolicy
 
 NEW = "new:"
 """Begins the account_id of a contact whose account the same plan creates: `new:A3` is what action A3 of the accounts makes."""
+MERGED, MERGED_LEFT = "merged away", "merged, left as inactive"
+"""What the journal says of a record that was merged into another, and taken out or left in."""
 PREFIX = "child-"
 """Begins the names of the files of child rows in a plan folder."""
 OURS = ("record_id", "action", "problem")

@@ -30,6 +30,7 @@ from brujula.loading.apply import (
 )
 from brujula.loading.children import attach, detach, follow
 from brujula.loading.journal import Load, load_of
+from brujula.loading.naming import MERGED, MERGED_LEFT
 from brujula.loading.results import write_results
 from brujula.loading.steps import Step, Work, remembered, stop_if_changed, trouble
 from brujula.loading.undo import check_unchanged, still_there, untouched
@@ -154,7 +155,10 @@ def _requests(
             if record["id"] == step.record and their_kind == kind:
                 continue  # what belonged to its own double is not made to belong to itself
             yield their_kind, "change", record["id"], {field: step.record}, record
-        yield kind, "remove", gone, {}, stored[gone]
+        if work.leaves:
+            yield kind, "change", gone, {"active": "no"}, stored[gone]
+        else:
+            yield kind, "remove", gone, {}, stored[gone]
 
 
 def _pointing(service: HttpStore, work: Work) -> dict[str, list[tuple[str, str, dict[str, Any]]]]:
@@ -247,8 +251,13 @@ def _finished(service: HttpStore, work: Work, number: int, clock: Clock) -> tupl
                 moves.append(move_line(number, o.record_id, o.action, "created"))
             elif o.do == "remove":
                 moves.append(
-                    move_line(number, o.record_id, o.action, "merged away", step.record, json.dumps(o.before, ensure_ascii=False))
+                    move_line(number, o.record_id, o.action, MERGED, step.record, json.dumps(o.before, ensure_ascii=False))
                 )
+            elif o.kind == PATHS[work.entity] and o.record_id in step.losers:
+                moves.append(move_line(number, o.record_id, o.action, MERGED_LEFT, step.record))
+                change = {"field": "active", "after": "no", "from": f"record {step.record}", "why": "it was merged into it"}
+                log.append(change_line(number, len(log), o.action, o.record_id, change, (o.before or {}).get("active")))
+                continue
             elif o.record_id != step.record or o.kind != PATHS[work.entity]:
                 (field, after), before = next(iter(o.values.items())), o.before or {}
                 told = json.dumps(
@@ -262,7 +271,7 @@ def _finished(service: HttpStore, work: Work, number: int, clock: Clock) -> tupl
                         change_line(number, len(log), o.action, o.record_id, change, (o.before or {}).get(change["field"]))
                     )
         going = [s for s in work.steps if s.label in record_of and s.label not in why]
-        into = {m["record_id"]: m["survivor"] for m in moves if m["what"] == "merged away"}
+        into = {m["record_id"]: m["survivor"] for m in moves if m["what"] in (MERGED, MERGED_LEFT)}
         moves += follow(connection, number, work.entity, into)
         insert_many(connection, CHANGES, log)
         insert_many(connection, MOVES, moves)
@@ -370,18 +379,18 @@ def undo_in_service(
         raise UsageError(f"{service.shown}: L{number} was undone already, at {line['undone_at']}")
     entity = line["entity"]
     created = {m["record_id"] for m in moves if m["what"] == "created"}
-    gone = [m for m in moves if m["what"] == "merged away"]
+    gone = [m for m in moves if m["what"] == MERGED]
     touched = sorted({c["record_id"] for c in changes} | created | {m["record_id"] for m in gone})
     stored = service.fetch(entity, touched)
     plain = {i: {k: v for k, v in r.items() if k != "version"} for i, r in stored.items()}
     again = line["state"] == UNDOING
     if override and not again:
         kept, moves, created = still_there(plain, changes, moves, created)
-        changes, gone = kept, [m for m in moves if m["what"] == "merged away"]
+        changes, gone = kept, [m for m in moves if m["what"] == MERGED]
     elif keep_newer or again:
         kept, moves, created = untouched(plain, changes, moves, created)
         changes = [*kept]
-        gone = [m for m in moves if m["what"] == "merged away"]
+        gone = [m for m in moves if m["what"] == MERGED]
     else:
         check_unchanged(plain, service.shown, f"L{number}", later, changes, moves, created)
     with service.writing() as connection:

@@ -34,7 +34,7 @@ class Step:
 @dataclass(frozen=True)
 class Work:
     """A plan to be carried out. rows : what is to be remembered of the list's rows; accounts : the work to do first, where the plan has accounts;
-    insists : the policy allows duplicates."""
+    insists : the policy allows duplicates;  leaves : records merged into others are left in as inactive."""
 
     path: Path
     entity: str
@@ -46,6 +46,7 @@ class Work:
     children: list[dict[str, str]]
     store: StorePolicy
     insists: bool = False
+    leaves: bool = False
     accounts: Work | None = None
 
     @property
@@ -83,7 +84,9 @@ def work_of(path: Path) -> Work:
     store = StorePolicy.model_validate(policy.get("store", {}))
     name = summary["incoming"]["name"]
     insists = policy["outcomes"]["mode"] == "allow-duplicates"
-    return Work(path, summary["entity"], name, digest, actions, steps, rows, policy.get("child", []), store, insists, accounts)
+    leaves = policy["outcomes"].get("losers") == "deactivate"
+    children = policy.get("child", [])
+    return Work(path, summary["entity"], name, digest, actions, steps, rows, children, store, insists, leaves, accounts)
 
 
 def trouble(stored: Mapping[str, Mapping[str, Any]], step: Step) -> str:

@@ -13,6 +13,7 @@ from brujula.errors import StoreError, UsageError
 from brujula.loading.apply import Clock, digest_of, now
 from brujula.loading.children import detach
 from brujula.loading.journal import Load, load_of, number_of
+from brujula.loading.naming import MERGED
 from brujula.stores import is_service, open_database
 from brujula.stores.sql import CHANGES, LOADS, MOVES, RECORDS, ROWS
 
@@ -44,9 +45,7 @@ def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False, ove
         moves = connection.execute(sa.select(MOVES).where(MOVES.c.load == number)).mappings().all()
         changes = connection.execute(sa.select(CHANGES).where(CHANGES.c.load == number).order_by(CHANGES.c.seq)).mappings().all()
         created = {m["record_id"] for m in moves if m["what"] == "created"}
-        touched = sorted(
-            {c["record_id"] for c in changes} | created | {m["record_id"] for m in moves if m["what"] == "merged away"}
-        )
+        touched = sorted({c["record_id"] for c in changes} | created | {m["record_id"] for m in moves if m["what"] == MERGED})
         stored = target.fetch(connection, touched)
         if keep_newer:
             changes, moves, created = untouched(stored, changes, moves, created)
@@ -61,7 +60,7 @@ def undo(load: str, into: str, clock: Clock = now, keep_newer: bool = False, ove
             if change["record_id"] not in created:
                 former[change["record_id"]][change["field"]] = change["before"]
         target.update(connection, former)
-        target.restore(connection, [m["content"] for m in moves if m["what"] == "merged away"])
+        target.restore(connection, [m["content"] for m in moves if m["what"] == MERGED])
         detach(connection, moves)
         for move in (m for m in moves if m["what"] == "pointed elsewhere"):
             told, people = json.loads(move["content"]), RECORDS["contact"]
@@ -82,7 +81,7 @@ def _altered(moves: Any, stored: Records) -> set[str]:
 
 def untouched(stored: Records, changes: Any, moves: Any, created: set[str]) -> tuple[list[Any], list[Any], set[str]]:
     """What of a load nobody touched since: its changes that still stand, its merges whose records are not back, its records as it made them."""
-    back = {m["record_id"] for m in moves if m["what"] == "merged away" and m["record_id"] in stored}
+    back = {m["record_id"] for m in moves if m["what"] == MERGED and m["record_id"] in stored}
     stands = [c for c in changes if (stored.get(c["record_id"], {}).get(c["field"]) or "") == (c["after"] or "")]
     wrote = {(c["record_id"], c["field"]): c["after"] for c in changes}
     created = created - _altered(moves, stored)
@@ -97,7 +96,7 @@ def untouched(stored: Records, changes: Any, moves: Any, created: set[str]) -> t
 
 def still_there(stored: Records, changes: Any, moves: Any, created: set[str]) -> tuple[list[Any], list[Any], set[str]]:
     """What of a load can be taken back at all: of records that are there, and merged ones that are not back."""
-    left = [m for m in moves if m["what"] != "merged away" or m["record_id"] not in stored]
+    left = [m for m in moves if m["what"] != MERGED or m["record_id"] not in stored]
     return [c for c in changes if c["record_id"] in stored], left, created & set(stored)
 
 
@@ -108,7 +107,7 @@ def check_unchanged(
 
     stored : the records it touched, as they stand;  later : numbers of the loads after it
     """
-    back = {m["record_id"] for m in moves if m["what"] == "merged away" and m["record_id"] in stored}
+    back = {m["record_id"] for m in moves if m["what"] == MERGED and m["record_id"] in stored}
     wrong = [f"record {r} is gone" for r in sorted(created | {c["record_id"] for c in changes}) if r not in stored]
     wrong += [f"record {r} is there again" for r in sorted(back)]
     for change in changes:

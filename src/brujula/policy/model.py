@@ -78,6 +78,7 @@ class OutcomesPolicy(_Part):
     survivor   : which record stays when records are merged: the fullest, the oldest, the one changed last, of the most trusted source,
                  or the one that most others point at (contacts at an account, accounts below it, child rows)
     stay       : ids of records that stay whatever `survivor` says
+    losers     : what becomes of records merged into another: taken out, or left in as inactive and no longer matched
     """
 
     mode: Literal["create-and-update", "create-only", "update-only", "allow-duplicates"] = "create-and-update"
@@ -89,6 +90,7 @@ class OutcomesPolicy(_Part):
     moved: Literal["keep", "update", "review", "create"] = "keep"
     survivor: Literal["most-complete", "oldest", "newest", "most-trusted", "most-linked"] = "most-complete"
     stay: tuple[str, ...] = ()
+    losers: Literal["remove", "deactivate"] = "remove"
 
 
 class SelectPolicy(_Part):

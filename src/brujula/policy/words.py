@@ -111,6 +111,8 @@ def in_words(policy: Policy) -> list[str]:
     ]
     if policy.files.most:
         out.append(f"Load-ready files have at most {policy.files.most:,} rows each.")
+    if policy.outcomes.losers == "deactivate":
+        out.append("Records merged into another are left in as inactive, and no longer matched.")
     if policy.outcomes.stay:
         out.append(f"These records stay whatever else: {', '.join(policy.outcomes.stay)}.")
     if policy.files.follow_up:

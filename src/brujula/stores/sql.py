@@ -14,6 +14,7 @@ import sqlalchemy as sa
 from sqlalchemy.engine import Connection, make_url
 
 from brujula.errors import StoreError
+from brujula.loading.naming import MERGED, MERGED_LEFT
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import StorePolicy
 from brujula.review.decisions import NAMES as DECISION_FIELDS
@@ -231,7 +232,7 @@ class SqlStore:
             found = connection.execute(
                 sa.select(MOVES.c.record_id, MOVES.c.survivor)
                 .join(LOADS, LOADS.c.number == MOVES.c.load)
-                .where(MOVES.c.what == "merged away", LOADS.c.state == "loaded", LOADS.c.entity == entity)
+                .where(MOVES.c.what.in_((MERGED, MERGED_LEFT)), LOADS.c.state == "loaded", LOADS.c.entity == entity)
                 .order_by(MOVES.c.load)
             ).fetchall()
         into = {row.record_id: row.survivor for row in found}
