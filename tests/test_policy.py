@@ -141,3 +141,23 @@ def test_every_choice_is_told_in_words(choice, tmp_path):
     """What a policy chooses is said by `policy show`."""
     (tmp_path / "p.toml").write_text(choice + "\n")
     assert SAID[choice] in " ".join(in_words(Policy.read(tmp_path / "p.toml", "contact")))
+
+
+@pytest.mark.parametrize(
+    ("text", "line"),
+    [
+        ('mdoe = "x"\n', 1),
+        ('[list]\nlabel = "x"\n\n[match]\n# why\ncomapre = ["email"]\n', 6),
+        ('[columns]\n"Home. phone" = "phone"\n"Tel" = "phne"\n', 3),
+        (
+            '[[rule]]\nname = "a"\nverdict = "same"\nall = ["email is same"]\n\n[[rule]]\nname = "b"\nverdict = "sane"\nall = []\n',
+            8,
+        ),
+        ('[update]\nphone = "replace"\ncity = "replce"\n', 3),
+    ],
+)
+def test_mistakes_name_their_line(tmp_path, text, line):
+    """A mistake says on which line of the policy its key stands."""
+    (tmp_path / "p.toml").write_text(text)
+    with pytest.raises(PolicyError, match=rf"\(line {line}\)"):
+        Policy.read(tmp_path / "p.toml")

@@ -36,7 +36,8 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
     """
     path = Path(path)
     try:
-        given = tomllib.loads(path.read_text("utf-8"))
+        text = path.read_text("utf-8")
+        given = tomllib.loads(text)
     except FileNotFoundError:
         raise PolicyError(f"{path}: no such policy file") from None
     except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
@@ -65,7 +66,7 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
     try:
         policy = Policy.model_validate(laid)
     except ValidationError as error:
-        raise PolicyError("\n".join(f"{path}, {_mistake(e)}" for e in error.errors())) from None
+        raise PolicyError("\n".join(f"{path}, {_placed(_mistake(e), text)}" for e in error.errors())) from None
     wrong = [_unknown(f'columns."{column}"', field, policy.entity) for column, field in policy.columns.items() if field]
     for section in ("update", "combine", "constant", "defaults", "case", "allowed", "required"):
         shown = "default" if section == "defaults" else section
@@ -83,7 +84,7 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
     wrong += [_unknown("give_back.fields", f, policy.entity) for f in policy.give_back.fields]
     wrong += [_unknown("match.key", policy.match.key, policy.entity)] if policy.match.key else []
     if found := [w for w in wrong if w]:
-        raise PolicyError("\n".join(f"{path}, {w}" for w in found))
+        raise PolicyError("\n".join(f"{path}, {_placed(w, text)}" for w in found))
     for where, conditions in (
         ("select.existing", policy.select.existing),
         ("suppress.rows", policy.suppress.rows),
@@ -92,6 +93,22 @@ def read_policy(path: str | Path, entity: str | None = None) -> Policy:
     ):
         check(conditions, ENTITIES[policy.entity].fields, f"{path}, {where}")
     return policy
+
+
+def _placed(mistake: str, text: str) -> str:
+    """A mistake with the line of its key, where the file has the key on a line of its own."""
+    *section, key = (k.strip('"') for k in re.findall(r'"[^"]*"|[^.":]+', mistake.partition(": ")[0]))
+    number = next((int(k) for k in section if k.isdigit()), 0)
+    name = r"\s*\.\s*".join(f'"?{re.escape(k)}"?' for k in section if not k.isdigit())
+    lines = text.splitlines()
+    heads = [i for i, line in enumerate(lines) if re.match(r"\s*\[", line)]
+    own = [i for i in heads if name and re.match(rf"\s*\[+\s*{name}\s*\]+", lines[i])]
+    start = own[number] if number < len(own) else -1
+    if name and start < 0:
+        return mistake
+    end = next((i for i in heads if i > start), len(lines))
+    at = next((i for i in range(start + 1, end) if re.match(rf'\s*"?{re.escape(key)}"?\s*=', lines[i])), start)
+    return f"{mistake} (line {at + 1})" if at >= 0 else mistake
 
 
 def _value_lists(allowed: Any) -> Any:
