@@ -141,7 +141,7 @@ def _operations(told: Any) -> list[dict[str, Any]]:
         raise RefusalError(422, "no batch", f"operations must be a list of 1 to {MOST_IN_BATCH}")
     for number, one in enumerate(told, 1):
         fits = isinstance(one, dict) and all(
-            isinstance(v, _MEMBERS.get(k, object)) and not isinstance(v, bool) for k, v in one.items()
+            isinstance(v, _MEMBERS[k]) and not isinstance(v, bool) for k, v in one.items() if k in _MEMBERS
         )
         fits = fits and one.get("version", 0) == abs(int(one.get("version", 0))) <= 2**53 and 1 <= len(one.get("key", "-")) <= 200
         if not fits or one.get("do") not in _MAKES or one.get("duplicates", "allow") not in ("refuse", "allow"):
