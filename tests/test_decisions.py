@@ -568,3 +568,18 @@ def test_a_row_that_is_like_father_and_son(tmp_path, several, outcome, records, 
     if written:
         again = brujula.plan(str(tmp_path / "new.csv"), against=url, policy=str(tmp_path / "p.toml"))
         assert list(again.outcomes["outcome"]) == ["unchanged"]
+
+
+def test_updating_all_merges_none(tmp_path):
+    """A row that goes to father and son updates one record of each; the father's double is not merged on the way."""
+    head = "given_name,family_name,suffix,email,phone,street,city,mobile\n"
+    man = "alex.reyes@post.example,212-555-0147,12 Mill St,Birchmere,"
+    others = "".join(f"F-{i},{generate.GIVEN[i]},{generate.FAMILY[i]},,f{i}@x.example,,,,\n" for i in range(40))
+    lines = "".join(f"C-{i},Alex,Reyes,{s},{man}\n" for i, s in ((1, "Jr."), (2, "Sr."), (3, "Sr."), (4, "Jr.")))
+    (tmp_path / "crm.csv").write_text(f"id,{head}{lines}{others}")
+    (tmp_path / "new.csv").write_text(f"{head}Alex,Reyes,,{man}305-555-0111\n")
+    (tmp_path / "p.toml").write_text('[outcomes]\nseveral = "all"\nduplicates = "leave"\n')
+    plan = brujula.plan(str(tmp_path / "new.csv"), against=str(tmp_path / "crm.csv"), policy=str(tmp_path / "p.toml"))
+    assert list(plan.actions["kind"]) == ["update", "update"] and set(plan.actions["merged_ids"]) == {""}
+    suffixes = {"C-1": "Jr.", "C-2": "Sr.", "C-3": "Sr.", "C-4": "Jr."}
+    assert {suffixes[r] for r in plan.actions["record_id"]} == {"Jr.", "Sr."}

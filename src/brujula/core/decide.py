@@ -199,8 +199,7 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
         open_row,
         open_record,
         open_pair,
-        row[also].astype(np.int32),
-        record[also].astype(np.int32),
+        *_further(row[also], record[also], of, facts.rank),
     )
 
 
@@ -223,6 +222,17 @@ def _only_survivors(
     spare = order[1:][of[order][1:] == of[order][:-1]]
     of[spare] = int(of.max(initial=-1)) + 1 + np.arange(len(spare))
     return of
+
+
+def _further(
+    row: NDArray[np.int32], record: NDArray[np.int32], of: NDArray[np.int32], rank: NDArray[np.int64]
+) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """Rows and the further records they update: of records that are one, only the one that would stay, so that none is merged unsaid."""
+    order = np.lexsort((rank[record], of[record]))
+    chosen = np.full(int(of.max(initial=-1)) + 1, -1, np.int32)
+    chosen[of[record][order][::-1]] = record[order][::-1]
+    pairs = np.unique(np.stack([row, chosen[of[record]]], axis=1), axis=0).astype(np.int32)
+    return pairs[:, 0], pairs[:, 1]
 
 
 def _newest(

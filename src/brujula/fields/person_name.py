@@ -124,6 +124,7 @@ class PersonName(Kind):
         ),
         Example({"family_name": "StokesIII"}, {"family_name": "Stokes Jr."}, {"suffix": "differs", "family_name": "same"}),
         Example({"full_name": "Dave Espinal rS."}, {"full_name": "Dave Espinal III"}, {"suffix": "differs"}),
+        Example({"full_name": "Anand RS"}, {"given_name": "Anand", "family_name": "RS"}, {"family_name": "same"}),
         Example({"full_name": "Manny Legaspi IlI"}, {"full_name": "Manny Legaspi III"}, {"suffix": "same"}),
         Example({"family_name": "Krüger"}, {"family_name": "Krueger"}, {"family_name": "same"}),
         Example({"family_name": "Nygård"}, {"family_name": "Nygaard"}, {"family_name": "same"}),

@@ -65,8 +65,8 @@ _SUFFIXES = (
     (r"(\p{Ll})(Jr|Sr|JR|SR|III|II|IV)\.?$", r"\1 \2"),  # StokesIII
     (r"(\s)\p{Ll}(III|II|IV)$", r"\1\2"),  # Calixte tII
     (r"(\s)(?:IlI|IIl|lII|llI|lIl)$", r"\1III"),
-    (r"(?i)(\pL\s+)rs\.?$", r"\1Sr"),
-    (r"(?i)(\pL\s+)rj\.?$", r"\1Jr"),
+    (r"(\pL\s+)rS\.?$", r"\1Sr"),  # only so: RS may be somebody's initials, which stand behind in parts of India
+    (r"(\pL\s+)rJ\.?$", r"\1Jr"),
 )
 """Slips that hide which of two namesakes is meant: father and son are taken for one where the suffix is not seen."""
 
@@ -74,7 +74,7 @@ _SUFFIXES = (
 def _suffixes_apart(texts: Texts) -> Texts:
     """Names with a suffix that ran into the name, or has a slip in it, as they were meant."""
     text = texts.arrow()
-    odd = pc.match_substring_regex(text, r"(?i)(jr|sr|rs|rj)\.?$|[IVl]{2}$")
+    odd = pc.match_substring_regex(text, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$")
     if not pc.any(odd).as_py():
         return texts
     mended = text.filter(odd)
