@@ -187,7 +187,7 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
         if two_names:
             return G_SIMILAR, top
         return G_TYPO, top
-    if min(la, lb) >= 3 and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
+    if min(la, lb) >= 3 and voc[sa] == voc[sb] and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
         return (G_NICKNAME if min(counts[a], counts[b]) < often or abs(la - lb) > 1 else G_SIMILAR), top
     if not both_known and (is_pet_form(voc, sa, ea, sb, eb) or is_pet_form(voc, sb, eb, sa, ea)):
         return G_SIMILAR, top  # likely, but two of one household may be called so
@@ -212,6 +212,15 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, 
     """Level of two lists of family words, and the count of the agreed word (0 unknown)."""
     if a1 <= a0 or b1 <= b0:
         return -1, 0
+    if a1 - a0 == 1 and b1 - b0 == 1:  # most names: settled here without copying them
+        x, y = ids[a0], ids[b0]
+        if x == y:
+            return F_SAME, counts[x]
+        sx, ex, sy, ey = voc_off[x], voc_off[x + 1], voc_off[y], voc_off[y + 1]
+        far = n_letters_apart(masks[x], masks[y]) > 6 and (sounds[x] != sounds[y] or sounds[x] == 0)
+        if far and ex - sx > 1 and ey - sy > 1:
+            begins = voc[sx] == voc[sy] and (is_prefix(voc, sx, ex, voc, sy, ey) or is_prefix(voc, sy, ey, voc, sx, ex))
+            return (F_SIMILAR, max(counts[x], counts[y])) if begins and min(ex - sx, ey - sy) >= 4 else (F_DIFFERS, 0)
     na, nb = run_together(ids, a0, a1, voc_off, voc, buf_a, False), run_together(ids, b0, b1, voc_off, voc, buf_b, False)
     # Particles are often dropped: they count only where nothing else stands.
     fa, fb, ka, kb = -1, -1, 0, 0

@@ -52,20 +52,21 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
 
 @njit("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint64[::1])", cache=True, nogil=True)
 def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
-    """0 equal, 1 a slip or an abbreviation of the other, 2 similar, 3 not."""
+    """0 equal, 1 a slip or an abbreviation of the other, 2 not."""
     a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
-    apart = n_letters_apart(masks[a], masks[b])
-    s = 3 if apart > 4 else slip(voc, a0, a1, voc, b0, b1, pm)
-    if s == 2 and sounds[a] == sounds[b] and min(a1 - a0, b1 - b0) >= 6:
-        return 1  # two slips that leave the sound as it was: Akademy, Acadmey
-    if s <= 1:
-        return s
+    short = min(a1 - a0, b1 - b0)
+    # Slips that leave the sound as it was count in shorter words, and more of them: Akademy, Acadmey.
+    sound, first = sounds[a] == sounds[b], voc[a0] == voc[b0]
+    reach = 3 if sound and first and short >= 8 else 2 if (sound and short >= 6) or (first and short >= 8) else 1
+    if short >= 3 and abs((a1 - a0) - (b1 - b0)) <= reach and n_letters_apart(masks[a], masks[b]) <= min(2 * reach, 4):
+        s = slip(voc, a0, a1, voc, b0, b1, pm)
+        if s <= 1 or (s == 2 and sound and short >= 6):
+            return min(s, 1)
     if a1 - a0 > b1 - b0:
         a0, a1, b0, b1 = b0, b1, a0, a1
         a, b = b, a
     if masks[a] & ~masks[b]:
-        return s  # the shorter has a letter the longer lacks: no abbreviation of it
-    short = a1 - a0
+        return 2  # the shorter has a letter the longer lacks: no abbreviation of it
     if short >= 3 and is_prefix(voc, a0, a1, voc, b0, b1):
         return 1
     if (
@@ -76,24 +77,15 @@ def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
         and is_skeleton(voc, a0, a1, voc, b0, b1)
     ):
         return 1
-    return s
+    return 2
 
 
-@njit(
-    "int64(int32[::1], boolean[::1], int64, int64, int64, int64[::1], uint8[::1], int32[::1], uint8[::1], uint64[::1])",
-    cache=True,
-    nogil=True,
-)
-def _joined(ids, used, start, n, word, voc_off, voc, cls, buf, pm):
-    """First of two unused neighbours among the n words at start that run together make the word (one slip in ten letters let pass); -1 = none."""
+@njit("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+def _reads_as(ids, at, word, voc_off, voc, buf, pm):
+    """Whether the words at and behind it run together make the word; one slip in ten letters let pass."""
     w0, w1 = voc_off[word], voc_off[word + 1]
-    for j in range(n - 1):
-        if used[j] or used[j + 1] or cls[ids[start + j]] >= NUMBER or cls[ids[start + j + 1]] >= NUMBER:
-            continue
-        size = run_together(ids, start + j, start + j + 2, voc_off, voc, buf, False)
-        if same_bytes(buf, 0, size, voc, w0, w1) or (min(size, w1 - w0) >= 10 and slip(buf, 0, size, voc, w0, w1, pm) == 1):
-            return j
-    return -1
+    size = run_together(ids, at, at + 2, voc_off, voc, buf, False)
+    return same_bytes(buf, 0, size, voc, w0, w1) or (min(size, w1 - w0) >= 10 and slip(buf, 0, size, voc, w0, w1, pm) == 1)
 
 
 @njit(
@@ -156,25 +148,35 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
         # Words that one side writes as one; before words alike, for a half is often short for the whole.
         if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
             for side in range(2):
-                for i in range(na if side == 0 else nb):
-                    if (used_a[i] if side == 0 else used_b[i]) or cls[ids[(a0 if side == 0 else b0) + i]] >= NUMBER:
+                start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
+                whole = used_a if side == 0 else used_b
+                for i in range(n):
+                    word = ids[start + i]
+                    if whole[i] or cls[word] >= NUMBER:
                         continue
-                    if side == 0:
-                        j = _joined(ids, used_b, b0, nb, ids[a0 + i], voc_off, voc, cls, buf_a, pm)
-                    else:
-                        j = _joined(ids, used_a, a0, na, ids[b0 + i], voc_off, voc, cls, buf_a, pm)
-                    if j < 0:
-                        continue
-                    apart, whole = (b0 + j, a0 + i) if side == 0 else (a0 + j, b0 + i)
-                    if side == 0:
-                        used_a[i] = used_b[j] = used_b[j + 1] = True
-                    else:
-                        used_b[i] = used_a[j] = used_a[j + 1] = True
-                    exact = False
-                    fuzzy += 1
-                    w = min(weights[ids[whole]], weights[ids[apart]] + weights[ids[apart + 1]])
-                    matched += w
-                    rarest = max(rarest, w)
+                    length = voc_off[word + 1] - voc_off[word]
+                    for j in range(m - 1):
+                        one, two = ids[apart_start + j], ids[apart_start + j + 1]
+                        size = voc_off[one + 1] - voc_off[one] + voc_off[two + 1] - voc_off[two]
+                        # A slip or two: the length differs by two at most, the letters by four.
+                        reach = 2 if min(size, length) >= 10 else 0
+                        if (
+                            abs(size - length) > reach
+                            or apart[j]
+                            or apart[j + 1]
+                            or cls[one] >= NUMBER
+                            or cls[two] >= NUMBER
+                            or n_letters_apart(masks[one] | masks[two], masks[word]) > 2 * reach
+                            or not _reads_as(ids, apart_start + j, word, voc_off, voc, buf_a, pm)
+                        ):
+                            continue
+                        whole[i] = apart[j] = apart[j + 1] = True
+                        exact = False
+                        fuzzy += 1
+                        w = min(weights[word], weights[one] + weights[two])
+                        matched += w
+                        rarest = max(rarest, w)
+                        break
         if hits < na or hits < nb:
             for i in range(na):
                 if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
@@ -183,6 +185,9 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
                 for j in range(nb):
                     if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
                         continue
+                    own, other = masks[ids[a0 + i]], masks[ids[b0 + j]]
+                    if own & ~other and other & ~own and n_letters_apart(own, other) > 4:
+                        continue  # neither a slip nor an abbreviation: most pairs of words end here, without a call
                     d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
                     if d < best:
                         best, at = d, j
@@ -211,25 +216,36 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
         if lone_a > 0 and lone_b > 0:
             out[p] = APART if matched > 0 else DIFFERS
             continue
-        ja, jb = (run_together(ids, a0, a1, voc_off, voc, buf_a, False), run_together(ids, b0, b1, voc_off, voc, buf_b, False))
-        if same_bytes(buf_a, 0, ja, buf_b, 0, jb):
-            out[p] = CLOSE
-            matched_weight[p] = top
-            continue
-        if lone_a == 0 and lone_b == 0 and abs(ja - jb) <= 2:
-            d = osa(buf_a, 0, ja, buf_b, 0, jb, pm)
-            if (d <= 1 and min(ja, jb) >= 6) or (d == 2 and min(ja, jb) >= 14):
+        size_a, size_b, letters_a, letters_b = 0, 0, np.uint32(0), np.uint32(0)
+        for k in range(a0, a1):
+            size_a += voc_off[ids[k] + 1] - voc_off[ids[k]]
+            letters_a |= masks[ids[k]]
+        for k in range(b0, b1):
+            size_b += voc_off[ids[k] + 1] - voc_off[ids[k]]
+            letters_b |= masks[ids[k]]
+        if abs(size_a - size_b) <= 2 and n_letters_apart(letters_a, letters_b) <= 4:
+            ja = run_together(ids, a0, a1, voc_off, voc, buf_a, False)
+            jb = run_together(ids, b0, b1, voc_off, voc, buf_b, False)
+            if same_bytes(buf_a, 0, ja, buf_b, 0, jb):
                 out[p] = CLOSE
-                matched_weight[p] = max(rarest, top * np.float32(0.5))
+                matched_weight[p] = top
                 continue
+            if lone_a == 0 and lone_b == 0:
+                d = osa(buf_a, 0, ja, buf_b, 0, jb, pm)
+                if (d <= 1 and min(ja, jb) >= 6) or (d == 2 and min(ja, jb) >= 14):
+                    out[p] = CLOSE
+                    matched_weight[p] = max(rarest, top * np.float32(0.5))
+                    continue
         if (na == 1) != (nb == 1) and lone_a == 0 and lone_b == 0:
-            if na == 1 and ja >= 2 and ja <= 6:
+            if na == 1 and size_a >= 2 and size_a <= 6:
+                ja = run_together(ids, a0, a1, voc_off, voc, buf_a, False)
                 n = run_together(ids, b0, b1, voc_off, voc, buf_b, True)
                 if (n >= 2 and ja - n <= 1 and is_prefix(buf_b, 0, n, buf_a, 0, ja)) or same_bytes(buf_a, 0, ja, buf_b, 0, n):
                     out[p] = ACRONYM
                     matched_weight[p] = min(top, np.float32(10.0))
                     continue
-            if nb == 1 and jb >= 2 and jb <= 6:
+            if nb == 1 and size_b >= 2 and size_b <= 6:
+                jb = run_together(ids, b0, b1, voc_off, voc, buf_b, False)
                 n = run_together(ids, a0, a1, voc_off, voc, buf_a, True)
                 if (n >= 2 and jb - n <= 1 and is_prefix(buf_a, 0, n, buf_b, 0, jb)) or same_bytes(buf_a, 0, n, buf_b, 0, jb):
                     out[p] = ACRONYM
