@@ -15,9 +15,9 @@ from brujula.core.kernels import blocks as kernel
 from brujula.core.steps.parallel import spread
 from brujula.core.steps.text import hash_values, join_keys, of_records
 
-LIMIT = 25
+LIMIT = 20
 """Most records of one side that share a key before the key is narrowed."""
-CAP = 50
+CAP = 32
 """Most candidates one row keeps."""
 _ROWS = 16_384
 
@@ -228,6 +228,7 @@ def collect(found: Index) -> Iterator[Pairs]:
         room = len(rows) * CAP + len(report.names) * 2 * (LIMIT + 2) * 4
         while True:
             left, right, mask = np.empty(room, np.int32), np.empty(room, np.int32), np.empty(room, np.uint32)
+            score = np.empty(room, np.int32)
             before = lost.copy()
             count = kernel.collect(
                 rows,
@@ -244,6 +245,7 @@ def collect(found: Index) -> Iterator[Pairs]:
                 left,
                 right,
                 mask,
+                score,
                 lost,
             )
             if count >= 0:

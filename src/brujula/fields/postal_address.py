@@ -52,7 +52,7 @@ _UNITS = [
     "bus",
     "bte",
 ]
-_S_DIFFERS, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME = range(6)
+_S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME = range(7)
 _P_COUNTRY, _P_DIFFERS, _P_LAND, _P_NEAR, _P_CITY, _P_CODE, _P_BOTH = range(7)
 
 
@@ -234,6 +234,7 @@ class PostalAddress(Kind):
             "street",
             (
                 Level("different", "differs", 0.13, 0.9955),
+                Level("in another place", "differs", 0.008, 0.002, unit=True),
                 Level("other number", "partial", 0.02, 0.002, unit=True),
                 Level("similar street", "partial", 0.03, 0.0004, unit=True),
                 Level("other unit", "close", 0.02, 0.0002, rare=True, unit=True),
@@ -262,6 +263,7 @@ class PostalAddress(Kind):
         ),
         Example({"street": "Weststraße 113"}, {"street": "Weststr. 113"}, {"street": "same"}),
         Example({"street": "12 Mill St"}, {"street": "14 Mill St"}, {"street": "partial"}),
+        Example({"street": "12 Mill St", "city": "Orme"}, {"street": "12 Mill St", "city": "Pinecrest"}, {"street": "differs"}),
         Example({"street": "Calle Larios, 18"}, {"street": "C/ Larios 18"}, {"street": "same"}),
         Example({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, {"place": "close"}),
         Example({"postal_code": "55101-2201"}, {"postal_code": "55101"}, {"place": "close"}),
@@ -329,10 +331,12 @@ class PostalAddress(Kind):
 
     def compare(self, standard: Addresses, left: Any, right: Any) -> dict[str, Compared]:
         """Two comparisons: street, and place (city, postal code, region, country together, for each implies the next)."""
-        return {"street": _compare_street(standard, left, right), "place": _compare_place(standard, left, right)}
+        place = _compare_place(standard, left, right)
+        return {"street": _compare_street(standard, left, right, place.levels), "place": place}
 
 
-def _compare_street(s: Addresses, left: Any, right: Any) -> Compared:
+def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]) -> Compared:
+    """Level of the streets; every town has a Main Street, so streets alike in two places say next to nothing, however rare the number."""
     names, _ = phrases.compare(s.street, left, right)
     x, y = s.number[left], s.number[right]
     numbered, alike = (x != 0) & (y != 0), x == y
@@ -345,6 +349,7 @@ def _compare_street(s: Addresses, left: Any, right: Any) -> Compared:
     out[((names >= kernel.ADDED) & numbered & alike) | (same & ~numbered)] = _S_CLOSE
     out[(names == kernel.SAME) & (alike | ~numbered)] = _S_SAME
     out[(out >= _S_CLOSE) & other_unit] = _S_UNIT
+    out[(out >= _S_STREET) & ((place == _P_DIFFERS) | (place == _P_COUNTRY))] = _S_ELSEWHERE
     common = np.where(out >= _S_UNIT, np.maximum(s.street_shares[left], s.street_shares[right]), 0).astype(np.float32)
     return Compared(out, common)
 

@@ -7,6 +7,8 @@ from numba import njit
 
 from brujula.core.kernels.hashing import mix
 
+_MOST_BITS = 24
+
 
 @njit("int64(uint64[::1], boolean[::1], int32[::1])", cache=True, nogil=True)
 def number_keys(keys, probe, group):
@@ -62,11 +64,11 @@ def list_members(group, starts, members):
 
 @njit(
     "int64(int32[::1], int64, int64[::1], int64[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int32[::1], int32[::1], "
-    "int32[::1], int32[::1], uint32[::1], int64[::1])",
+    "int32[::1], int32[::1], uint32[::1], int32[::1], int64[::1])",
     cache=True,
     nogil=True,
 )
-def collect(rows, n_existing, pass_of, places, starts, members, entry, window, cap, stamp, slot, left, right, mask, left_out):
+def collect(rows, n_existing, pass_of, places, starts, members, entry, window, cap, stamp, slot, left, right, mask, score, left_out):
     """Candidates of each probing record, each once, with the passes that found it.
 
     rows         : ranks of the probing records (rank: existing records first, each part ordered by content)
@@ -75,10 +77,12 @@ def collect(rows, n_existing, pass_of, places, starts, members, entry, window, c
     starts, members : members of group g, by rank, are members[starts[g] : starts[g + 1]]
     entry        : per rank, a number from its content: where in an oversized group of existing records its window begins
     window       : most members a row takes from one group on either side; the rest is counted in left_out per pass
-    cap          : most candidates a row keeps; those found by most passes stay, the rest is counted at the end of left_out
+    cap          : most candidates a row keeps; those that share most, and the rarest keys, stay, the rest is counted at the end of left_out
     stamp, slot  : int32[n_ranks] scratch, stamp filled with -1
+    score        : int32 scratch, as long as left: bits that the shared keys are worth together
     Returns the number of pairs written to left, right (ranks) and mask; -1 when they have no room for all.
     """
+    counts = np.zeros(places.shape[0] * _MOST_BITS + 1, np.int64)
     n = 0
     for at in range(rows.size):
         r = rows[at]
@@ -107,6 +111,11 @@ def collect(rows, n_existing, pass_of, places, starts, members, entry, window, c
                     high = mid
             before = low
             existing = split - start
+            worth = _MOST_BITS  # bits of a key that nobody else has; one less each time twice as many share it
+            shared = before - start
+            while shared > 1 and worth > 1:
+                shared >>= 1
+                worth -= 1
             skip = 0
             if existing > window:
                 skip = (np.int64(entry[r]) & 0x7FFFFFFF) % existing
@@ -120,40 +129,31 @@ def collect(rows, n_existing, pass_of, places, starts, members, entry, window, c
                 if o == r:
                     continue
                 if stamp[o] == r:
+                    if not mask[slot[o]] & bit:
+                        score[slot[o]] += worth
                     mask[slot[o]] |= bit
                     continue
                 if n >= left.size:
                     return -1
                 stamp[o] = r
                 slot[o] = n
-                left[n], right[n], mask[n] = r, o, bit
+                left[n], right[n], mask[n], score[n] = r, o, bit, worth
                 n += 1
             if before - split > window:
                 left_out[pass_of[c]] += before - split - window
         if n - first > cap:
-            # Keep what most passes found; among equals the first in rank order of their discovery.
-            counts = np.zeros(33, np.int64)
+            # Among equals those stay that were found first.
+            counts[:] = 0
             for k in range(first, n):
-                bits = 0
-                m = mask[k]
-                while m:
-                    bits += 1
-                    m &= m - np.uint32(1)
-                counts[bits] += 1
-            floor, room = 32, cap
+                counts[score[k]] += 1
+            floor, room = counts.size - 1, cap
             while floor > 0 and counts[floor] <= room:
                 room -= counts[floor]
                 floor -= 1
             w = first
             for k in range(first, n):
-                bits = 0
-                m = mask[k]
-                while m:
-                    bits += 1
-                    m &= m - np.uint32(1)
-                if bits > floor or (bits == floor and room > 0):
-                    if bits == floor:
-                        room -= 1
+                if score[k] > floor or (score[k] == floor and room > 0):
+                    room -= score[k] == floor
                     left[w], right[w], mask[w] = left[k], right[k], mask[k]
                     w += 1
                 else:

@@ -72,7 +72,7 @@ def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
     if (
         short >= 2
         and short <= 6
-        and b1 - b0 >= short + 2
+        and b1 - b0 >= (7 if short <= 3 else short + 2)
         and (short >= 4 or voc[a1 - 1] == voc[b1 - 1])
         and is_skeleton(voc, a0, a1, voc, b0, b1)
     ):
