@@ -90,5 +90,5 @@ def test_second_process_compiles_nothing():
 def test_street_words_fit_the_buffers(words):
     """However long a street line, no more words come out of it than comparing has room for."""
     kind, column = kinds()["postal_address"], Column.of(pa.array([" ".join(words), "elm st"], pa.large_string()))
-    standard = kind.standardise(Batch("account", 1, 1, {"street": column}), np.zeros(2, np.uint64))
+    standard = kind.standardise(Batch("account", 1, 1, {"street": column}), lambda: np.zeros(2, np.uint64))
     assert np.diff(standard.street.off).max() <= MAX_WORDS

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import html
+import re
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -20,7 +21,7 @@ from brujula.core.batch import Batch
 from brujula.core.decide import OUTCOMES, Decided
 from brujula.core.kind import GRADES
 from brujula.core.survive import WHY, Actions, FieldChanges
-from brujula.core.why import sentences
+from brujula.core.why import glued, sentences
 from brujula.errors import UsageError
 from brujula.intake.raw import RawList
 from brujula.intake.shape import Shaped
@@ -32,6 +33,11 @@ if TYPE_CHECKING:
     import pandas as pd
 
 SHOWN = ("given_name", "family_name", "full_name", "name", "email", "phone", "mobile", "website", "account", "street", "city")
+
+
+_NAME, _WORDS, _TOGETHER, _FATAL, _SUPPRESSED = "\x01", "\x02", "\x03", "\x04", "\x05"
+"""Marks in a sentence where something is filled in."""
+_MARKS = re.compile("([\x01-\x03])")
 
 
 class Explanation(str):
@@ -110,11 +116,12 @@ class Plan:
         n = self.batch.n_existing
         size = np.bincount(group, minlength=1)
         order = np.concatenate([group[n:], group[:n]])
-        chosen, first = np.unique(order, return_index=True)
-        big = size[chosen] > 1
+        first = np.empty(len(size), np.int64)
+        first[order[::-1]] = np.arange(len(order) - 1, -1, -1)  # the first of a group is written last, and stays
+        big = np.flatnonzero(size > 1)
         rank = np.zeros(len(size), np.int64)
-        rank[chosen[big][np.argsort(first[big], kind="stable")]] = np.arange(1, int(big.sum()) + 1)
-        labels = np.concatenate([[""], np.char.add("G", np.arange(1, int(big.sum()) + 1).astype(str))])
+        rank[big[np.argsort(first[big], kind="stable")]] = np.arange(1, len(big) + 1)
+        labels = np.concatenate([[""], np.char.add("G", np.arange(1, len(big) + 1).astype(str))])
         return pa.array(labels[rank[group]], pa.large_string())
 
     @cached_property
@@ -171,7 +178,7 @@ class Plan:
                 "record_id": self._record_ids,
                 "group": self.group_label.slice(self.batch.n_existing),
                 "confidence": self.decided.confidence,
-                "reason": pa.array(self.reasons, pa.large_string()),
+                "reason": self.reasons,
             }
         )
         if self.listed.row is not None:
@@ -179,39 +186,71 @@ class Plan:
         return made
 
     @cached_property
-    def reasons(self) -> list[str]:
+    def reasons(self) -> pa.Array:
         """A sentence a row: which records, which fields agreed and how well, which rule or how many bits."""
         judged, rules = self.matched.judged, self.matched.rules
-        cause = self.decided.cause
-        near = self.nearest
-        pair = np.where(cause >= 0, cause, near)
+        cause, n = self.decided.cause, self.batch.n_incoming
+        pair = np.where(cause >= 0, cause, self.nearest)
         has = np.flatnonzero(pair >= 0)
-        worded = dict(zip(has.tolist(), sentences(judged, rules, pair[has]), strict=True))
-        other = np.full(len(pair), -1, np.int32)
+        at = np.full(n, -1, np.int64)
+        at[has] = np.arange(len(has))
+        other = np.full(n, -1, np.int32)
         other[has] = judged.graded.pairs.right[pair[has]]
-        names = self.name_of(other).to_pylist()
+        shared = self._shared_rows
+        sizes, which = np.unique(shared, return_inverse=True)
+        together = [f"; one of {s} rows of this list that stand for the same" if s > 1 else "" for s in sizes.tolist()]
+        fillings = {
+            _NAME: self.name_of(other),
+            _WORDS: pc.fill_null(sentences(judged, rules, pair[has]).take(pa.array(at, mask=at < 0)), ""),
+            _TOGETHER: pa.array(together, pa.large_string()).take(pa.array(which.reshape(-1))),
+        }
+        # Few kinds of sentences: each is made once, and filled in for its rows.
+        case = np.stack([self.outcome, self.decided.because, other >= 0, pair >= 0, cause >= 0], axis=1).astype(np.int8)
+        cases, of_case = np.unique(case, axis=0, return_inverse=True)
+        texts, order = [], []
+        for number, (code, why, named, worded, linked) in enumerate(cases.tolist()):
+            rows = np.flatnonzero(of_case.reshape(-1) == number)
+            sentence = self._sentence(code, why, _NAME if named else "", _WORDS if worded else "", bool(linked))
+            parts = [
+                fillings[x].take(pa.array(rows)) if x in fillings else pa.array([x], pa.large_string()).take(pa.array(rows * 0))
+                for x in _MARKS.split(sentence)
+            ]
+            texts.append(glued(*parts))
+            order.append(rows)
+        if not texts:
+            return pa.array([], pa.large_string())
+        place = np.empty(n, np.int64)
+        place[np.concatenate(order)] = np.arange(n)
+        return self._with_notes(glued(pa.concat_arrays(texts).take(pa.array(place)), self._differences))
+
+    def _with_notes(self, sentences: pa.Array) -> pa.Array:
+        """The sentences with what stands of single rows: why they cannot be used, why they are left alone, what was odd in them."""
         fatal = {p.row: p.sentence for p in reversed(self.problems) if p.fatal}
-        noted: dict[int, list[str]] = {}
+        noted: dict[int, str] = {}
         for p in self.problems:
             if not p.fatal:
-                noted.setdefault(p.row, []).append(f"; {p.effect}: {p.sentence}")
-        shared = self._shared_rows
-        out = []
-        for i, (code, why) in enumerate(zip(self.outcome.tolist(), self.decided.because.tolist(), strict=True)):
-            text = self._sentence(
-                i, code, why, names[i], worded.get(i, ""), fatal.get(i + 1, ""), shared.get(i, 0), cause[i] >= 0
-            ) + self._differences.get(i, "")
-            out.append(text + "".join(noted.get(i + 1, ())))
-        return out
+                noted[p.row] = noted.get(p.row, "") + f"; {p.effect}: {p.sentence}"
+        alone = np.flatnonzero((self.decided.because == deciding.B_SUPPRESSED) | (self.outcome == deciding.REJECT))
+        rows = np.unique(np.concatenate([np.array(sorted({*fatal, *noted}), np.int64) - 1, alone]))
+        if len(rows) == 0:
+            return sentences
+        own = [
+            text.replace(_FATAL, fatal.get(i + 1, "")).replace(_SUPPRESSED, self.taking.suppressed[i]) + noted.get(i + 1, "")
+            for i, text in zip(rows.tolist(), sentences.take(pa.array(rows)).to_pylist(), strict=True)
+        ]
+        hit = np.zeros(len(sentences), bool)
+        hit[rows] = True
+        return pc.replace_with_mask(sentences, pa.array(hit), pa.array(own, pa.large_string()))
 
-    def _sentence(self, i: int, code: int, why: int, name: str, words: str, fatal: str, shared: int, linked: bool) -> str:
-        together = f"; one of {shared} rows of this list that stand for the same" if shared > 1 else ""
+    def _sentence(self, code: int, why: int, name: str, words: str, linked: bool) -> str:
+        """What is said of all rows of one outcome, decided for one reason. name, words : marks to be filled in, or blank."""
+        together = _TOGETHER
         if code == deciding.REJECT:
-            return f"cannot be used: {fatal}"
+            return f"cannot be used: {_FATAL}"
         if why == deciding.B_MOVED:
             return f"is {name}, who is at another account now: {words}"
         if why == deciding.B_SUPPRESSED:
-            return f"left alone: {self.taking.suppressed[i]}"
+            return f"left alone: {_SUPPRESSED}"
         if why == deciding.B_INACTIVE:
             return f"is {name or 'a record'}, which is not active, and the policy leaves such records alone: {words}"
         if why == deciding.B_TWICE:
@@ -263,33 +302,32 @@ class Plan:
         return out
 
     @cached_property
-    def _differences(self) -> dict[int, str]:
-        """Per row that shares its action with others, the fields in which these rows contradict each other, in words."""
+    def _differences(self) -> pa.Array:
+        """Per row that shares its action with others, the fields in which these rows contradict each other, in words; else blank."""
         n, acting = self.batch.n_existing, self.action_of_row
         size = np.bincount(acting[acting >= 0], minlength=len(self.action_table) + 1)
         rows = np.flatnonzero((acting >= 0) & (size[acting] > 1))
-        if len(rows) == 0:
-            return {}
-        out: dict[int, list[str]] = {}
+        torn = np.zeros(self.batch.n_incoming, np.int64)  # a bit a field
         order = rows[np.argsort(acting[rows], kind="stable")]
-        bounds = np.flatnonzero(np.append(True, acting[order][1:] != acting[order][:-1]))
-        for field, column in self.cleaned.columns.items():
-            texts = pc.utf8_lower(column.values.arrow()).dictionary_encode().indices.to_numpy(zero_copy_only=False)
-            code = np.append(texts, -1)[column.codes[n + order]].astype(np.int64)
+        bounds = np.flatnonzero(np.append(True, acting[order][1:] != acting[order][:-1])) if len(rows) else rows
+        fields = list(self.cleaned.columns)
+        for bit, column in enumerate(self.cleaned.columns.values()) if len(rows) else ():
+            used, at = np.unique(column.codes[n + order], return_inverse=True)
+            text = pc.utf8_lower(column.values.arrow().take(pa.array(used, mask=used < 0))).dictionary_encode().indices
+            code = pc.fill_null(text, -1).to_numpy(zero_copy_only=False)[at.reshape(-1)].astype(np.int64)
             high = np.maximum.reduceat(code, bounds)
             low = np.minimum.reduceat(np.where(code < 0, np.iinfo(np.int64).max, code), bounds)
-            torn = np.repeat((high >= 0) & (low < high), np.diff(np.append(bounds, len(order))))
-            for row in order[torn].tolist():
-                out.setdefault(row, []).append(field)
-        return {row: f"; these rows differ in {', '.join(fields)}" for row, fields in out.items()}
+            torn[order] |= np.repeat((high >= 0) & (low < high), np.diff(np.append(bounds, len(order)))).astype(np.int64) << bit
+        distinct, which = np.unique(torn, return_inverse=True)
+        named = [", ".join(f for bit, f in enumerate(fields) if mask >> bit & 1) for mask in distinct.tolist()]
+        worded = [f"; these rows differ in {names}" if names else "" for names in named]
+        return pa.array(worded, pa.large_string()).take(pa.array(which.reshape(-1)))
 
     @cached_property
-    def _shared_rows(self) -> dict[int, int]:
-        """Rows that share their group with other rows, and how many they are."""
+    def _shared_rows(self) -> NDArray[np.int64]:
+        """How many rows of the list are in each row's group."""
         group = self.decided.group[self.batch.n_existing :]
-        size = np.bincount(group, minlength=1)[group]
-        many = np.flatnonzero(size > 1)
-        return dict(zip(many.tolist(), size[many].tolist(), strict=True))
+        return np.bincount(group, minlength=1)[group]
 
     @cached_property
     def actions_table(self) -> pa.Table:

@@ -125,17 +125,20 @@ def trust_of(batch: Batch, policy: Policy, name: str, order: tuple[str, ...]) ->
 
 def changed_at(batch: Batch, policy: Policy) -> NDArray[np.int64]:
     """When each record was last changed, as a rank, the newest highest; rows without a date have the list's; 0 = not known."""
-    days = []
-    for field in ("updated_at", "created_at"):
+    day = np.zeros(len(batch), np.int64)
+    known = [np.array([""], object)]
+    for field in ("created_at", "updated_at"):  # the later one goes before
         column = batch.column(field)
-        text = pc.fill_null(iso(column.values), "").to_numpy(zero_copy_only=False) if len(column.values) else np.zeros(0, object)
-        days.append(np.append(text.astype(object), "")[column.codes])
-    day = np.where(days[0] != "", days[0], days[1])
+        if len(column.values):
+            text = pc.fill_null(iso(column.values), "").to_numpy(zero_copy_only=False)
+            code = np.append(np.where(text == "", 0, np.arange(len(text)) + sum(map(len, known))), 0)[column.codes]
+            day = np.where(code > 0, code, day)
+            known.append(text)
     if policy.list.date:
         rows = np.arange(len(batch)) >= batch.n_existing
-        day = np.where(rows & (day == ""), policy.list.date, day)
-    values, rank = np.unique(day.astype(str), return_inverse=True)
-    return np.where(day == "", 0, rank + 1).astype(np.int64) if len(values) else np.zeros(len(batch), np.int64)
+        day = np.where(rows & (day == 0), sum(map(len, known)), day)
+        known.append(np.array([policy.list.date], object))
+    return np.unique(np.concatenate(known).astype(str), return_inverse=True)[1].astype(np.int64)[day]
 
 
 def staying(
@@ -155,8 +158,14 @@ def staying(
         "most-linked": -_numbers(ids, pointing, len(batch)),
     }[how]
     chosen = -_numbers(ids, dict.fromkeys(policy.outcomes.stay, 1), len(batch))
+    # One number instead of four to sort by: the first key weighs most.
+    whole = age
+    for key in (-filled.astype(np.int64), first, chosen):
+        key = key - key.min(initial=0)
+        if key.any():
+            whole = key * (int(whole.max(initial=0)) + 1) + whole
     out = np.empty(len(batch), np.int64)
-    out[np.lexsort((age, -filled, first, chosen))] = np.arange(len(batch))
+    out[np.argsort(whole, kind="stable")] = np.arange(len(batch))
     return out
 
 

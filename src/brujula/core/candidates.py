@@ -53,13 +53,14 @@ def content_keys(batch: Batch) -> Keys:
 
 @dataclass
 class Index:
-    """Records ranked by content (existing first), and per key column the group each belongs to."""
+    """Records ranked by content (existing first), and per key column the group each belongs to (`kernels.blocks.collect`)."""
 
     ranks: NDArray[np.int32]  # record of each rank
     entry: NDArray[np.int32]  # per rank, a number from its content that says where an oversized group is entered
     n_existing: int
     pass_of: NDArray[np.int64]
-    places: NDArray[np.int64]
+    first_group: NDArray[np.int64]
+    places: NDArray[np.int32]
     starts: NDArray[np.int64]
     members: NDArray[np.int32]
     report: PassReport
@@ -77,21 +78,25 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
     probe = incoming[ranks]
     usable = [number for number, one in enumerate(passes) if all(p in keys for p in one.parts)]
 
-    def build(number: int) -> _Built:
-        columns = _joined(keys, passes[number], ranks)
-        return _build(np.stack(columns), probe, n_existing, keys.get(passes[number].narrow), ranks)
+    depth = [max(keys[p].shape[0] if keys[p].ndim == 2 else 1 for p in passes[number].parts) for number in usable]
+    column = np.concatenate([[0], np.cumsum(depth)]).astype(np.int64)
+    places = np.empty((int(column[-1]), len(batch)), np.int32)
 
-    built = dict(zip(usable, spread(build, usable), strict=True))
-    places, pass_of, starts, members = [], [], [np.zeros(0, np.int64)], [np.zeros(0, np.int32)]
-    group_base, member_base = 0, 0
-    for number, one in built.items():
-        for group in one.groups:
-            places.append(np.where(group >= 0, group.astype(np.int64) + group_base, -1))
-            pass_of.append(number)
-        starts.append(one.starts + member_base)
+    def build(at: int) -> _Built:
+        one = passes[usable[at]]
+        return _build(
+            _joined(keys, one, ranks), probe, n_existing, keys.get(one.narrow), ranks, places[column[at] : column[at + 1]]
+        )
+
+    built = dict(zip(usable, spread(build, range(len(usable))), strict=True))
+    starts, members = [np.zeros(0, np.int64)], [np.zeros(0, np.int32)]
+    n_groups, n_members, first_group = 0, 0, []
+    for one in built.values():
+        starts.append(one.starts + n_members)
         members.append(one.members)
-        group_base += len(one.starts)
-        member_base += len(one.members)
+        first_group.append(n_groups)
+        n_groups += len(one.starts)
+        n_members += len(one.members)
     told = [built.get(number, _NOTHING) for number in range(len(passes))]
     report = PassReport(
         tuple(p.name for p in passes),
@@ -100,9 +105,16 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
         tuple(b.n_lost for b in told),
     )
     entry = (content[ranks] >> np.uint64(33)).astype(np.int32)
-    found = np.stack(places) if places else np.zeros((0, len(batch)), np.int64)
     return Index(
-        ranks, entry, n_existing, np.array(pass_of, np.int64), found, np.concatenate(starts), np.concatenate(members), report
+        ranks,
+        entry,
+        n_existing,
+        np.repeat(np.array(usable, np.int64), depth),
+        np.repeat(np.array(first_group, np.int64), depth),
+        places,
+        np.concatenate(starts),
+        np.concatenate(members),
+        report,
     )
 
 
@@ -149,9 +161,8 @@ class Finder:
 
 
 class _Built(NamedTuple):
-    """One pass: per key column the group of each rank (-1 = none), the groups' members, and counts for the report."""
+    """One pass: the members of its groups, and counts for the report."""
 
-    groups: NDArray[np.int32]
     starts: NDArray[np.int64]
     members: NDArray[np.int32]
     n_keyed: int
@@ -159,59 +170,63 @@ class _Built(NamedTuple):
     n_lost: int
 
 
-_NOTHING = _Built(np.zeros((0, 0), np.int32), np.zeros(1, np.int64), np.zeros(0, np.int32), 0, 0, 0)
+_NOTHING = _Built(np.zeros(1, np.int64), np.zeros(0, np.int32), 0, 0, 0)
 
 
 def _build(
-    columns: NDArray[np.uint64], probe: NDArray[np.bool_], n_existing: int, narrow: Keys | None, ranks: NDArray[np.int32]
+    columns: list[Keys],
+    probe: NDArray[np.bool_],
+    n_existing: int,
+    narrow: Keys | None,
+    ranks: NDArray[np.int32],
+    group: NDArray[np.int32],
 ) -> _Built:
-    """Groups of one pass. columns : uint64[depth, n], for a record with several keys of a kind; they share one numbering.
+    """Groups of one pass. columns : several for a record with several keys of a kind; they share one numbering.
 
+    group : int32[len(columns), n], is filled with the group of each rank, -1 = none
     Groups over LIMIT are narrowed by joining the second key to theirs.
     """
-    n_lost = 0
-    group, n_groups = _number(columns, probe)
-    big = _oversized(group, n_groups, n_existing)
-    n_narrowed = int(big.sum())
+    n, flat = len(ranks), columns[0] if len(columns) == 1 else np.concatenate(columns)
+    keyed = (flat != 0).reshape(len(columns), n)
+    flat_group = group.reshape(-1)
+    n_groups = kernel.number_keys(flat, np.tile(probe, len(columns)), flat_group)
+    sizes = _sizes(group, n_existing, n_groups)
+    big = (sizes > LIMIT).any(axis=1)
+    n_narrowed, n_lost = int(big.sum()), 0
     if n_narrowed and narrow is not None:
-        flat = narrow if narrow.ndim == 1 else narrow[0]
-        second = np.where(np.append(big, False)[group], flat[ranks], np.uint64(1))
+        at = np.flatnonzero(np.append(big, False)[flat_group])
+        second = (narrow if narrow.ndim == 1 else narrow[0])[ranks[at % n]]
         n_lost = int((second == 0).sum())
-        columns = np.stack([join_keys(column, np.ascontiguousarray(more)) for column, more in zip(columns, second, strict=True)])
-        group, n_groups = _number(columns, probe)
-    starts, members = _members(group, n_groups)
-    return _Built(group, starts, members, int((columns != 0).any(axis=0).sum()), n_narrowed, n_lost)
+        keyed.reshape(-1)[at[second == 0]] = False
+        narrowed = np.empty(len(at), np.int32)
+        n_more = kernel.number_keys(join_keys(flat[at], second), probe[at % n], narrowed)
+        flat_group[at] = np.where(narrowed >= 0, narrowed + n_groups, -1)
+        sizes = _sizes(group, n_existing, n_groups + n_more)
+    starts, members = _members(group, sizes)
+    return _Built(starts, members, int(keyed.any(axis=0).sum()), n_narrowed, n_lost)
 
 
-def _number(columns: NDArray[np.uint64], probe: NDArray[np.bool_]) -> tuple[NDArray[np.int32], int]:
-    """Group number of every key, int32[depth, n] (-1 where nobody probes for it), and how many groups there are."""
-    flat = columns.reshape(-1)
-    group = np.empty(len(flat), np.int32)
-    n = kernel.number_keys(flat, np.tile(probe, len(columns)), group)
-    return group.reshape(columns.shape), n
+def _sizes(group: NDArray[np.int32], n_existing: int, n_groups: int) -> NDArray[np.int64]:
+    """Entries of existing records and of incoming rows in each group, int64[n_groups, 2]."""
+    sizes = np.zeros((n_groups, 2), np.int64)
+    kernel.count_sides(group, n_existing, sizes)
+    return sizes
 
 
-def _members(group: NDArray[np.int32], n_groups: int) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+def _members(group: NDArray[np.int32], sizes: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
     """Starts of the groups, and their members by rank; who has a key twice is a member once."""
     # Ranks run slowest, so that the members of each group come in rank order.
     order = np.ascontiguousarray(group.T).reshape(-1)
-    starts = np.concatenate([[0], np.cumsum(np.bincount(order[order >= 0], minlength=n_groups))]).astype(np.int64)
+    starts = np.concatenate([[0], np.cumsum(sizes.sum(axis=1))]).astype(np.int64)
     entries = np.empty(int(starts[-1]), np.int32)
     kernel.list_members(order, starts, entries)
     if len(group) == 1:
         return starts, entries
     rank = entries // len(group)
-    owner = np.repeat(np.arange(n_groups), np.diff(starts))
+    owner = np.repeat(np.arange(len(sizes)), np.diff(starts))
     fresh = np.append(True, (rank[1:] != rank[:-1]) | (owner[1:] != owner[:-1])) if len(rank) else np.zeros(0, bool)
-    starts = np.concatenate([[0], np.cumsum(np.bincount(owner[fresh], minlength=n_groups))]).astype(np.int64)
+    starts = np.concatenate([[0], np.cumsum(np.bincount(owner[fresh], minlength=len(sizes)))]).astype(np.int64)
     return starts, rank[fresh].astype(np.int32)
-
-
-def _oversized(group: NDArray[np.int32], n_groups: int, n_existing: int) -> NDArray[np.bool_]:
-    """Which groups hold more than LIMIT records of one side."""
-    old, new = group[:, :n_existing].reshape(-1), group[:, n_existing:].reshape(-1)
-    too_many = np.bincount(old[old >= 0], minlength=n_groups) > LIMIT
-    return np.asarray(too_many | (np.bincount(new[new >= 0], minlength=n_groups) > LIMIT), bool)
 
 
 def collect(found: Index) -> Iterator[Pairs]:
@@ -234,6 +249,7 @@ def collect(found: Index) -> Iterator[Pairs]:
                 rows,
                 found.n_existing,
                 found.pass_of,
+                found.first_group,
                 found.places,
                 found.starts,
                 found.members,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, ClassVar
 
@@ -82,6 +82,9 @@ class Example:
     grades: Mapping[str, str]
 
 
+Identity = Callable[[], Keys]
+
+
 class Kind:
     """A kind of field. Subclass in one file under `fields/`; every attribute is part of the contract.
 
@@ -106,10 +109,10 @@ class Kind:
         """The column with this kind's placeholders and unusable values made blank."""
         raise NotImplementedError
 
-    def standardise(self, batch: Batch, identity: Keys) -> Any:
+    def standardise(self, batch: Batch, identity: Identity) -> Any:
         """Standard forms of all records, for this kind's `keys` and `compare`.
 
-        identity : a key per record of who it is by name, from the kind that `identifies`; zeros for that kind itself
+        identity : gives a key per record of who it is by name, and waits until they are known; not for the kind that says so itself
         """
         raise NotImplementedError
 

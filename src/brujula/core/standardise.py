@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-
-import numpy as np
+from concurrent.futures import Future
 
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import Kind, Standards
@@ -23,18 +22,27 @@ def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str, with_
 
     with_keys : also the keys that passes are made of, named "kind.key"
     """
-    nobody: Keys = np.zeros(len(batch), np.uint64)
-    form = kinds[identifying].standardise(batch, nobody)
-    forms: dict[str, object] = {identifying: form}
-    keys = {f"{identifying}.{key}": value for key, value in kinds[identifying].keys(form).items()}
-    identity = keys[f"{identifying}.{kinds[identifying].identity}"]
+    said: Future[Keys] = Future()  # who each record is: what other kinds count people by, as soon as it is known
     others = [name for name in sorted(kinds) if kinds[name].comparisons and name != identifying]
 
     def one(name: str) -> tuple[object, dict[str, Keys]]:
-        form = kinds[name].standardise(batch, identity)
+        form = kinds[name].standardise(batch, said.result)
         return form, kinds[name].keys(form) if with_keys else {}
 
-    for name, (form, found) in zip(others, spread(one, others), strict=True):
+    def first() -> tuple[object, dict[str, Keys]]:
+        try:
+            form = kinds[identifying].standardise(batch, said.result)
+            keys = kinds[identifying].keys(form)
+            said.set_result(keys[kinds[identifying].identity])
+        except BaseException as error:
+            said.set_exception(error)
+            raise
+        return form, keys
+
+    forms: dict[str, object] = {}
+    keys: dict[str, Keys] = {}
+    names = [identifying, *others]  # the first begins first, so that nobody waits for what has not begun
+    for name, (form, found) in zip(names, spread(lambda n: first() if n == identifying else one(n), names), strict=True):
         forms[name] = form
         keys |= {f"{name}.{key}": value for key, value in found.items()}
     return Standards(forms, keys)

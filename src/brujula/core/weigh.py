@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from brujula.core.arrays import Graded
 from brujula.core.kernels.evidence import weigh_pairs
 from brujula.core.kind import Comparison
+from brujula.core.steps.parallel import in_chunks
 
 _PRIOR_TRUE = 300.0  # true pairs the starting values of m are worth
 _PRIOR_RANDOM = 2_000.0  # random pairs the starting values of u are worth
@@ -104,9 +105,8 @@ def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray
     def flags(name: str) -> NDArray[Any]:
         return table([[getattr(x, name) for x in c.levels] for c in model.comparisons], np.bool_)
 
-    weigh_pairs(
-        np.ascontiguousarray(graded.levels),
-        np.ascontiguousarray(graded.common),
+    levels, common = np.ascontiguousarray(graded.levels), np.ascontiguousarray(graded.common)
+    weights = (
         table([list(x) for x in model.m]),
         table([list(x) for x in model.u]),
         table([[x.u for x in c.levels] for c in model.comparisons]),
@@ -120,9 +120,8 @@ def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray
         model.cap,
         model.floor,
         model.temper,
-        bits,
-        total,
     )
+    in_chunks(lambda a, b: weigh_pairs(levels[a:b], common[a:b], *weights, bits[a:b], total[a:b]), n)
     return bits, total
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from brujula.core.batch import Batch, Column, Keys
-from brujula.core.kind import Kind
+from brujula.core.batch import Batch, Column
+from brujula.core.kind import Identity, Kind
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.text import without
 
@@ -27,6 +27,6 @@ class Choice(Kind):
         """Placeholders are blank."""
         return without(column, PLACEHOLDERS, NOTHING)
 
-    def standardise(self, batch: Batch, identity: Keys) -> Any:
+    def standardise(self, batch: Batch, identity: Identity) -> Any:
         """Not compared: nothing to prepare."""
         return None

@@ -14,7 +14,7 @@ from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import APART, DIRECTION, FILLER, LEGAL, SHARES, SKIP
-from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, shares
@@ -147,7 +147,7 @@ class Company(Kind):
         """Placeholders, and what says there is no firm, are blank."""
         return without(column, PLACEHOLDERS | _NONE, NOTHING)
 
-    def standardise(self, batch: Batch, identity: Keys) -> Companies:
+    def standardise(self, batch: Batch, identity: Identity) -> Companies:
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
         column, trading = _trading_names(_plain_forms(column))

@@ -9,8 +9,8 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kind import Kind
+from brujula.core.batch import Batch, Column, Texts
+from brujula.core.kind import Identity, Kind
 from brujula.core.steps.placeholders import NOTHING
 from brujula.core.steps.text import without
 
@@ -59,6 +59,6 @@ class Consent(Kind):
             pc.is_in(plain, value_set=pa.array(sorted(_FREE), pa.large_string())).to_numpy(zero_copy_only=False), bool
         )
 
-    def standardise(self, batch: Batch, identity: Keys) -> Any:
+    def standardise(self, batch: Batch, identity: Identity) -> Any:
         """Not compared: nothing to prepare."""
         return None

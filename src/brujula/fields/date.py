@@ -9,7 +9,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import hash_values, of_records, without
@@ -69,7 +69,7 @@ class Date(Kind):
         column = without(column, PLACEHOLDERS, r"^\D*$|^0000|^1900-01-01|^9999")
         return column.where(iso(column.values).is_valid().to_numpy(zero_copy_only=False)) if len(column.values) else column
 
-    def standardise(self, batch: Batch, identity: Keys) -> Days:
+    def standardise(self, batch: Batch, identity: Identity) -> Days:
         """Birth dates as keys."""
         column = batch.column("birth_date")
         day = pc.fill_null(iso(column.values), "")

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.contact import text_distances
-from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.text import hash_values, of_records, without, word_set
@@ -122,7 +122,7 @@ class Email(Kind):
         good = pc.replace_with_mask(good, rest, pc.fill_null(pc.match_substring(domain, "."), False))
         return column.where(pc.and_(good, pc.invert(hollow)).to_numpy(zero_copy_only=False))
 
-    def standardise(self, batch: Batch, identity: Keys) -> Mailboxes:
+    def standardise(self, batch: Batch, identity: Identity) -> Mailboxes:
         """Mailbox, local part and domain keys, with how many people share each."""
         column = batch.column("email")
         local, domain = split(column.values)
@@ -141,8 +141,9 @@ class Email(Kind):
             of_records(hash_values(Texts.of(local)), column),
             of_records(hash_values(Texts.of(domains))[domain_of], column),
         )
+        who = identity()
         # A domain that very many people use is a provider's, listed or not: it says nothing about an employer.
-        common = owners(domain_key, identity) > max(40, 0.004 * len(batch))
+        common = owners(domain_key, who) > max(40, 0.004 * len(batch))
         at = column.codes
         return Mailboxes(
             at,
@@ -153,7 +154,7 @@ class Email(Kind):
             np.append(free, False)[at] | common,
             np.append(role & ~free, False)[at],
             np.append(numbered, False)[at],
-            owners(full, identity),
+            owners(full, who),
             shares(full),
             shares(local_key),
             shares(domain_key),

@@ -8,7 +8,7 @@ import numpy as np
 import pyarrow.compute as pc
 
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import hash_values, of_records, without
@@ -44,7 +44,7 @@ class Identifier(Kind):
         """Placeholders are blank."""
         return without(column, PLACEHOLDERS, NOTHING)
 
-    def standardise(self, batch: Batch, identity: Keys) -> Numbers:
+    def standardise(self, batch: Batch, identity: Identity) -> Numbers:
         """Registration numbers as keys."""
         column = batch.column("registration_no")
         plain = pc.replace_substring_regex(pc.utf8_lower(column.values.arrow()), r"[^\pL\d]", "")

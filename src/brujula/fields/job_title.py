@@ -8,9 +8,9 @@ from typing import Any
 import numpy as np
 
 from brujula import tables
-from brujula.core.batch import Batch, Column, Keys
+from brujula.core.batch import Batch, Column
 from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, SAME, SHARES, SKIP
-from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
 from brujula.core.steps.text import without
@@ -52,7 +52,7 @@ class JobTitle(Kind):
         """Placeholders are blank."""
         return without(column, PLACEHOLDERS, NO_LETTER)
 
-    def standardise(self, batch: Batch, identity: Keys) -> phrases.Phrases:
+    def standardise(self, batch: Batch, identity: Identity) -> phrases.Phrases:
         """Core words."""
         return phrases.parse(batch.column("job_title"), dict.fromkeys(("of", "the", "and", "de", "for", "in"), SKIP), _synonyms())
 

@@ -10,7 +10,7 @@ import numpy as np
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, PARTICLE, TITLE
-from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import names
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts
@@ -144,7 +144,7 @@ class PersonName(Kind):
             column, PLACEHOLDERS | {"first", "last", "surname", "no name", "noname", "firstname", "lastname"}, NO_LETTER
         )
 
-    def standardise(self, batch: Batch, identity: Keys) -> names.Names:
+    def standardise(self, batch: Batch, identity: Identity) -> names.Names:
         """Given and family words of each record (`core.steps.names`)."""
         given, middle, family, suffix, full = (batch.column(x) for x in self.parts if x != "prefix")
         return names.parse(given, middle, family, suffix, full, batch.column("email"), _classes(), tables.groups("nicknames"))

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels import contact as kernel
 from brujula.core.kernels.hashing import join_keys as mix_keys
-from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners
@@ -86,7 +86,7 @@ class Phone(Kind):
         column = without(column, PLACEHOLDERS, r"^\D*(\d\D*){0,5}$")
         return column.where(parse(column.values)[1] > 0)
 
-    def standardise(self, batch: Batch, identity: Keys) -> Phones:
+    def standardise(self, batch: Batch, identity: Identity) -> Phones:
         """National numbers of both columns, with how many people give each."""
         columns = [batch.column(p) for p in self.parts]
         texts = Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))
@@ -96,7 +96,7 @@ class Phone(Kind):
         number, size, extension = parse(texts)
         last = _key(number, size)
         both = np.append(last, np.uint64(0))[codes]
-        giving = owners(both.T.reshape(-1), np.tile(identity, 2))
+        giving = owners(both.T.reshape(-1), np.tile(identity(), 2))
         per_text, share = np.zeros(len(texts), np.int32), np.zeros(len(texts), np.float32)
         flat = codes.T.reshape(-1)
         per_text[flat[flat >= 0]] = giving[flat >= 0]

@@ -17,7 +17,7 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel
 from brujula.core.kernels.contact import text_distances
 from brujula.core.kernels.streets import NUMERAL, TYPE, UNIT_MARKER, parse_streets
-from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
@@ -273,7 +273,7 @@ class PostalAddress(Kind):
         """Placeholders are blank."""
         return without(column, PLACEHOLDERS, NOTHING + "|^0+$")
 
-    def standardise(self, batch: Batch, identity: Keys) -> Addresses:
+    def standardise(self, batch: Batch, identity: Identity) -> Addresses:
         """Street taken apart; city, postal code, region and country as keys."""
         street = batch.column("street")
         classes = dict.fromkeys(_UNITS, UNIT_MARKER) | {"#": UNIT_MARKER} | dict.fromkeys(_street_synonyms().values(), TYPE)

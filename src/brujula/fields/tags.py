@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from brujula.core.batch import Batch, Column, Keys
-from brujula.core.kind import Kind
+from brujula.core.batch import Batch, Column
+from brujula.core.kind import Identity, Kind
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.text import without
 
@@ -33,6 +33,6 @@ class Tags(Kind):
         more = list(dict.fromkeys(x.strip() for x in re.split("[;,]", second) if x.strip() and x.strip().casefold() not in known))
         return f"{sep} ".join(have + more) if more else first
 
-    def standardise(self, batch: Batch, identity: Keys) -> Any:
+    def standardise(self, batch: Batch, identity: Identity) -> Any:
         """Not compared: nothing to prepare."""
         return None

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from brujula.core.batch import Batch, Column, Keys
-from brujula.core.kind import Kind
+from brujula.core.batch import Batch, Column
+from brujula.core.kind import Identity, Kind
 from brujula.core.steps.text import without
 
 
@@ -28,6 +28,6 @@ class Text(Kind):
         """The second behind the first, unless it stands there already."""
         return first if second in first else f"{first}\n{second}" if first else second
 
-    def standardise(self, batch: Batch, identity: Keys) -> Any:
+    def standardise(self, batch: Batch, identity: Identity) -> Any:
         """Not compared: nothing to prepare."""
         return None

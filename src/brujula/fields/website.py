@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.contact import text_distances
-from brujula.core.kind import Compared, Comparison, Example, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import hash_values, of_records, without
@@ -116,7 +116,7 @@ class Website(Kind):
         """Placeholders, and what has no dot, are blank."""
         return without(column, PLACEHOLDERS | _HOLLOW, r"^[^.]*$")
 
-    def standardise(self, batch: Batch, identity: Keys) -> Sites:
+    def standardise(self, batch: Batch, identity: Identity) -> Sites:
         """Domain and label keys."""
         column = batch.column("website")
         domain, label = registrable(column.values)
@@ -130,7 +130,7 @@ class Website(Kind):
             of_records(hash_values(labels), column),
             np.append(np.diff(labels.offsets), 0),
             shares(key),
-            owners(key, identity),
+            owners(key, identity()),
         )
 
     def keys(self, standard: Sites) -> dict[str, Keys]:

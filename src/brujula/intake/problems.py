@@ -48,15 +48,15 @@ def _doubtful_domains(batch: Batch, fields: dict[str, str]) -> list[Problem]:
     """Addresses at a domain that is likely a slip of the finger, or made to be thrown away; they are used all the same."""
     if "email" not in batch.columns or "email" not in fields:
         return []
-    column = batch.columns["email"]
+    column = batch.columns["email"].take(np.arange(batch.n_existing, len(batch), dtype=np.int32))
     domain = pc.utf8_lower(pc.replace_substring_regex(column.values.arrow(), r"^.*@|[>\s]+$", ""))
     found = []
     meant = dict(word.split("=") for word in mail_words("slip"))
     for code, words in (("misspelled-domain", list(meant)), ("throwaway-domain", sorted(mail_words("throwaway")))):
         hit = pc.is_in(domain, value_set=pa.array(words, pa.large_string())).to_numpy(zero_copy_only=False)
-        rows = np.flatnonzero(np.append(hit, False)[column.codes[batch.n_existing :]])[:_MOST]
+        rows = np.flatnonzero(np.append(hit, False)[column.codes])[:_MOST]
         for r in rows.tolist():
-            value = column.values.arrow()[int(column.codes[batch.n_existing + r])].as_py()
+            value = column.values.arrow()[int(column.codes[r])].as_py()
             told = f"{value} ({meant[d]}?)" if (d := value.lower().rpartition("@")[2].strip(" >")) in meant else value
             found.append(Problem(code, r + 1, fields["email"], told, field="email"))
     return found

@@ -6,6 +6,7 @@ import json
 import os
 import shutil
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -17,6 +18,7 @@ from numpy.typing import NDArray
 from brujula.claiming import SEEN, row_digests, seen_of
 from brujula.core import decide as deciding
 from brujula.core.arrays import SAME, UNSURE, Judged
+from brujula.core.steps.parallel import spread
 from brujula.core.why import sentences
 from brujula.errors import PlanError
 from brujula.intake.write import write_csv
@@ -44,19 +46,8 @@ def write_plan(plan: Plan, folder: Path) -> Path:
     except OSError as error:
         raise PlanError(f"{folder}: cannot be made: {error.strerror}; name a folder you may write to") from None
     try:
-        for name, table in tables(plan).items():
-            write_csv(table, beside / f"{name}.csv")
-            if name == "review":
-                write_workbook(table.slice(0, _MOST_IN_WORKBOOK), beside / "review.xlsx", str(folder))
-        (beside / SUMMARY).write_text(json.dumps(summary(plan), indent=2, ensure_ascii=False) + "\n", "utf-8")
-        if plan.accounts is not None:
-            write_plan(plan.accounts, beside / ACCOUNTS)
-        if plan.batch.n_incoming == 0:
-            write_csv(seen_of(plan.batch, plan.ids), beside / SEEN)
-        keep_matched(beside / FILE, plan.matched, plan.batch.n_existing, plan.policy)
-        from brujula.reporting.page import page
-
-        (beside / "report.html").write_text(page(plan), "utf-8")
+        for _ in spread(lambda write: write(beside, str(folder)), _writers(plan)):
+            pass
         beside.chmod(0o777 & ~_umask())
         if folder.exists():
             shutil.rmtree(folder)
@@ -69,6 +60,35 @@ def write_plan(plan: Plan, folder: Path) -> Path:
     return folder
 
 
+def _writers(plan: Plan) -> list[Callable[[Path, str], None]]:
+    """What writes the parts of the folder, given where, and how the folder will be called; each on its own."""
+    open_pairs = review_table(plan)
+
+    def workbook(beside: Path, name: str) -> None:
+        write_workbook(open_pairs.slice(0, _MOST_IN_WORKBOOK), beside / "review.xlsx", name)
+
+    def lists(beside: Path, _: str) -> None:
+        for name, table in (tables(plan) | {"review": open_pairs}).items():
+            write_csv(table, beside / f"{name}.csv")
+        if plan.batch.n_incoming == 0:
+            write_csv(seen_of(plan.batch, plan.ids), beside / SEEN)
+
+    def matching(beside: Path, _: str) -> None:
+        keep_matched(beside / FILE, plan.matched, plan.batch.n_existing, plan.policy)
+
+    def report(beside: Path, _: str) -> None:
+        from brujula.reporting.page import page
+
+        (beside / SUMMARY).write_text(json.dumps(summary(plan), indent=2, ensure_ascii=False) + "\n", "utf-8")
+        (beside / "report.html").write_text(page(plan), "utf-8")
+
+    def accounts(beside: Path, _: str) -> None:
+        if plan.accounts is not None:
+            write_plan(plan.accounts, beside / ACCOUNTS)
+
+    return [workbook, lists, matching, report, accounts]
+
+
 def _umask() -> int:
     mask = os.umask(0)
     os.umask(mask)
@@ -76,7 +96,7 @@ def _umask() -> int:
 
 
 def tables(plan: Plan) -> dict[str, pa.Table]:
-    """Every CSV file of the folder by name."""
+    """Every CSV file of the folder by name, but the one of open pairs."""
     raw = plan.incoming.table
     outcomes = plan.outcomes_table
     rejected = np.flatnonzero(plan.outcome == deciding.REJECT)
@@ -116,7 +136,6 @@ def tables(plan: Plan) -> dict[str, pa.Table]:
         "rejects": rejects,
         "incoming_with_ids": with_ids,
         "rows": rows,
-        "review": review_table(plan),
     } | child_tables(plan)
     for kind in ("create", "update", "merge"):
         ready = _load_ready(plan, kind)
@@ -200,7 +219,7 @@ def _side_by_side(plan: Plan, left: NDArray[np.int32], right: NDArray[np.int32],
         "decision": blank,
         "remark": blank,
         "probability": np.round(judged.probability[pair], 4),
-        "reason": pa.array(sentences(judged, plan.matched.rules, pair), pa.large_string()),
+        "reason": sentences(judged, plan.matched.rules, pair),
     }
     for field in plan.batch.columns:
         columns[f"{field} (left)"] = plan.values(field, left)

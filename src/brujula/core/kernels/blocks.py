@@ -62,18 +62,46 @@ def list_members(group, starts, members):
             at[g] += 1
 
 
+@njit("void(int32[:, ::1], int64, int64[:, ::1])", cache=True, nogil=True)
+def count_sides(group, n_existing, sizes):
+    """Add to sizes[g, 0] and sizes[g, 1] how many entries of existing records and of incoming rows group g has."""
+    for d in range(group.shape[0]):
+        for i in range(group.shape[1]):
+            if group[d, i] >= 0:
+                sizes[group[d, i], 1 if i >= n_existing else 0] += 1
+
+
 @njit(
-    "int64(int32[::1], int64, int64[::1], int64[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int32[::1], int32[::1], "
+    "int64(int32[::1], int64, int64[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int32[::1], int32[::1], "
     "int32[::1], int32[::1], uint32[::1], int32[::1], int64[::1])",
     cache=True,
     nogil=True,
 )
-def collect(rows, n_existing, pass_of, places, starts, members, entry, window, cap, stamp, slot, left, right, mask, score, left_out):
+def collect(
+    rows,
+    n_existing,
+    pass_of,
+    first_group,
+    places,
+    starts,
+    members,
+    entry,
+    window,
+    cap,
+    stamp,
+    slot,
+    left,
+    right,
+    mask,
+    score,
+    left_out,
+):
     """Candidates of each probing record, each once, with the passes that found it.
 
     rows         : ranks of the probing records (rank: existing records first, each part ordered by content)
     pass_of      : pass number of each key column
-    places       : int64[n_columns, n_ranks], number of the group each rank belongs to by that column, or -1
+    first_group  : what to add to a column's numbers for the number of the group
+    places       : int32[n_columns, n_ranks], number within the pass of the group each rank belongs to by that column, or -1
     starts, members : members of group g, by rank, are members[starts[g] : starts[g + 1]]
     entry        : per rank, a number from its content: where in an oversized group of existing records its window begins
     window       : most members a row takes from one group on either side; the rest is counted in left_out per pass
@@ -88,9 +116,9 @@ def collect(rows, n_existing, pass_of, places, starts, members, entry, window, c
         r = rows[at]
         first = n
         for c in range(places.shape[0]):
-            g = places[c, r]
-            if g < 0:
+            if places[c, r] < 0:
                 continue
+            g = first_group[c] + places[c, r]
             start, end = starts[g], starts[g + 1]
             bit = np.uint32(1) << np.uint32(pass_of[c])
             # Members stand in rank order: existing records, then incoming ones.
