@@ -256,6 +256,10 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     for x, y in ((a, right), (left, b), (a, b)) if len(apart) else ():
         at = apart[(x[apart] >= 0) & (y[apart] >= 0)]
         found, shares = _compared(names, x[at], y[at])
+        # M. Gomez of miguel.gomez@ is not Molly.
+        spelled = _spelled_out(names, left[at], x[at]) | _spelled_out(names, right[at], y[at])
+        another = (levels[at, 0] == kernel.G_INITIAL) & (found[:, 0] == kernel.G_DIFFERS) & spelled
+        levels[at[another], 0] = kernel.G_DIFFERS
         # Names that look alike may be twins': there the mailbox must say the very name.
         least = np.where(levels[at, 0] == kernel.G_SIMILAR, kernel.G_SAME, kernel.G_MIDDLE)
         hit = (found[:, 0] >= least) & (found[:, 1] >= kernel.F_PART)
@@ -266,6 +270,20 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         levels[at, 1] = np.where(family < kernel.F_PART, kernel.F_MAILBOX, family)
         common[at] = shares
     return levels, common
+
+
+def _spelled_out(names: Names, own: NDArray[np.int32], alias: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Whether a record's given name is an initial, and the name its mailbox gives begins with it. alias : its own number where there is none."""
+    starts, sizes = names.words.vocabulary.offsets, np.diff(names.words.vocabulary.offsets)
+    given = np.full(len(own), -1)
+    has = (names.n_given[own] > 0) & (names.n_given[alias] > 0)
+    given[has] = names.ids[names.off[own[has]]]
+    out = has & (own != alias)
+    out[out] = sizes[given[out]] == 1
+    meant = names.ids[names.off[alias[out]]]
+    data = names.words.vocabulary.data
+    out[out] = data[starts[meant]] == data[starts[given[out]]]
+    return out
 
 
 def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
