@@ -173,12 +173,48 @@ def test_chunks_change_nothing(monkeypatch):
     [
         (["Peter", "Maher", "peterm@harrow.example", "", "Harrow Reed Works", "", ""], ["P.", "Maher", "peter.maher83@post.example", "", "Harrow Reed Works", "", ""], "update"),
         (["Liz", "Strand", "", "212-555-0147", "", "12 Mill St", "Birchmere"], ["Callum", "Strand", "strand.liz92@post.example", "212-555-0147", "", "12 Mill St", "Birchmere"], "create"),
+        (["Molly", "Gomez", "mgomez@harrow.example", "", "Harrow Reed Works", "", ""], ["M.", "Gomez", "miguel.gomez@harrow.example", "", "Harrow Reed Works", "", ""], "create"),
         (["Ana", "Va5quez", "", "212-555-0147", "", "", ""], ["Ana", "Vasquez", "", "212-555-0147", "", "", ""], "update"),
     ],
 )  # fmt: skip
 def test_what_a_mailbox_says_of_a_name(record, row, outcome):
-    """A mailbox fills in an initial; the mailbox of a wife or husband makes nobody theirs; digits typed for letters do not matter."""
+    """A mailbox fills in an initial, or shows it to be another's; the mailbox of a wife or husband makes nobody theirs; digits typed for letters do not matter."""
     test_people_are_told_apart(record, row, outcome)
+
+
+BORN = [
+    ("father and son by their birth dates", ["Pedro", "Prado", "1951-02-03"], ["Pedro", "Prado", "1983-11-20"], "review"),
+    ("a slip in the year", ["Pedro", "Prado", "1951-02-03"], ["Pedro", "Prado", "1915-02-03"], "update"),
+    ("dates written together", ["Pedro", "Prado", "1951-02-03"], ["Pedro", "Prado", "19510203"], "update"),
+    ("a misspelled name, one birth date", ["Nora", "Prado", "1984-03-02"], ["Nxlra", "Prado", "1984-03-02"], "review"),
+    ("nobody's given name", ["Pedro", "Prado", ""], ["", "Prado", ""], "review"),
+    ("nobody's given name, one birth date", ["Pedro", "Prado", "1951-02-03"], ["", "Prado", "1951-02-03"], "update"),
+    ("the family name in the wrong column", ["Pedro", "Prado", "1951-02-03"], ["Prado", "", "1951-02-03"], "update"),
+    ("one name is all there is", ["", "Sukarno", ""], ["", "Sukarno", ""], "update"),
+]
+
+
+@pytest.mark.parametrize(("what", "record", "row", "outcome"), BORN, ids=[b[0] for b in BORN])
+def test_birth_dates_and_missing_names(what, record, row, outcome):
+    """Two of one household, at one address and phone: what a birth date, or a name that is not given, leaves open."""
+    heads = ["given_name", "family_name", "birth_date", "phone", "street", "city", "postal_code", "job_title"]
+    home = ["212-555-0147", "12 Mill Street", "Birchmere", "55101"]
+    others = [
+        [f"Ada{i}", f"Quist{i}", f"19{50 + i}-01-0{i + 1}", f"305-555-010{i}", f"{i} Elm St", "Rookwood", "70112", ""]
+        for i in range(8)
+    ]
+    old = pd.DataFrame([["C-1", *record, *home, ""], *([f"C-{i + 2}", *r] for i, r in enumerate(others))], columns=["id", *heads])
+    plan = brujula.plan(pd.DataFrame([[*row, *home, "Player"]], columns=heads), against=old)
+    assert plan.outcomes["outcome"].tolist() == [outcome], plan.explain(1)
+
+
+def test_streets_alike_in_two_places_say_nothing():
+    """Every town has a Main Street: the number and the name again in another town bring nobody nearer."""
+    heads = ["given_name", "family_name", "email", "street", "city", "postal_code"]
+    old = pd.DataFrame([["C-1", "Ada", "Quist", "", "12 Mill Street", "Birchmere", "55101"]], columns=["id", *heads])
+    new = pd.DataFrame([["Ada", "Quist", "", "12 Mill Street", "Rookwood", "70112"]], columns=heads)
+    plan = brujula.plan(new, against=old)
+    assert plan.outcomes["outcome"].tolist() == ["create"], plan.explain(1)
 
 
 def test_labels_teach(tmp_path):

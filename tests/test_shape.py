@@ -51,6 +51,10 @@ CASES = [
     ("both orders", {"Date of birth": ["02/03/1984", "03/31/1984", "31/03/1984", "05/05/1984"]}, {}, {"birth_date": ["", "1984-03-31", "1984-03-31", "1984-05-05"]}, ["which-order"]),
     ("address in one cell", {"Address": [f"{i} Elm St, Yarrow, OR 97001" for i in range(1, 6)]}, {}, {"street": [f"{i} Elm St" for i in range(1, 6)], "city": ["Yarrow"] * 5, "region": ["OR"] * 5, "postal_code": ["97001"] * 5}, []),
     ("European address in one cell", {"Adresse": [f"Weststr. {i}, 04109 Leipzig" for i in range(1, 6)]}, {}, {"street": [f"Weststr. {i}" for i in range(1, 6)], "city": ["Leipzig"] * 5, "postal_code": ["04109"] * 5}, []),
+    ("house number before its street", {"Street number": ["12", "7"], "Address 1": ["Elm St", "Mill St"], "Address 2": ["Unit 4", ""]}, {}, {"street": ["12 Elm St, Unit 4", "7 Mill St"]}, []),
+    ("house number behind its street", {"Straße": ["Weststr.", ""], "Hausnummer": ["12a", "3"]}, {}, {"street": ["Weststr. 12a", "3"]}, []),
+    ("a number that is none of a house", {"Street": ["12 Elm St"], "No": ["Z-4711-X"]}, {}, {"street": ["12 Elm St"]}, []),
+    ("a street the policy names", {"Street": ["Elm St"], "House number": ["12"]}, {"columns": {"Street": "street"}}, {"street": ["Elm St"]}, []),
     ("city with its code", {"City": ["Yarrow, OR 97001"] * 4 + ["Rookwood"]}, {}, {"city": ["Yarrow"] * 4 + ["Rookwood"], "region": ["OR"] * 4 + [""]}, []),
 ]  # fmt: skip
 

@@ -11,21 +11,23 @@ import pyarrow.compute as pc
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import shares
-from brujula.core.steps.text import hash_values, of_records, without
+from brujula.core.steps.text import hash_values, join_keys, of_records, without
 
 
 class Days(NamedTuple):
-    """Birth dates of n records as text keys: whole, and with day and month in order of size."""
+    """Birth dates of n records as text keys: whole, with day and month in order of size, and without the year, the month, the day."""
 
     key: Keys
     loose: Keys
-    shares: Any
+    without: tuple[Keys, Keys, Keys]
 
 
 def iso(texts: Texts) -> pa.Array:
-    """ISO 8601 date of each text; null where it is none. Day before month, unless only month first is possible or / is used."""
-    text = pc.replace_substring_regex(texts.arrow(), r"[T ]\d.*$", "")
+    """ISO 8601 date of each text, written with or without dashes; null where it is none. Day before month, unless only month first is possible or / is used."""
+    text = pc.replace_substring_regex(texts.arrow(), r"(?i),?[T ]\d{1,2}:\d\d.*$|T\d{2,6}.*$|,? \d{1,2} ?[ap]\.?m.*$", "")
+    text = pc.replace_substring_regex(text, r"^((?:19|20)\d\d)(\d\d)(\d\d)$", r"\1-\2-\3")
+    text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([0-3]\d)$", r"\120\2")
+    text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([4-9]\d)$", r"\119\2")
     ymd = pc.replace_substring_regex(text, r"^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$", r"\1-0\2-0\3")
     mdy = pc.replace_substring_regex(ymd, r"^(0?[1-9]|1[0-2])/(\d{1,2})/(\d{4})$", r"\3-0\1-0\2")
     dmy = pc.replace_substring_regex(mdy, r"^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$", r"\3-0\2-0\1")
@@ -54,6 +56,7 @@ class Date(Kind):
             "birth_date",
             (
                 Level("different", "differs", 0.03, 0.9995),
+                Level("one of day, month and year differs", "partial", 0.02, 0.005),
                 Level("day and month changed over", "close", 0.01, 0.00001),
                 Level("same", "same", 0.96, 0.0001),
             ),
@@ -62,6 +65,8 @@ class Date(Kind):
     examples = (
         Example({"birth_date": "1984-03-02"}, {"birth_date": "2.3.1984"}, {"birth_date": "same"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1984-02-03"}, {"birth_date": "close"}),
+        Example({"birth_date": "19840302"}, {"birth_date": "1984-03-02"}, {"birth_date": "same"}),
+        Example({"birth_date": "1984-03-02"}, {"birth_date": "1948-03-02"}, {"birth_date": "partial"}),
     )
 
     def clean(self, column: Column) -> Column:
@@ -75,8 +80,11 @@ class Date(Kind):
         day = pc.fill_null(iso(column.values), "")
         turned = pc.replace_substring_regex(day, r"^(\d{4})-(\d\d)-(\d\d)$", r"\1-\3-\2")
         loose = pc.if_else(pc.less(day, turned), day, turned)
-        key = of_records(hash_values(Texts.of(day)), column)
-        return Days(key, of_records(hash_values(Texts.of(loose)), column), shares(key))
+        parts = (pc.utf8_slice_codeunits(day, start, stop) for start, stop in ((0, 4), (5, 7), (8, 10)))
+        year, month, date = (of_records(hash_values(Texts.of(part)), column) for part in parts)
+        apart = join_keys(month, date), join_keys(year, date), join_keys(year, month)
+        key, both = (of_records(hash_values(Texts.of(text)), column) for text in (day, loose))
+        return Days(key, both, apart)
 
     def keys(self, standard: Days) -> dict[str, Keys]:
         """`birth`."""
@@ -85,7 +93,11 @@ class Date(Kind):
     def compare(self, standard: Days, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, birth_date."""
         a, b = standard.key[left], standard.key[right]
-        out = np.where((a == 0) | (b == 0), -1, np.where(a == b, 2, standard.loose[left] == standard.loose[right])).astype(
-            np.int8
-        )
+        differs, part, turned, same = range(4)
+        out = np.full(len(left), differs, np.int8)
+        for key in standard.without:
+            out[key[left] == key[right]] = part
+        out[standard.loose[left] == standard.loose[right]] = turned
+        out[a == b] = same
+        out[(a == 0) | (b == 0)] = -1
         return {"birth_date": Compared(out, np.zeros(len(left), np.float32))}

@@ -132,10 +132,12 @@ class PersonName(Kind):
         Example({"given_name": "Steffie"}, {"given_name": "Stephania"}, {"given_name": "partial"}),
         Example({"given_name": "Jon"}, {"given_name": "Joan"}, {"given_name": "differs"}),
         Example(
-            {"given_name": "M.", "family_name": "Gomez", "email": "miguel.gomez@quist.example"},
-            {"given_name": "Molly", "family_name": "Gomez", "email": "mgomez@quist.example"},
-            {"given_name": "differs", "family_name": "same"},
+            {"full_name": "Prado"}, {"given_name": "Ana", "family_name": "Prado"}, {"given_name": "blank", "family_name": "same"}
         ),
+        Example(
+            {"given_name": "Prado"}, {"given_name": "Ana", "family_name": "Prado"}, {"given_name": "blank", "family_name": "same"}
+        ),
+        Example({"full_name": "Sukarno"}, {"full_name": "Sukarno"}, {"given_name": "same", "family_name": "same"}),
         Example(
             {"full_name": "Dr. Ada Quist"},
             {"given_name": "A.", "family_name": "Quist"},

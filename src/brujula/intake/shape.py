@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes
-from brujula.intake import case, damage, mapping, people, several
+from brujula.intake import case, damage, mapping, people, several, streets
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -71,6 +71,9 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
     values = {f: raw.table.column(c) for f, c in fields.items()}
     if apart:
         values, fields, _ = _taken_apart(values, fields, entity)
+        free = [c for c in raw.table.column_names if c not in fields.values()]
+        values, fields, notes = streets.joined(raw.table, values, fields, free)
+        raw = replace(raw, notes=(*raw.notes, *notes))
     return Shaped(raw, values, fields)
 
 
@@ -115,6 +118,10 @@ def shape(raw: RawList, policy: Policy, entity: str) -> Shaped:
         fields[field] = f'"{text}" for every row'
     taken = set(fields.values()) | set(used)
     left = [c for c in table.column_names if c not in taken and policy.columns.get(c) != ""]
+    if "street" not in {*policy.columns.values(), *policy.constant, *made}:
+        values, fields, joined = streets.joined(table, values, fields, left)
+        notes += joined
+        left = [c for c in left if not joined or c not in fields["street"].split(" + ")]
     values, fields, left = _gathered(table, values, fields, left, policy)
     for field, text in policy.defaults.items():
         given = values.get(field, pa.chunked_array([pa.repeat(pa.scalar("", pa.large_string()), table.num_rows)]))

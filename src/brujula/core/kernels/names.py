@@ -322,7 +322,7 @@ def compare_names(
     out,
     common,
 ):
-    """Levels of each pair: out int8[n, 4] = given, family, middle, generation; common float32[n, 2] = counts.
+    """Levels of each pair: out int8[n, 4] = given, family, middle, generation; common float32[n, 2] = counts, -1 = everybody's.
 
     The names are also laid crosswise (given against family); the better of the two readings counts.
     """
@@ -389,6 +389,25 @@ def compare_names(
                 if sg > G_DIFFERS and sf > F_INITIAL and _G_WORTH[sg] + _F_WORTH[sf] > best:
                     best = _G_WORTH[sg] + _F_WORTH[sf]
                     g, f, gc, fc = sg, sf, sgc, sfc
+        elif (a2 - a0 == 1) != (b2 - b0 == 1) and (g == G_DIFFERS or f == F_DIFFERS):
+            # The only word of one side may stand in the wrong column: it is laid beside the other's other half.
+            only_given = (a2 - a0 == 1 and a1 == a2) or (b2 - b0 == 1 and b1 == b2)
+            if only_given:
+                x0, x1, y0, y1 = (a0, a1, b1, b2) if a2 - a0 == 1 else (a1, a2, b0, b1)
+                sf, sfc = family_level(
+                    ids, x0, x1, y0, y1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
+                )
+                if sf > F_INITIAL:
+                    g, gc, f, fc = -1, 0, sf, sfc
+            else:
+                x0, x1, y0, y1 = (a1, a2, b0, b1) if a2 - a0 == 1 else (a0, a1, b1, b2)
+                sg, sgc = given_level(
+                    ids, x0, x1, y0, y1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                )
+                if sg > G_SIMILAR:
+                    g, gc, f, fc = sg, sgc, -1, 0
+        if g < 0 and f == F_SAME and a1 == a0 and b1 == b0:
+            g, gc = G_SAME, -1  # all that either side has of a name
         middle = -1
         if g >= G_SIMILAR and g != G_MIDDLE and a1 - a0 > 1 and b1 - b0 > 1 and ids[a0] != ids[b0 + 1] and ids[b0] != ids[a0 + 1]:
             x, y = ids[a0 + 1], ids[b0 + 1]

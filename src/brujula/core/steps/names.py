@@ -318,4 +318,4 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
         )
 
     in_chunks(part, len(left))
-    return levels[which], common[which] / np.float32(n)
+    return levels[which], np.where(common < 0, np.float32(1.0), common / np.float32(n))[which]

@@ -1,0 +1,75 @@
+"""A street that stands in several columns: its number apart, the unit on a second line."""
+
+from __future__ import annotations
+
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from brujula.intake.mapping import folded
+
+_SAMPLE = 2_000
+_FITS = 0.6
+_NUMBER = r"^\s*\d{1,5}\s?[a-zA-Z]?([-/]\s?\d{1,5}\s?[a-zA-Z]?)?\s*$"
+_BEFORE = (
+    "street number",
+    "street no",
+    "house number",
+    "house no",
+    "civic number",
+    "building number",
+    "no",
+    "number",
+    "numero rue",
+)
+_BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | numero civico | civico | n civico | numero | num |
+    numero exterior | no exterior | num exterior | husnummer | gatunummer | numero da rua"""
+_SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit number |
+    apartment | apt | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
+    toevoeging | huisnummertoevoeging | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
+
+
+def joined(
+    table: pa.Table, values: dict[str, pa.ChunkedArray], fields: dict[str, str], free: list[str]
+) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
+    """The values with the street made of its own column, a column of house numbers and one of units, where the list has them.
+
+    free : columns that no field was found for
+    Returns values, field to columns, and a note where something was joined.
+    """
+    if "street" not in fields:
+        return values, fields, []
+    headed = {column: folded(column) for column in free}
+    before = next((c for c, h in headed.items() if h in _BEFORE and _numbers(table.column(c))), "")
+    behind = "" if before else next((c for c, h in headed.items() if h in _worded(_BEHIND) and _numbers(table.column(c))), "")
+    second = next((c for c, h in headed.items() if h in _worded(_SECOND)), "")
+    whole = values["street"]
+    if before:
+        whole = _beside(table.column(before), whole, " ")
+    if behind:
+        whole = _beside(whole, table.column(behind), " ")
+    if second:
+        whole = _beside(whole, table.column(second), ", ")
+    used = [c for c in (before, fields["street"], behind, second) if c]
+    if len(used) == 1:
+        return values, fields, []
+    note = f"columns {', '.join(repr(c) for c in used)} read together as the street".replace("'", '"')
+    return values | {"street": whole}, fields | {"street": " + ".join(used)}, [note]
+
+
+def _worded(listed: str) -> set[str]:
+    return {h.strip() for h in listed.split("|")}
+
+
+def _numbers(values: pa.ChunkedArray) -> bool:
+    """Whether most of a column's values are house numbers."""
+    text = values.slice(0, _SAMPLE)
+    text = text.filter(pc.not_equal(pc.utf8_trim_whitespace(text), ""))
+    return len(text) > 0 and float(pc.mean(pc.match_substring_regex(text, _NUMBER).cast(pa.float64())).as_py()) >= _FITS
+
+
+def _beside(first: pa.ChunkedArray, second: pa.ChunkedArray, between: str) -> pa.ChunkedArray:
+    """Two columns as one; what is blank on one side leaves the other as it is."""
+    texts = [pc.utf8_trim_whitespace(x).cast(pa.large_string()) for x in (first, second)]
+    both = pc.binary_join_element_wise(*texts, pa.scalar(between, pa.large_string()))
+    blank = [pc.equal(x, "") for x in texts]
+    return pc.if_else(blank[0], texts[1], pc.if_else(blank[1], texts[0], both))
