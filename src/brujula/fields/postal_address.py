@@ -234,7 +234,7 @@ class PostalAddress(Kind):
             "street",
             (
                 Level("different", "differs", 0.13, 0.9955),
-                Level("in another place", "differs", 0.008, 0.002, unit=True),
+                Level("the same in another place", "differs", 0.008, 0.002, unit=True),
                 Level("other number", "partial", 0.02, 0.002, unit=True),
                 Level("similar street", "partial", 0.03, 0.0004, unit=True),
                 Level("other unit", "close", 0.02, 0.0002, rare=True, unit=True),
@@ -349,7 +349,9 @@ def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     out[((names >= kernel.ADDED) & numbered & alike) | (same & ~numbered)] = _S_CLOSE
     out[(names == kernel.SAME) & (alike | ~numbered)] = _S_SAME
     out[(out >= _S_CLOSE) & other_unit] = _S_UNIT
-    out[(out >= _S_STREET) & ((place == _P_DIFFERS) | (place == _P_COUNTRY))] = _S_ELSEWHERE
+    elsewhere = (place == _P_DIFFERS) | (place == _P_COUNTRY)
+    out[elsewhere & (out == _S_STREET)] = _S_DIFFERS
+    out[elsewhere & (out >= _S_NEAR)] = _S_ELSEWHERE
     common = np.where(out >= _S_UNIT, np.maximum(s.street_shares[left], s.street_shares[right]), 0).astype(np.float32)
     return Compared(out, common)
 

@@ -223,6 +223,7 @@ _PERSONAL = {
     "suffix": 1,
     "prefix": 1,
 }
+_NAMES = ("given_name", "family_name", "full_name", "account")
 _EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa", "contact", "kontakt")  # a firm's name as well as a person's
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
@@ -247,8 +248,13 @@ def entity_of(*tables_of: pa.Table) -> str:
         )
         balance += 4 * (named and employer)
     if balance == 0:
-        # Nothing but names to go by: whose are they?
-        shares = [names_in(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c) for t in tables_of for c in t.columns]
+        # Nothing but names to go by: whose are they? A town may be called like a person (Los Angeles, Sidney).
+        shares = [
+            names_in(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c)
+            for t in tables_of
+            for heading, c in zip(t.column_names, t.columns, strict=True)
+            if max((found := _by_heading(heading, "contact")), key=lambda f: found[f], default="full_name") in _NAMES
+        ]
         balance += int(any(p >= _NAMED for _, p in shares) and not any(f >= _NAMED for f, _ in shares))
     return "contact" if balance > 0 else "account"
 
