@@ -405,5 +405,7 @@ def test_records_merged_into_others_may_be_left_as_inactive(url, tmp_path):
         assert store.aliases("contact") == {gone: survivor}
     assert len(active) == 31 and active[gone] == "no" and active[survivor] == ""
     assert len(brujula.sweep(url, policy=str(tmp_path / "p.toml")).actions) == 0
+    asked = dict(zip(HEAD.strip().split(","), _line(3).strip().split(","), strict=True))
+    assert brujula.Lookup(url).check(asked).record_ids == (survivor,)
     brujula.undo(done.id, into=url)
     assert _dump(url) == before

@@ -13,7 +13,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula import matching
-from brujula.claiming import Taking
+from brujula.claiming import Taking, who_takes_part
 from brujula.core import candidates, compare, group, standardise
 from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
 from brujula.core.batch import Batch, Column, Texts
@@ -61,9 +61,11 @@ class Lookup:
     def __init__(self, existing: Any, entity: str = "contact", policy: Policy | None = None) -> None:
         self.entity = entity
         self.policy = policy or Policy.default(entity)
-        self.existing = as_it_is(sources.read_source(existing, None, entity), entity, not sources.is_url(existing))
-        self._ids = sources.record_ids(self.existing).cast(pa.large_string())
+        own = self.policy.store
+        read = as_it_is(sources.read_source(existing, None, entity, own), entity, not sources.is_url(existing))
         nothing = Shaped(RawList("no list", pa.table({})), {}, {})
+        self.existing = who_takes_part(nothing, read, self.policy, sources.memory(existing, entity, own).aliases).existing
+        self._ids = sources.record_ids(self.existing).cast(pa.large_string())
         self._batch = combine(entity, self.existing, nothing)
         self._cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
         self._fitted = matching.fit(self._cleaned, self.policy)
@@ -105,7 +107,8 @@ class Lookup:
         cleaned = _joined(self._cleaned, asked, found, fields)
         batch = _joined(self._batch, alone, found, {*alone.columns, *SHOWN} & {*alone.columns, *self._batch.columns})
         standards = standardise.standardise(cleaned, how, ENTITIES[self.entity].identifying, with_keys=False)
-        standards = Standards({k: kinds()[k].settle(form, self._counts[k]) for k, form in standards.of.items()})
+        settled = {k: kinds()[k].settle(form, self._counts[k]) for k, form in standards.of.items() if k in self._counts}
+        standards = Standards({**standards.of, **settled})
         content = candidates.content_keys(cleaned)
         pairs = Pairs(np.full(n, n, np.int32), np.arange(n, dtype=np.int32), np.ones(n, np.uint32))
         judged = matching.judged_of(self._graded(pairs, standards, found), self._fitted.model, self.policy, cleaned, content)
@@ -129,7 +132,8 @@ class Lookup:
         """Grades of the one row with its candidates; how common a value is comes from all records: what a record shares with itself."""
         how, wanted = dict(kinds()), self._fitted.comparisons
         graded = compare.compare(pairs, standards, how, wanted)
-        common = compare.compare(Pairs(found, found, pairs.passes), self._fitted.standards, how, wanted).common
+        asked = Standards({k: form for k, form in self._fitted.standards.of.items() if k in standards.of})
+        common = compare.compare(Pairs(found, found, pairs.passes), asked, how, wanted).common
         return replace(graded, common=np.where((graded.common > 0) & (common > 0), common, graded.common).astype(np.float32))
 
 

@@ -146,6 +146,8 @@ class Finder:
         found = [np.zeros(0, np.int32)]
         first = np.zeros(1, np.int32)
         for one, (column, record) in zip(self._passes, self._sorted, strict=True):
+            if not all(part in keys for part in one.parts):
+                continue
             narrow = keys.get(one.narrow)
             for key in _joined(keys, one, first):
                 if key[0] == 0:

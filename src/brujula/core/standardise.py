@@ -18,12 +18,13 @@ def clean(batch: Batch, kinds: Mapping[str, Kind], kind_of: Mapping[str, str]) -
 
 
 def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str, with_keys: bool = True) -> Standards:
-    """Standard forms of every kind that compares something; `identifying` names the kind that says who a record is.
+    """Standard forms of every kind that compares something the batch holds; `identifying` names the kind that says who a record is.
 
     with_keys : also the keys that passes are made of, named "kind.key"
     """
     said: Future[Keys] = Future()  # who each record is: what other kinds count people by, as soon as it is known
-    others = [name for name in sorted(kinds) if kinds[name].comparisons and name != identifying]
+    held = [name for name in sorted(kinds) if kinds[name].comparisons and any(p in batch.columns for p in kinds[name].parts)]
+    others = [name for name in held if name != identifying]
 
     def one(name: str) -> tuple[object, dict[str, Keys]]:
         form = kinds[name].standardise(batch, said.result)

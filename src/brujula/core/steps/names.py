@@ -278,7 +278,7 @@ def _spelled_out(names: Names, own: NDArray[np.int32], alias: NDArray[np.int32])
     given = np.full(len(own), -1)
     has = (names.n_given[own] > 0) & (names.n_given[alias] > 0)
     given[has] = names.ids[names.off[own[has]]]
-    out = has & (own != alias)
+    out: NDArray[np.bool_] = has & (own != alias)
     out[out] = sizes[given[out]] == 1
     meant = names.ids[names.off[alias[out]]]
     data = names.words.vocabulary.data
