@@ -80,8 +80,10 @@ def starting(
         u.append((counts + _PRIOR_RANDOM * start_u / start_u.sum()) / (counts.sum() + _PRIOR_RANDOM))
         m.append(start_m / start_m.sum())
         usual = np.zeros(n_levels)
+        known = graded.common[:, f] > 0
+        level_of, common = graded.levels[known, f], graded.common[known, f]
         for level in range(n_levels):
-            shares = graded.common[(graded.levels[:, f] == level) & (graded.common[:, f] > 0), f]
+            shares = common[level_of == level]
             usual[level] = float(np.median(shares)) if len(shares) else 0.0
         typical.append(usual)
     return Model(comparisons, tuple(m), tuple(u), tuple(typical), prior, n_records, cap, floor, temper, changing)
@@ -149,15 +151,18 @@ def fit(
     labelled, same : pairs a person has judged; each that is the same counts like _LABEL pairs the fit is sure of
     """
     taught = labelled.take(same) if labelled is not None and same is not None else None
+    counted = [
+        np.flatnonzero((graded.levels[:, f] >= 0) & ((graded.pairs.passes & ~made_by[f]) > 0)) for f in range(len(made_by))
+    ]
+    level_of = [graded.levels[at, f] for f, at in enumerate(counted)]
     for _ in range(_ROUNDS):
         _, total = evidence(model, graded)
         p = np.where(barred, 0.0, probability(model, total))
         whole = np.rint(p * _SCALE).astype(np.int64)
         tables = []
         for f, comparison in enumerate(model.comparisons):
-            counted = (graded.levels[:, f] >= 0) & ((graded.pairs.passes & ~made_by[f]) > 0)
             n_levels = len(comparison.levels)
-            sums = np.bincount(graded.levels[counted, f], weights=whole[counted], minlength=n_levels) / _SCALE
+            sums = np.bincount(level_of[f], weights=whole[counted[f]], minlength=n_levels) / _SCALE
             if taught is not None:
                 seen = taught.levels[:, f]
                 sums = sums + _LABEL * np.bincount(seen[seen >= 0], minlength=n_levels)

@@ -66,8 +66,11 @@ class Shaped:
 
 
 def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
-    """Existing records: mapped by their headings, nothing touched. apart : cells that hold several fields are taken apart."""
-    fields = mapping.apply_mapping(raw.table, mapping.suggest(raw.table, entity), {}, raw.name)
+    """Existing records: mapped by their headings, nothing touched. apart : cells that hold several fields are taken apart; a store's do not."""
+    known = set(ENTITIES[entity].fields)
+    suggested = [] if not apart and known.issuperset(raw.table.column_names) else mapping.suggest(raw.table, entity)
+    told = {} if suggested else {c: c for c in raw.table.column_names}
+    fields = mapping.apply_mapping(raw.table, suggested, told, raw.name)
     values = {f: raw.table.column(c) for f, c in fields.items()}
     if apart:
         values, fields, _ = _taken_apart(values, fields, entity)
