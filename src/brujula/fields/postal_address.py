@@ -53,11 +53,11 @@ _UNITS = [
     "bte",
 ]
 _S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME = range(7)
-_P_COUNTRY, _P_DIFFERS, _P_LAND, _P_NEAR, _P_CITY, _P_CODE, _P_BOTH = range(7)
+_P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_CITY, _P_CODE, _P_BOTH = range(8)
 
 
 class Addresses(NamedTuple):
-    """Addresses of n records; keys are 0 where blank."""
+    """Addresses of n records; keys are 0 where blank. state : the region where it is one that has no others in it or above it."""
 
     street: phrases.Phrases
     number: Keys
@@ -69,6 +69,7 @@ class Addresses(NamedTuple):
     postal: Keys
     postal_area: Keys
     region: Keys
+    state: Keys
     country: Keys
     street_key: Keys
     street_shares: NDArray[np.float32]
@@ -77,6 +78,9 @@ class Addresses(NamedTuple):
 
 
 _BY_THE_RIVER = r"(?i)^\s*(.{4,}?)[ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter)[ -].+$"
+
+
+_ONE_TIER = ("US", "CA", "AU", "DE", "MX", "BR", "IN")
 
 
 @cache
@@ -175,6 +179,13 @@ def _region_table() -> tuple[pa.Array, pa.Array]:
 
 
 @cache
+def _state_table() -> tuple[pa.Array, pa.Array]:
+    """Regions of countries that have one kind of them only: two of these that differ are two places, in whatever spelling."""
+    states = {r.code.split("-")[1].lower() for r in pycountry.subdivisions if r.country_code in _ONE_TIER}
+    return _arrows({word: code for word, code in _regions().items() if code in states})
+
+
+@cache
 def _city_table() -> tuple[pa.Array, pa.Array]:
     return _arrows({w: head for head, *members in tables.groups("place_words") for w in members})
 
@@ -247,6 +258,7 @@ class PostalAddress(Kind):
             (
                 Level("another country", "differs", 0.002, 0.35),
                 Level("another place", "differs", 0.03, 0.58),
+                Level("another postal code of the region", "partial", 0.005, 0.005, unit=True),
                 Level("same country", "partial", 0.03, 0.10, unit=True),
                 Level("same region", "partial", 0.03, 0.045, unit=True),
                 Level("same city", "close", 0.40, 0.02, rare=True, unit=True),
@@ -266,6 +278,7 @@ class PostalAddress(Kind):
         Example({"street": "12 Mill St", "city": "Orme"}, {"street": "12 Mill St", "city": "Pinecrest"}, {"street": "differs"}),
         Example({"street": "Calle Larios, 18"}, {"street": "C/ Larios 18"}, {"street": "same"}),
         Example({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, {"place": "close"}),
+        Example({"city": "Portland", "region": "OR"}, {"city": "Portland", "region": "Maine"}, {"place": "differs"}),
         Example({"postal_code": "55101-2201"}, {"postal_code": "55101"}, {"place": "close"}),
     )
 
@@ -318,6 +331,7 @@ class PostalAddress(Kind):
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
             _mapped(batch.column("region"), _region_table)[1],
+            _mapped(batch.column("region"), _state_table, known_only=True)[1],
             _mapped(batch.column("country"), _country_table, known_only=True)[1],
             street_key,
             shares(street_key),
@@ -364,6 +378,7 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
 
     (city, other_city), (code, other_code) = equal(s.city), equal(s.postal)
     (area, _), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
+    other_state = equal(s.state)[1]
     distance = np.full(len(left), 9, np.uint8)
     check = np.flatnonzero(other_city).astype(np.int32)
     text_distances(
@@ -386,10 +401,12 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     city, other_city = city | near, other_city & ~near
     out = np.full(len(left), -1, np.int8)
     out[other_city | (other_code & ~city)] = _P_DIFFERS
-    out[(out == _P_DIFFERS) & (area | region) & ~other_city] = _P_NEAR
+    out[(out == _P_DIFFERS) & region & ~other_city] = _P_CODES
+    out[((out == _P_DIFFERS) | (out == _P_CODES)) & area & ~other_city] = _P_NEAR
     out[(out == -1) & region] = _P_NEAR
     out[(out == -1) & country] = _P_LAND
     out[city] = _P_CITY
+    out[other_state & ~area] = _P_DIFFERS  # Portland in Oregon and Portland in Maine
     out[code & ~city] = _P_CODE
     out[code & city] = _P_BOTH
     out[other_country & (out < _P_CODE)] = _P_COUNTRY

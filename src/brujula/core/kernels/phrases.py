@@ -232,7 +232,11 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
                 continue
             if lone_a == 0 and lone_b == 0:
                 d = osa(buf_a, 0, ja, buf_b, 0, jb, pm)
-                if (d <= 1 and min(ja, jb) >= 6) or (d == 2 and min(ja, jb) >= 14):
+                # Two slips in one of the words: it must begin as the other does, or Garcins is Martins.
+                alike = d == 2 and min(ja, jb) >= 14
+                for k in range(na if alike and na == nb else 0):
+                    alike = alike and voc[voc_off[ids[a0 + k]]] == voc[voc_off[ids[b0 + k]]]
+                if (d <= 1 and min(ja, jb) >= 6) or alike:
                     out[p] = CLOSE
                     matched_weight[p] = max(rarest, top * np.float32(0.5))
                     continue
