@@ -7,13 +7,9 @@ import zlib
 from pathlib import Path
 
 from brujula.errors import InputError
+from brujula.intake.formats import LINES, PACKED, TEXTS, check_list
 from brujula.intake.raw import MOST_BYTES, RawList
 from brujula.policy.model import ListPolicy
-
-TEXTS = (".csv", ".tsv", ".txt")
-LINES = (".jsonl", ".ndjson")
-CARDS = (".vcf", ".vcard")
-PACKED = (".xlsx", ".xlsm", ".ods", ".parquet")
 
 
 def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
@@ -22,30 +18,13 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
     Raises InputError for a file that is missing, empty, of another format, damaged, or larger than 8 GiB unpacked.
     """
     path, how = Path(path), how or ListPolicy()
-    if not path.exists():
-        raise InputError(f"{path}: no such file")
-    if path.is_dir():
-        raise InputError(f"{path}: is a folder; name a list in it")
-    kind, gzipped = format_of(path)
+    kind, gzipped = check_list(path)
     try:
         if path.stat().st_size > MOST_BYTES:
             raise InputError(f"{path}: larger than {MOST_BYTES >> 30} GiB; split it")
         return _read(path, kind, gzipped, how)
     except OSError as error:
         raise InputError(f"{path}: cannot be read: {error.strerror or error}") from None
-
-
-def format_of(path: Path) -> tuple[str, bool]:
-    """A file's format by its suffix, and whether it is gzipped. Raises InputError for a suffix no format is known for."""
-    suffixes = [s.lower() for s in path.suffixes]
-    gzipped = bool(suffixes) and suffixes[-1] == ".gz"
-    kind = ((suffixes[:-1] if gzipped else suffixes)[-1:] or [""])[0]
-    if kind not in TEXTS + LINES + CARDS + (() if gzipped else PACKED):
-        known = ", ".join((*TEXTS, *LINES, *CARDS, *PACKED))
-        raise InputError(
-            f'{path}: no format known for "{path.suffix or path.name}"; accepted: {known}; the text ones also with .gz'
-        )
-    return kind, gzipped
 
 
 def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:

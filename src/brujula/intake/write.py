@@ -12,7 +12,7 @@ import pyarrow as pa
 import pyarrow.csv as pacsv
 
 from brujula.errors import InputError
-from brujula.intake.read import CARDS, LINES, format_of
+from brujula.intake.formats import CARDS, LINES, format_of
 
 _SHEET_ROWS = 1_048_575
 

@@ -23,7 +23,8 @@ from brujula.core.why import sentences
 from brujula.errors import PlanError
 from brujula.intake.write import write_csv
 from brujula.loading.matched import FILE, keep_matched
-from brujula.loading.opened import ACCOUNTS, FORMAT, SUMMARY
+from brujula.loading.opened import ACCOUNTS, FORMAT
+from brujula.loading.place import SUMMARY, cannot, check_place
 from brujula.loading.placing import child_tables
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES
@@ -38,13 +39,12 @@ def write_plan(plan: Plan, folder: Path) -> Path:
 
     Raises PlanError when the place holds something that is no plan folder.
     """
-    if folder.exists() and (not folder.is_dir() or (any(folder.iterdir()) and not (folder / SUMMARY).exists())):
-        raise PlanError(f"{folder}: something that is no plan folder stands there; name another folder")
+    check_place(folder)
     try:
         folder.parent.mkdir(parents=True, exist_ok=True)
         beside = Path(tempfile.mkdtemp(prefix=f".{folder.name}-", dir=folder.parent))
     except OSError as error:
-        raise PlanError(f"{folder}: cannot be made: {error.strerror}; name a folder you may write to") from None
+        raise cannot(folder, error) from None
     try:
         for _ in spread(lambda write: write(beside, str(folder)), _writers(plan)):
             pass

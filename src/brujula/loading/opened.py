@@ -10,9 +10,9 @@ import pyarrow as pa
 import pyarrow.csv as pacsv
 
 from brujula.errors import PlanError
+from brujula.loading.place import SUMMARY
 
 FORMAT = 1
-SUMMARY = "summary.json"
 ACCOUNTS = "accounts"
 """The folder, inside that of a plan of contacts, of the plan of their accounts."""
 

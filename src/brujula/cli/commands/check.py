@@ -20,6 +20,7 @@ def check(
 ) -> None:
     """Is this one person or organisation already there?"""
     from brujula.core.kernels.ready import compile_kernels
+    from brujula.intake.formats import check_lists
 
     known = {}
     for value in values:
@@ -28,6 +29,7 @@ def check(
             raise UsageError(f'"{value}": accepted: field=value, such as email=ada@harrow.example')
         known[field.strip()] = text
     entity = options.entity(as_entity) or ("account" if "name" in known else "contact")
+    check_lists(existing)
     compile_kernels(show.notice)
     from brujula.lookup import check as look
 

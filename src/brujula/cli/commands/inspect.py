@@ -24,8 +24,10 @@ def inspect(
 ) -> None:
     """What is in a list: columns, fill, distinct values, the field each would be taken for, and what could serve as a key."""
     from brujula.core.kernels.ready import compile_kernels
+    from brujula.intake.formats import check_lists
 
     entity = options.entity(as_entity)
+    check_lists(source, *filter(None, [against]))
     compile_kernels(show.notice)
     from brujula.intake.profile import inspect as look
 

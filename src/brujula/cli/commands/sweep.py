@@ -28,8 +28,12 @@ def sweep(
 ) -> None:
     """Find duplicates among the existing records, as a plan of merges."""
     from brujula.core.kernels.ready import compile_kernels
+    from brujula.intake.formats import check_lists
+    from brujula.loading.place import check_place
 
     entity = options.entity(as_entity)
+    check_place(out)
+    check_lists(existing)
     compile_kernels(show.notice)
     from brujula import run
     from brujula.loading.folder import summary
