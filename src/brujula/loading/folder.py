@@ -67,8 +67,12 @@ def _writers(plan: Plan) -> list[Callable[[Path, str], None]]:
     def workbook(beside: Path, name: str) -> None:
         write_workbook(open_pairs.slice(0, _MOST_IN_WORKBOOK), beside / "review.xlsx", name)
 
-    def lists(beside: Path, _: str) -> None:
-        for name, table in (tables(plan) | {"review": open_pairs}).items():
+    def rows(beside: Path, _: str) -> None:
+        for name, table in (row_tables(plan) | {"review": open_pairs}).items():
+            write_csv(table, beside / f"{name}.csv")
+
+    def actions(beside: Path, _: str) -> None:
+        for name, table in action_tables(plan).items():
             write_csv(table, beside / f"{name}.csv")
         if plan.batch.n_incoming == 0:
             write_csv(seen_of(plan.batch, plan.ids), beside / SEEN)
@@ -86,7 +90,7 @@ def _writers(plan: Plan) -> list[Callable[[Path, str], None]]:
         if plan.accounts is not None:
             write_plan(plan.accounts, beside / ACCOUNTS)
 
-    return [workbook, lists, matching, report, accounts]
+    return [workbook, rows, actions, matching, report, accounts]
 
 
 def _umask() -> int:
@@ -95,8 +99,8 @@ def _umask() -> int:
     return mask
 
 
-def tables(plan: Plan) -> dict[str, pa.Table]:
-    """Every CSV file of the folder by name, but the one of open pairs."""
+def row_tables(plan: Plan) -> dict[str, pa.Table]:
+    """The CSV files that have a line for rows of the list, by name, but the one of open pairs."""
     raw = plan.incoming.table
     outcomes = plan.outcomes_table
     rejected = np.flatnonzero(plan.outcome == deciding.REJECT)
@@ -127,15 +131,16 @@ def tables(plan: Plan) -> dict[str, pa.Table]:
             "record_id": first_id.take(pa.array(acted)),
         }
     )
+    return {"outcomes": outcomes, "rejects": rejects, "incoming_with_ids": with_ids, "rows": rows}
+
+
+def action_tables(plan: Plan) -> dict[str, pa.Table]:
+    """The CSV files of what is to be done, and of who is taken to be one, by name."""
     out = {
-        "outcomes": outcomes,
         "actions": plan.actions_table,
         "changes": plan.changes_table,
         "pairs": plan.pairs_table,
         "groups": plan.groups_table,
-        "rejects": rejects,
-        "incoming_with_ids": with_ids,
-        "rows": rows,
     } | child_tables(plan)
     for kind in ("create", "update", "merge"):
         ready = _load_ready(plan, kind)
