@@ -94,7 +94,14 @@ class PersonName(Kind):
             ),
         ),
         Comparison("middle_name", (Level("different", "differs", 0.03, 0.93), Level("same", "same", 0.97, 0.07))),
-        Comparison("suffix", (Level("different", "differs", 0.01, 0.6), Level("same", "same", 0.99, 0.4))),
+        Comparison(
+            "suffix",
+            (
+                Level("different", "differs", 0.01, 0.6),
+                Level("unclear", "partial", 0.01, 0.01),
+                Level("same", "same", 0.98, 0.39),
+            ),
+        ),
     )
     examples = (
         Example(
@@ -124,6 +131,16 @@ class PersonName(Kind):
         ),
         Example({"family_name": "StokesIII"}, {"family_name": "Stokes Jr."}, {"suffix": "differs", "family_name": "same"}),
         Example({"full_name": "Dave Espinal rS."}, {"full_name": "Dave Espinal III"}, {"suffix": "differs"}),
+        Example(
+            {"given_name": "Elio", "family_name": "Jimenez Sur."},
+            {"given_name": "Elio", "family_name": "Jimenez Jr."},
+            {"suffix": "partial"},
+        ),
+        Example(
+            {"given_name": "Elio", "family_name": "Jimenez Sur"},
+            {"given_name": "Elio", "family_name": "Jimenez"},
+            {"suffix": "blank", "family_name": "close"},
+        ),
         Example({"full_name": "Anand RS"}, {"given_name": "Anand", "family_name": "RS"}, {"family_name": "same"}),
         Example({"full_name": "Manny Legaspi IlI"}, {"full_name": "Manny Legaspi III"}, {"suffix": "same"}),
         Example({"family_name": "Krüger"}, {"family_name": "Krueger"}, {"family_name": "same"}),

@@ -419,7 +419,8 @@ def compare_names(
             else:
                 middle = 0
         out[p, 0], out[p, 1], out[p, 2] = g, f, middle
-        out[p, 3] = -1 if suffix[a] == 0 or suffix[b] == 0 else (1 if suffix[a] == suffix[b] else 0)
+        x, y = suffix[a], suffix[b]
+        out[p, 3] = -1 if x == 0 or y == 0 or (x < 0 and y < 0) else (1 if x < 0 or y < 0 else 2 if x == y else 0)
         common[p, 0], common[p, 1] = gc, fc
 
 

@@ -27,6 +27,7 @@ _AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds
 class Names(NamedTuple):
     """Names of n records: words ids[off[r] : off[r + 1]], the first n_given[r] of them given names.
 
+    suffix : 0 = none, -1 = a last word that may be one with a slip in it
     code, first : per record the number of its name as written, and per name its first record
     alias : per record the number of a further entry, behind the n records, that holds the name its mailbox gives; -1 = none
     box   : per record a key of its mailbox's local part, 0 = none
@@ -69,6 +70,16 @@ _SUFFIXES = (
     (r"(\pL\s+)rJ\.?$", r"\1Jr"),
 )
 """Slips that hide which of two namesakes is meant: father and son are taken for one where the suffix is not seen."""
+
+
+@cache
+def _garbled() -> pa.Array:
+    """Last words that may be a suffix with a letter too many or another in it (Sur., Jfr., ur., IeI): no names, but no proof either."""
+    letters = "abcdefghijklmnopqrstuvwxyz"
+    found = {w[:i] + c + w[i:] for w in ("jr", "sr", "iii") for i in range(len(w) + 1) for c in letters}
+    found |= {"iii"[:i] + c + "iii"[i + 1 :] for i in range(3) for c in letters}
+    found |= {c + "r" for c in letters} | {w + c for w in "js" for c in letters if c not in "aeiouy"}
+    return pa.array(sorted(found - {"jr", "sr", "iii", "dr"}), pa.large_string())
 
 
 def _suffixes_apart(texts: Texts) -> Texts:
@@ -194,6 +205,9 @@ def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nickn
     off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     ids = np.zeros(int(off[-1]), np.int32)
     kernel.parse_names(words.offsets, words.ids, cls, codes, off, ids, n_given, gen, True)
+    last = np.flatnonzero((gen == 0) & (sizes - n_given >= 2))
+    garbled = np.append(pc.is_in(words.vocabulary.arrow(), value_set=_garbled()).to_numpy(zero_copy_only=False), False)
+    gen[last[garbled[ids[off[last + 1] - 1]]]] = -1
     given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
     kernel.count_words(off[: n + 1], ids, n_given, given_counts, family_counts)
     nick_off, nick_ids = _nickname_lists(words, nicknames)
