@@ -13,9 +13,9 @@ from brujula.core.rules import Columns, Rule
 
 
 def barred(graded: Graded, rules: Sequence[Rule], columns: Columns | None = None) -> NDArray[np.bool_]:
-    """Pairs a rule calls different, or not worth a verdict."""
-    verdicts = np.array([VERDICTS.index(r.verdict) for r in rules] + [UNSURE])
-    return np.asarray(np.isin(verdicts[rulebook.apply(rules, graded, columns)], (NONE, DIFFERENT)))
+    """Pairs a rule calls different, not worth a verdict, or a person's to decide: nothing is learnt from them."""
+    verdicts = np.array([VERDICTS.index(r.verdict) for r in rules] + [SAME])
+    return np.asarray(verdicts[rulebook.apply(rules, graded, columns)] != SAME)
 
 
 def judge(
