@@ -61,6 +61,13 @@ BECAUSE = (
     "several, all of them updated",
 )
 """Kinds of reasons, in the order of `core.decide`'s B_ codes, for picking rows."""
+_STAYS = {
+    "most-complete": "its most complete record",
+    "oldest": "its oldest record",
+    "newest": "its newest record",
+    "most-trusted": "the record of its most trusted source",
+    "most-linked": "the record most others point at",
+}
 _MEANING = {
     "create": "new records",
     "update": "existing records that change",
@@ -88,6 +95,7 @@ def page(plan: Plan) -> str:
         problems=problems,
         n_shown=len(shown),
         swept=swept,
+        stays=_STAYS[plan.policy.outcomes.survivor],
         figures=figures(plan),
         data=data.replace("<", "\\u003c"),
         total=max(found["rows"], 1),
