@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core import rules as rulebook, weigh
-from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, VERDICTS, Graded, Judged
+from brujula.core.arrays import NONE, SAME, UNSURE, VERDICTS, Graded, Judged
 from brujula.core.rules import Columns, Rule
 
 
