@@ -190,7 +190,7 @@ BORN = [
     ("nobody's given name", ["Pedro", "Prado", ""], ["", "Prado", ""], "review"),
     ("nobody's given name, one birth date", ["Pedro", "Prado", "1951-02-03"], ["", "Prado", "1951-02-03"], "update"),
     ("the family name in the wrong column", ["Pedro", "Prado", "1951-02-03"], ["Prado", "", "1951-02-03"], "update"),
-    ("one name is all there is", ["", "Sukarno", ""], ["", "Sukarno", ""], "update"),
+    ("a family name on both sides", ["", "Sukarno", ""], ["", "Sukarno", ""], "review"),
 ]
 
 

@@ -138,6 +138,7 @@ class Company(Kind):
         Example({"account": "Harrow Brass Branch 2"}, {"account": "Harrow Brass Branch 12"}, {"company": "differs"}),
         Example({"account": "HarrowReedWorks International"}, {"account": "Harrow ReedWorks"}, {"company": "close"}),
         Example({"account": "Southenr Harrow Brass"}, {"account": "Southern Harrow Brass"}, {"company": "same"}),
+        Example({"account": "HarbourLogistics"}, {"account": "Harbour Software"}, {"company": "differs"}),
         Example({"account": "Workshop Garcins"}, {"account": "Workshop Martins"}, {"company": "partial"}),
         Example({"account": "North Harrow Brass"}, {"account": "South Harrow Brass"}, {"company": "differs"}),
         Example({"account": "Harrow Brass"}, {"account": "Harrow Brass Repairs"}, {"company": "close"}),

@@ -27,6 +27,7 @@ _AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds
 class Names(NamedTuple):
     """Names of n records: words ids[off[r] : off[r + 1]], the first n_given[r] of them given names.
 
+    whole  : the name stood in a column of full names: one word is all of it then, and else a family name only
     suffix : 0 = none, -1 = a last word that may be one with a slip in it
     code, first : per record the number of its name as written, and per name its first record
     alias : per record the number of a further entry, behind the n records, that holds the name its mailbox gives; -1 = none
@@ -39,6 +40,7 @@ class Names(NamedTuple):
     ids: NDArray[np.int32]
     n_given: NDArray[np.int32]
     suffix: NDArray[np.int8]
+    whole: NDArray[np.bool_]
     cls: NDArray[np.int32]
     nick_off: NDArray[np.int64]
     nick_ids: NDArray[np.int32]
@@ -217,7 +219,10 @@ def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nickn
     first[code[::-1]] = np.arange(total - 1, -1, -1)
     nobody = np.full(n, -1, np.int32)
     box = np.zeros(n, np.uint64)
-    return Names(words, off, ids, n_given, gen, cls, nick_off, nick_ids, given_counts, family_counts, code, first, nobody, box, n)
+    whole = (codes[:, 0] < 0) & (codes[:, 2] < 0)
+    return Names(
+        words, off, ids, n_given, gen, whole, cls, nick_off, nick_ids, given_counts, family_counts, code, first, nobody, box, n
+    )
 
 
 def keys(names: Names) -> dict[str, Keys]:
@@ -264,6 +269,8 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     what a couple shares says nothing of who is who.
     """
     levels, common = _compared(names, left, right)
+    family_only = (names.n_given[left] == 0) & (names.n_given[right] == 0) & ~(names.whole[left] & names.whole[right])
+    levels[family_only, 0] = -1
     loose = (levels[:, 0] < kernel.G_MIDDLE) | (levels[:, 1] < kernel.F_PART)
     a, b = names.alias[left], names.alias[right]
     apart = np.flatnonzero(loose & ((a >= 0) | (b >= 0)) & ((names.box[left] != names.box[right]) | (names.box[left] == 0)))
