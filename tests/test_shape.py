@@ -54,6 +54,7 @@ CASES = [
     ("house number before its street", {"Street number": ["12", "7"], "Address 1": ["Elm St", "Mill St"], "Address 2": ["Unit 4", ""]}, {}, {"street": ["12 Elm St, Unit 4", "7 Mill St"]}, []),
     ("house number behind its street", {"Straße": ["Weststr.", ""], "Hausnummer": ["12a", "3"]}, {}, {"street": ["Weststr. 12a", "3"]}, []),
     ("a number that is none of a house", {"Street": ["12 Elm St"], "No": ["Z-4711-X"]}, {}, {"street": ["12 Elm St"]}, []),
+    ("a number that counts the rows", {"No": ["1", "2"], "Street": ["12 Elm St", "7 Mill St"]}, {}, {"street": ["12 Elm St", "7 Mill St"]}, []),
     ("a street the policy names", {"Street": ["Elm St"], "House number": ["12"]}, {"columns": {"Street": "street"}}, {"street": ["Elm St"]}, []),
     ("city with its code", {"City": ["Yarrow, OR 97001"] * 4 + ["Rookwood"]}, {}, {"city": ["Yarrow"] * 4 + ["Rookwood"], "region": ["OR"] * 4 + [""]}, []),
 ]  # fmt: skip

@@ -39,8 +39,12 @@ def joined(
     if "street" not in fields:
         return values, fields, []
     headed = {column: folded(column) for column in free}
-    before = next((c for c, h in headed.items() if h in _BEFORE and _numbers(table.column(c))), "")
-    behind = "" if before else next((c for c, h in headed.items() if h in _worded(_BEHIND) and _numbers(table.column(c))), "")
+    # Streets that have their numbers need no others: "No" may count the rows.
+    numbers = (
+        [] if _share(values["street"], r"\d") > 1 - _FITS else [c for c in free if _share(table.column(c), _NUMBER) >= _FITS]
+    )
+    before = next((c for c in numbers if headed[c] in _BEFORE), "")
+    behind = "" if before else next((c for c in numbers if headed[c] in _worded(_BEHIND)), "")
     second = next((c for c, h in headed.items() if h in _worded(_SECOND)), "")
     whole = values["street"]
     if before:
@@ -60,11 +64,11 @@ def _worded(listed: str) -> set[str]:
     return {h.strip() for h in listed.split("|")}
 
 
-def _numbers(values: pa.ChunkedArray) -> bool:
-    """Whether most of a column's values are house numbers."""
+def _share(values: pa.ChunkedArray, pattern: str) -> float:
+    """Share of a column's filled values that fit a pattern; 0 for a column without any."""
     text = values.slice(0, _SAMPLE)
     text = text.filter(pc.not_equal(pc.utf8_trim_whitespace(text), ""))
-    return len(text) > 0 and float(pc.mean(pc.match_substring_regex(text, _NUMBER).cast(pa.float64())).as_py()) >= _FITS
+    return float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py()) if len(text) else 0.0
 
 
 def _beside(first: pa.ChunkedArray, second: pa.ChunkedArray, between: str) -> pa.ChunkedArray:
