@@ -21,6 +21,7 @@ import pyarrow as pa
 from benchmarks import intake, lists, stores
 from benchmarks.kernels import measure_pairs
 from brujula.core.batch import Texts
+from brujula.core.kernels.edits import scratch
 from brujula.core.steps.parallel import in_chunks
 from brujula.demo import generate
 
@@ -78,10 +79,10 @@ def kernels() -> None:
     for ours, theirs in (("osa", "damerau_levenshtein"), ("jaro_winkler", "jaro_winkler_similarity")):
         out = np.zeros(len(left), np.float64)
         which = 0 if ours == "osa" else 1
-        measure_pairs(a.offsets[:2], a.data, b.offsets[:2], b.data, which, out[:1])
+        measure_pairs(a.offsets[:2], a.data, b.offsets[:2], b.data, which, out[:1], scratch())
 
         def part(at: int, end: int, which: int = which, out: np.ndarray = out) -> None:
-            measure_pairs(a.offsets[at : end + 1], a.data, b.offsets[at : end + 1], b.data, which, out[at:end])
+            measure_pairs(a.offsets[at : end + 1], a.data, b.offsets[at : end + 1], b.data, which, out[at:end], scratch())
 
         start = time.perf_counter()
         in_chunks(part, len(left))

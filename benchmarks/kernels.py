@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-import numpy as np
 from numba import njit
 
-from brujula.core.kernels.edits import SCRATCH, jaro_winkler, osa
+from brujula.core.kernels.edits import jaro_winkler, osa
 
 
 @njit(cache=True, nogil=True)
-def measure_pairs(a_off, a, b_off, b, which, out):
+def measure_pairs(a_off, a, b_off, b, which, out, pm):
     """The distance (which = 0) or the similarity (1) of text i of a and text i of b into out."""
-    pm = np.zeros(SCRATCH, np.uint64)
     for i in range(out.size):
         if which == 0:
             out[i] = osa(a, a_off[i], a_off[i + 1], b, b_off[i], b_off[i + 1], pm)

@@ -9,8 +9,9 @@ import pytest
 from hypothesis import given, strategies as st
 
 from brujula.core.batch import Batch, Column
+from brujula.core.group import unite
 from brujula.core.kernels import cluster, edits
-from brujula.core.kernels.edits import SCRATCH
+from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.phrases import MAX_WORDS
 from brujula.fields import kinds
 from tests import reference
@@ -23,7 +24,7 @@ def _bytes(text):
 
 
 def _both(kernel, a, b):
-    pm = np.zeros(SCRATCH, np.uint64)
+    pm = scratch()
     found = kernel(_bytes(a), 0, len(a), _bytes(b), 0, len(b), pm)
     assert not pm[:256].any(), "scratch was not left zeroed"
     return found
@@ -59,10 +60,7 @@ def test_unite_equals_its_twin(links, apart):
     def column(pairs, i):
         return np.array([p[i] for p in pairs], np.int32)
 
-    parent = np.empty(8, np.int32)
-    cluster.unite(
-        column(links, 0), column(links, 1), column(apart, 0), column(apart, 1), 8, 100, parent, np.zeros(len(links), bool)
-    )
+    parent, _ = unite((column(links, 0), column(links, 1)), (column(apart, 0), column(apart, 1)), 8, 100)
     roots = [int(cluster.find(parent, i)) for i in range(8)]
     order = {g: i for i, g in enumerate(dict.fromkeys(roots))}
     assert [order[r] for r in roots] == reference.groups(8, links, apart)

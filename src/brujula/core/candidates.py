@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from brujula.core.arrays import Pairs, PassReport
 from brujula.core.batch import Batch, Keys
 from brujula.core.kernels import blocks as kernel
+from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import spread
 from brujula.core.steps.text import hash_values, join_keys, of_records
 
@@ -191,7 +192,7 @@ def _build(
     n, flat = len(ranks), columns[0] if len(columns) == 1 else np.concatenate(columns)
     keyed = (flat != 0).reshape(len(columns), n)
     flat_group = group.reshape(-1)
-    n_groups = kernel.number_keys(flat, np.tile(probe, len(columns)), flat_group)
+    flat_group[:], n_groups = number(flat, np.tile(probe, len(columns)))
     sizes = _sizes(group, n_existing, n_groups)
     big = (sizes > LIMIT).any(axis=1)
     n_narrowed, n_lost = int(big.sum()), 0
@@ -200,8 +201,7 @@ def _build(
         second = (narrow if narrow.ndim == 1 else narrow[0])[ranks[at % n]]
         n_lost = int((second == 0).sum())
         keyed.reshape(-1)[at[second == 0]] = False
-        narrowed = np.empty(len(at), np.int32)
-        n_more = kernel.number_keys(join_keys(flat[at], second), probe[at % n], narrowed)
+        narrowed, n_more = number(join_keys(flat[at], second), probe[at % n])
         flat_group[at] = np.where(narrowed >= 0, narrowed + n_groups, -1)
         sizes = _sizes(group, n_existing, n_groups + n_more)
     starts, members = _members(group, sizes)
@@ -221,7 +221,7 @@ def _members(group: NDArray[np.int32], sizes: NDArray[np.int64]) -> tuple[NDArra
     order = np.ascontiguousarray(group.T).reshape(-1)
     starts = np.concatenate([[0], np.cumsum(sizes.sum(axis=1))]).astype(np.int64)
     entries = np.empty(int(starts[-1]), np.int32)
-    kernel.list_members(order, starts, entries)
+    kernel.list_members(order, starts[:-1].copy(), entries)
     if len(group) == 1:
         return starts, entries
     rank = entries // len(group)
@@ -239,6 +239,7 @@ def collect(found: Index) -> Iterator[Pairs]:
     n = len(found.ranks)
     stamp, slot = np.full(n, -1, np.int32), np.zeros(n, np.int32)
     lost = np.zeros(len(found.report.names) + 1, np.int64)
+    counts = np.empty(len(found.places) * kernel.MOST_BITS + 1, np.int64)
     report = found.report
     for start in range(found.n_existing, n, _ROWS):
         rows = np.arange(start, min(start + _ROWS, n), dtype=np.int32)
@@ -265,6 +266,7 @@ def collect(found: Index) -> Iterator[Pairs]:
                 mask,
                 score,
                 lost,
+                counts,
             )
             if count >= 0:
                 break

@@ -8,8 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core.arrays import NONE, SAME, UNSURE, Judged
-from brujula.core.group import Groups
-from brujula.core.kernels import cluster
+from brujula.core.group import Groups, unite
 
 OUTCOMES = ("create", "update", "unchanged", "merge", "review", "skip", "reject")
 CREATE, UPDATE, UNCHANGED, MERGE, REVIEW, SKIP, REJECT = range(7)
@@ -265,9 +264,8 @@ def _split_groups(judged: Judged, of: NDArray[np.int32], n_existing: int, n_grou
     among = np.flatnonzero(
         (judged.verdict == SAME) & (pairs.left < n_existing) & (pairs.right < n_existing) & (of[pairs.left] == of[pairs.right])
     )
-    parent, refused = np.empty(n_existing, np.int32), np.zeros(len(among), bool)
     none = np.zeros(0, np.int32)
-    cluster.unite(pairs.left[among], pairs.right[among], none, none, n_existing, 1 << 30, parent, refused)
+    parent, _ = unite((pairs.left[among], pairs.right[among]), (none, none), n_existing, n_existing)
     pieces = np.bincount(of[:n_existing][parent == np.arange(n_existing)], minlength=n_groups)
     return np.asarray(pieces > 1, bool)
 

@@ -22,6 +22,19 @@ class Groups(NamedTuple):
     refused: NDArray[np.int64]
 
 
+def unite(
+    links: tuple[NDArray[np.int32], NDArray[np.int32]], apart: tuple[NDArray[np.int32], NDArray[np.int32]], n: int, most: int
+) -> tuple[NDArray[np.int32], NDArray[np.bool_]]:
+    """The parent of each of n records, leading to the root of its group, and the links refused.
+
+    Links are followed in the order given, unless the groups joined hold a pair that is apart or have more than `most` members.
+    """
+    parent, refused = np.empty(n, np.int32), np.zeros(len(links[0]), bool)
+    room = np.empty((4, n), np.int32), np.empty((2, 2 * len(apart[0])), np.int32)
+    kernel.unite(*links, *apart, most, *room, parent, refused)
+    return parent, refused
+
+
 def group(judged: Judged, n_records: int, content: Keys) -> Groups:
     """Join pairs judged same, the strongest first, never two groups with a pair judged different between them.
 
@@ -34,11 +47,9 @@ def group(judged: Judged, n_records: int, content: Keys) -> Groups:
     low = np.minimum(content[pairs.left[same]], content[pairs.right[same]])
     high = np.maximum(content[pairs.left[same]], content[pairs.right[same]])
     strongest = same[np.lexsort((high, low, -np.round(judged.total[same], 6), -(judged.rule[same] >= 0).astype(np.int8)))]
-    parent, refused = np.empty(n_records, np.int32), np.zeros(len(strongest), bool)
-    kernel.unite(
-        pairs.left[strongest], pairs.right[strongest], pairs.left[apart], pairs.right[apart], n_records, MOST, parent, refused
+    roots, refused = unite(
+        (pairs.left[strongest], pairs.right[strongest]), (pairs.left[apart], pairs.right[apart]), n_records, MOST
     )
-    roots = np.array(parent)
     while True:
         up = roots[roots]
         if np.array_equal(up, roots):

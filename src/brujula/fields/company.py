@@ -230,9 +230,9 @@ def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys, Keys]:
     """Key of the first five letters of the core words run together, of all of them, of how the first core word sounds, and of their initials."""
     vocabulary = spoken.words.vocabulary
     start, whole, initials = (np.zeros(len(spoken.off) - 1, np.uint64) for _ in range(3))
-    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, 5, start)
-    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, 120, whole)
-    acronyms(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, initials)
+    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, np.empty(5, np.uint8), start)
+    first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, np.empty(120, np.uint8), whole)
+    acronyms(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, np.empty(8, np.uint8), initials)
     column = Column(Texts.of([]), spoken.codes)
     full = spoken.off[1:] > spoken.off[:-1]
     sound = np.zeros(len(full), np.uint64)

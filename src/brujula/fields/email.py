@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kernels.contact import text_distances
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.text import hash_values, of_records, without, word_set
@@ -188,11 +188,7 @@ class Email(Kind):
         many = s.role[left] | (s.owners[left] >= 3)
         out[same] = np.where(many[same], _SHARED, _SAME)
         common[same] = s.shares[left[same]]
-        rest = np.flatnonzero(out == 0).astype(np.int32)
-        distance = np.full(len(left), 9, np.uint8)
-        text_distances(
-            s.texts.offsets, s.texts.data, rest, True, s.codes[right].astype(np.int64), distance, s.codes[left].astype(np.int64)
-        )
+        distance = distances(s.texts, s.codes[left], s.codes[right], out == 0)
         lengths = np.append(np.diff(s.texts.offsets), 0)
         long = np.minimum(lengths[s.codes[left]], lengths[s.codes[right]]) >= 10
         other = out == 0

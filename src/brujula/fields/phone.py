@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels import contact as kernel
+from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.hashing import join_keys as mix_keys
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.parallel import in_chunks
@@ -33,7 +34,7 @@ def parse(texts: Texts) -> tuple[NDArray[np.uint64], NDArray[np.int8], NDArray[n
     """National number, its size in digits (0 = no number) and extension of each text."""
     n = len(texts)
     number, size, extension = np.zeros(n, np.uint64), np.zeros(n, np.int8), np.zeros(n, np.int32)
-    kernel.parse_phones(texts.offsets, texts.data, number, size, extension)
+    kernel.parse_phones(texts.offsets, texts.data, number, size, extension, np.empty(24, np.uint8))
     return number, size, extension
 
 
@@ -125,7 +126,10 @@ class Phone(Kind):
         s = standard
 
         def part(a: int, b: int) -> None:
-            kernel.compare_phones(left[a:b], right[a:b], s.codes, s.number, s.size, s.extension, s.owners, out[a:b], agreed[a:b])
+            room = np.empty((2, 20), np.uint8), scratch()
+            kernel.compare_phones(
+                left[a:b], right[a:b], s.codes, s.number, s.size, s.extension, s.owners, out[a:b], agreed[a:b], *room
+            )
 
         in_chunks(part, len(left))
         return {"phone": Compared(out, np.append(s.shares, np.float32(0))[agreed])}

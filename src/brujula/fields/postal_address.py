@@ -15,10 +15,10 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel
-from brujula.core.kernels.contact import text_distances
 from brujula.core.kernels.streets import NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
+from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, without
@@ -379,17 +379,7 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     (city, other_city), (code, other_code) = equal(s.city), equal(s.postal)
     (area, _), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
     other_state = equal(s.state)[1]
-    distance = np.full(len(left), 9, np.uint8)
-    check = np.flatnonzero(other_city).astype(np.int32)
-    text_distances(
-        s.city_texts.offsets,
-        s.city_texts.data,
-        check,
-        True,
-        s.city_codes[right].astype(np.int64),
-        distance,
-        s.city_codes[left].astype(np.int64),
-    )
+    distance = distances(s.city_texts, s.city_codes[left], s.city_codes[right], other_city)
     lengths = np.append(np.diff(s.city_texts.offsets), 0)
     short = np.minimum(lengths[s.city_codes[left]], lengths[s.city_codes[right]])
     # Newcastle and Newcastle upon Tyne; not Frankfurt am Main and Frankfurt an der Oder.

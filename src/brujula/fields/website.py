@@ -11,8 +11,8 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kernels.contact import text_distances
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import hash_values, of_records, without
@@ -143,16 +143,7 @@ class Website(Kind):
         out = np.where((s.domain[left] != 0) & (s.domain[right] != 0), _DIFFERS, -1).astype(np.int8)
         same = (out == 0) & (s.domain[left] == s.domain[right])
         rest = (out == 0) & ~same
-        distance = np.full(len(left), 9, np.uint8)
-        text_distances(
-            s.texts.offsets,
-            s.texts.data,
-            np.flatnonzero(rest).astype(np.int32),
-            True,
-            s.codes[right].astype(np.int64),
-            distance,
-            s.codes[left].astype(np.int64),
-        )
+        distance = distances(s.texts, s.codes[left], s.codes[right], rest)
         # Short labels are mostly initials: one letter apart they are two firms.
         short = np.minimum(s.label_size[s.codes[left]], s.label_size[s.codes[right]])
         out[rest & (s.label[left] == s.label[right])] = _LABEL

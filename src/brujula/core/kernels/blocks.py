@@ -3,33 +3,27 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
+from brujula.core.kernels.compiled import compiled
 from brujula.core.kernels.hashing import mix
 
-_MOST_BITS = 24
+MOST_BITS = 24
+"""What a key is worth at most."""
 
 
-@njit("int64(uint64[::1], boolean[::1], int32[::1])", cache=True, nogil=True)
-def number_keys(keys, probe, group):
+@compiled("int64(uint64[::1], boolean[::1], int32[::1], uint64[::1], int32[::1])")
+def number_keys(keys, probe, group, slot_key, slot_group):
     """Number the keys that occur among the probing entries; group[i] = number of entry i's key, -1 if none probes for it.
 
-    Returns how many groups there are. Open addressing, linear probing; 0 is no key.
+    probe                : bool, false where the key is 0, which is no key
+    slot_key, slot_group : scratch, slot_key zeros; a power of two, at least twice as many as probe
+    Returns how many groups there are. Open addressing, linear probing.
     """
     n = keys.size
-    wanted = 0
-    for i in range(n):
-        if probe[i] and keys[i] != 0:
-            wanted += 1
-    size = 16
-    while size < 2 * wanted:
-        size *= 2
-    mask = np.uint64(size - 1)
-    slot_key = np.zeros(size, np.uint64)
-    slot_group = np.empty(size, np.int32)
+    mask = np.uint64(slot_key.size - 1)
     found = 0
     for i in range(n):
-        if probe[i] and keys[i] != 0:
+        if probe[i]:
             k = keys[i]
             s = mix(k) & mask
             while slot_key[s] != 0 and slot_key[s] != k:
@@ -51,10 +45,9 @@ def number_keys(keys, probe, group):
     return found
 
 
-@njit("void(int32[::1], int64[::1], int32[::1])", cache=True, nogil=True)
-def list_members(group, starts, members):
-    """Entries of each group in order: members[starts[g] : starts[g + 1]]. starts must hold the cumulated counts."""
-    at = starts[:-1].copy()
+@compiled("void(int32[::1], int64[::1], int32[::1])")
+def list_members(group, at, members):
+    """Entries of each group in order, those of group g from members[at[g]] on; at[g] moves behind them."""
     for i in range(group.size):
         g = group[i]
         if g >= 0:
@@ -62,7 +55,7 @@ def list_members(group, starts, members):
             at[g] += 1
 
 
-@njit("void(int32[:, ::1], int64, int64[:, ::1])", cache=True, nogil=True)
+@compiled("void(int32[:, ::1], int64, int64[:, ::1])")
 def count_sides(group, n_existing, sizes):
     """Add to sizes[g, 0] and sizes[g, 1] how many entries of existing records and of incoming rows group g has."""
     for d in range(group.shape[0]):
@@ -71,11 +64,9 @@ def count_sides(group, n_existing, sizes):
                 sizes[group[d, i], 1 if i >= n_existing else 0] += 1
 
 
-@njit(
+@compiled(
     "int64(int32[::1], int64, int64[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int32[::1], int32[::1], "
-    "int32[::1], int32[::1], uint32[::1], int32[::1], int64[::1])",
-    cache=True,
-    nogil=True,
+    "int32[::1], int32[::1], uint32[::1], int32[::1], int64[::1], int64[::1])"
 )
 def collect(
     rows,
@@ -95,6 +86,7 @@ def collect(
     mask,
     score,
     left_out,
+    counts,
 ):
     """Candidates of each probing record, each once, with the passes that found it.
 
@@ -108,9 +100,9 @@ def collect(
     cap          : most candidates a row keeps; those that share most, and the rarest keys, stay, the rest is counted at the end of left_out
     stamp, slot  : int32[n_ranks] scratch, stamp filled with -1
     score        : int32 scratch, as long as left: bits that the shared keys are worth together
+    counts       : int64[n_columns * MOST_BITS + 1] scratch
     Returns the number of pairs written to left, right (ranks) and mask; -1 when they have no room for all.
     """
-    counts = np.zeros(places.shape[0] * _MOST_BITS + 1, np.int64)
     n = 0
     for at in range(rows.size):
         r = rows[at]
@@ -139,7 +131,7 @@ def collect(
                     high = mid
             before = low
             existing = split - start
-            worth = _MOST_BITS  # bits of a key that nobody else has; one less each time twice as many share it
+            worth = MOST_BITS  # bits of a key that nobody else has; one less each time twice as many share it
             shared = before - start
             while shared > 1 and worth > 1:
                 shared >>= 1

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import numpy as np
-from numba import njit
+from brujula.core.kernels.compiled import compiled
 
 
-@njit("int64(int32[::1], int64)", cache=True, nogil=True)
+@compiled("int64(int32[::1], int64)")
 def find(parent, i):
     """Root of i, with path halving."""
     while parent[i] != i:
@@ -15,28 +14,27 @@ def find(parent, i):
     return i
 
 
-@njit("int64(int32[::1], int32[::1], int32[::1], int32[::1], int64, int64, int32[::1], boolean[::1])", cache=True, nogil=True)
-def unite(left, right, apart_left, apart_right, n, most, parent, refused):
+@compiled("int64(int32[::1], int32[::1], int32[::1], int32[::1], int64, int32[:, ::1], int32[:, ::1], int32[::1], boolean[::1])")
+def unite(left, right, apart_left, apart_right, most, held, foes, parent, refused):
     """Join left[i] and right[i] in the order given, unless their groups hold a pair of (apart_left, apart_right) or would exceed `most`.
 
+    held    : int32[4, n] scratch; foes : int32[2, 2 * n_apart] scratch
     parent  : int32[n], filled; parent[r] leads to the group's root
     refused : bool[n_links], links not followed
     Each group keeps its list of foes, the smaller list being appended to the larger: O(links * log).
     Returns the number of links refused.
     """
-    for i in range(n):
+    size, n_foes, head, tail = held[0], held[1], held[2], held[3]
+    foe, nxt = foes[0], foes[1]
+    for i in range(parent.size):
         parent[i] = i
-    size = np.ones(n, np.int32)
-    head, tail = np.full(n, -1, np.int32), np.full(n, -1, np.int32)
-    m = apart_left.size
-    foe, nxt = np.empty(2 * m, np.int32), np.full(2 * m, -1, np.int32)
-    n_foes = np.zeros(n, np.int32)
-    for i in range(m):
+        size[i], n_foes[i], head[i], tail[i] = 1, 0, -1, -1
+    for i in range(apart_left.size):
         for side in range(2):
             a = apart_left[i] if side == 0 else apart_right[i]
             b = apart_right[i] if side == 0 else apart_left[i]
             e = 2 * i + side
-            foe[e] = b
+            foe[e], nxt[e] = b, -1
             if head[a] < 0:
                 head[a] = tail[a] = e
             else:

@@ -3,29 +3,27 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
+from brujula.core.kernels.compiled import compiled
 from brujula.core.kernels.hashing import hash_range
 
 
-@njit("void(int64[::1], int32[::1], int64[::1], uint8[::1], int64, uint64[::1])", cache=True, nogil=True)
-def first_letters(off, ids, voc_off, voc, most, out):
-    """Hash of the first letters of each text's words run together, at most so many (0 where there are under five)."""
-    buf = np.empty(most, np.uint8)
+@compiled("void(int64[::1], int32[::1], int64[::1], uint8[::1], uint8[::1], uint64[::1])")
+def first_letters(off, ids, voc_off, voc, buf, out):
+    """Hash of the first letters of each text's words run together, as many as buf has room for (0 where there are under five)."""
     for t in range(off.size - 1):
         n = 0
         for k in range(off[t], off[t + 1]):
             for i in range(voc_off[ids[k]], voc_off[ids[k] + 1]):
-                if n < most:
+                if n < buf.size:
                     buf[n] = voc[i]
                     n += 1
         out[t] = hash_range(buf, 0, n) if n >= 5 else np.uint64(0)
 
 
-@njit("void(int64[::1], int32[::1], int64[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
-def acronyms(off, ids, voc_off, voc, out):
-    """Hash of each text's initials, or of its one short word, which may be the initials of another (0 for neither)."""
-    buf = np.empty(8, np.uint8)
+@compiled("void(int64[::1], int32[::1], int64[::1], uint8[::1], uint8[::1], uint64[::1])")
+def acronyms(off, ids, voc_off, voc, buf, out):
+    """Hash of each text's initials, or of its one short word, which may be the initials of another (0 for neither). buf : uint8[8]"""
     for t in range(off.size - 1):
         n = 0
         size = off[t + 1] - off[t]

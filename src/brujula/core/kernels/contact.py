@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
-from brujula.core.kernels.edits import SCRATCH, osa
+from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.edits import osa
 
 # Country calling codes of one and two digits; all others have three (ITU-T E.164).
 _TWO = np.zeros(100, np.bool_)
@@ -59,16 +59,14 @@ for _c in (
     _TWO[_c] = True
 
 
-@njit("void(int64[::1], uint8[::1], int32[::1], boolean, int64[::1], uint8[::1], int64[::1])", cache=True, nogil=True)
-def text_distances(offsets, data, pairs, digits_fixed, right_codes, out, left_codes):
-    """Edit distance (capped at 9) of texts left_codes[i], right_codes[i]; 9 where a side is blank.
+@compiled("void(int64[::1], uint8[::1], int32[::1], int32[::1], int32[::1], uint8[::1], uint64[::1])")
+def text_distances(offsets, data, pairs, left, right, out, pm):
+    """Edit distance (capped at 9) of texts left[p], right[p] into out[p], for p in pairs; 9 where a side is blank.
 
-    digits_fixed : True gives 9 when the digits of the two differ: a number is not a slip of another
-    pairs        : int32, the positions to fill
+    Also 9 where the digits of the two differ: a number is not a slip of another.
     """
-    pm = np.zeros(SCRATCH, np.uint64)
     for p in pairs:
-        x, y = left_codes[p], right_codes[p]
+        x, y = left[p], right[p]
         if x < 0 or y < 0:
             out[p] = 9
             continue
@@ -76,37 +74,35 @@ def text_distances(offsets, data, pairs, digits_fixed, right_codes, out, left_co
         if abs((a1 - a0) - (b1 - b0)) > 3:
             out[p] = 9
             continue
-        if digits_fixed:
-            i, j = a0, b0
-            alike = True
-            while alike:
-                while i < a1 and not 48 <= data[i] <= 57:
-                    i += 1
-                while j < b1 and not 48 <= data[j] <= 57:
-                    j += 1
-                if i == a1 or j == b1:
-                    alike = i == a1 and j == b1
-                    break
-                alike = data[i] == data[j]
+        i, j = a0, b0
+        alike = True
+        while alike:
+            while i < a1 and not 48 <= data[i] <= 57:
                 i += 1
+            while j < b1 and not 48 <= data[j] <= 57:
                 j += 1
-            if not alike:
-                out[p] = 9
-                continue
+            if i == a1 or j == b1:
+                alike = i == a1 and j == b1
+                break
+            alike = data[i] == data[j]
+            i += 1
+            j += 1
+        if not alike:
+            out[p] = 9
+            continue
         out[p] = min(osa(data, a0, a1, data, b0, b1, pm), 9)
 
 
-@njit("void(int64[::1], uint8[::1], uint64[::1], int8[::1], int32[::1])", cache=True, nogil=True)
-def parse_phones(offsets, data, number, size, extension):
+@compiled("void(int64[::1], uint8[::1], uint64[::1], int8[::1], int32[::1], uint8[::1])")
+def parse_phones(offsets, data, number, size, extension, digits):
     """National significant number of each text, as an integer, with its count of digits and its extension (-1 none).
 
     A leading + or 00 makes the number international and its country code goes; so do the trunk zero and
     the leading 1 of an 11-digit North American number. size 0 = not a number (under 6 or over 15 digits, or
-    one digit repeated, or counting up).
+    one digit repeated, or counting up). digits : uint8[24] scratch
     """
     for t in range(offsets.size - 1):
         n, value, ext = 0, np.uint64(0), -1
-        digits = np.zeros(24, np.uint8)
         plus = False
         i, end = offsets[t], offsets[t + 1]
         in_ext = False
@@ -117,7 +113,7 @@ def parse_phones(offsets, data, number, size, extension):
                     ext = (0 if ext < 0 else ext) * 10 + (c - 48)
                     if ext > 999999:
                         ext = ext // 10
-                elif n < 24:
+                elif n < digits.size:
                     digits[n] = c - 48
                     n += 1
             elif c == 43 and n == 0:
@@ -156,7 +152,7 @@ def parse_phones(offsets, data, number, size, extension):
             number[t], size[t], extension[t] = value, length, ext
 
 
-@njit("int64(uint64, int64, uint64, int64, uint8[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+@compiled("int64(uint64, int64, uint64, int64, uint8[::1], uint8[::1], uint64[::1])")
 def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
     """0 different, 1 same but for the last digits, 2 a slip, 3 the same number."""
     if x == y:
@@ -189,19 +185,18 @@ def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
 P_DIFFERS, P_EXCHANGE, P_SHARED, P_SLIP, P_SAME = 0, 1, 2, 3, 4
 
 
-@njit(
-    "void(int32[::1], int32[::1], int32[:, ::1], uint64[::1], int8[::1], int32[::1], int32[::1], int8[::1], int32[::1])",
-    cache=True,
-    nogil=True,
+@compiled(
+    "void(int32[::1], int32[::1], int32[:, ::1], uint64[::1], int8[::1], int32[::1], int32[::1], int8[::1], int32[::1], "
+    "uint8[:, ::1], uint64[::1])"
 )
-def compare_phones(left, right, codes, number, size, extension, owners, out, agreed):
+def compare_phones(left, right, codes, number, size, extension, owners, out, agreed, bufs, pm):
     """Best level over the numbers of both sides into out (-1 blank); agreed = text index of the shared number (-1 none).
 
     codes  : int32[n_records, n_columns], text index, -1 blank
     owners : int32 per text, how many different people or firms give the number
+    bufs   : uint8[2, 20] scratch
     """
-    pm = np.zeros(SCRATCH, np.uint64)
-    buf_a, buf_b = np.zeros(20, np.uint8), np.zeros(20, np.uint8)
+    buf_a, buf_b = bufs[0], bufs[1]
     for p in range(left.size):
         best, at = -1, -1
         for i in range(codes.shape[1]):

@@ -1,24 +1,31 @@
 """Edit distance and Jaro-Winkler over byte ranges of folded (ASCII) text.
 
-Every function takes (data, start, end) for each side and a scratch table `pm` of SCRATCH uint64 zeros, of which it
-leaves the first 256 zeroed: no allocation per pair.
+Every function takes (data, start, end) for each side and, where it needs one, the table `pm` that `scratch` makes, of which
+it leaves the first 256 zeroed.
 """
 
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+from numpy.typing import NDArray
+
+from brujula.core.kernels.compiled import compiled
 
 _PAIR = "uint8[::1], int64, int64, uint8[::1], int64, int64"
 _SCRATCH = _PAIR + ", uint64[::1]"
 
-SCRATCH = 256 + 64
+_LONGEST = 512
 _ONE = np.uint64(1)
 _ALL = np.uint64(0xFFFFFFFFFFFFFFFF)
 _ZERO = np.uint64(0)
 
 
-@njit(f"boolean({_PAIR})", cache=True, nogil=True, error_model="numpy")
+def scratch() -> NDArray[np.uint64]:
+    """What the kernels write to while they compare two texts: one for each thread."""
+    return np.zeros(256 + 3 * (_LONGEST + 1), np.uint64)
+
+
+@compiled(f"boolean({_PAIR})")
 def same_bytes(a, a0, a1, b, b0, b1):
     """True when the two ranges hold the same bytes."""
     if a1 - a0 != b1 - b0:
@@ -29,26 +36,32 @@ def same_bytes(a, a0, a1, b, b0, b1):
     return True
 
 
-@njit(f"int64({_PAIR})", cache=True, nogil=True, error_model="numpy")
-def _osa_rows(a, a0, a1, b, b0, b1):
-    """The same distance by dynamic programming, three rows kept, for texts over 64 bytes."""
-    m, n = a1 - a0, b1 - b0
-    before = np.empty(n + 1, np.int32)
-    last = np.arange(n + 1).astype(np.int32)
-    row = np.empty(n + 1, np.int32)
+@compiled(f"int64({_SCRATCH})")
+def _osa_rows(a, a0, a1, b, b0, b1, pm):
+    """The same distance by dynamic programming, three rows kept, for texts over 64 bytes.
+
+    What stands behind the first _LONGEST bytes is laid side by side: at most too far apart.
+    """
+    m, n = min(a1 - a0, _LONGEST), min(b1 - b0, _LONGEST)
+    before, last, row = 256, 256 + _LONGEST + 1, 256 + 2 * (_LONGEST + 1)
+    for j in range(n + 1):
+        pm[last + j] = j
     for i in range(1, m + 1):
-        row[0] = i
+        pm[row] = i
         for j in range(1, n + 1):
             cost = 0 if a[a0 + i - 1] == b[b0 + j - 1] else 1
-            best = min(last[j] + 1, row[j - 1] + 1, last[j - 1] + cost)
+            best = min(np.int64(pm[last + j]) + 1, np.int64(pm[row + j - 1]) + 1, np.int64(pm[last + j - 1]) + cost)
             if i > 1 and j > 1 and a[a0 + i - 1] == b[b0 + j - 2] and a[a0 + i - 2] == b[b0 + j - 1]:
-                best = min(best, before[j - 2] + 1)
-            row[j] = best
+                best = min(best, np.int64(pm[before + j - 2]) + 1)
+            pm[row + j] = best
         before, last, row = last, row, before
-    return last[n]
+    apart = np.int64(pm[last + n])
+    for k in range(_LONGEST, max(a1 - a0, b1 - b0)):
+        apart += k >= a1 - a0 or k >= b1 - b0 or a[a0 + k] != b[b0 + k]
+    return apart
 
 
-@njit(f"int64({_SCRATCH})", cache=True, nogil=True, error_model="numpy")
+@compiled(f"int64({_SCRATCH})")
 def osa(a, a0, a1, b, b0, b1, pm):
     """Optimal string alignment distance: insert, delete, replace, swap neighbours, each at cost 1.
 
@@ -61,7 +74,7 @@ def osa(a, a0, a1, b, b0, b1, pm):
         return m
     if m > 64:
         if n > 64:
-            return _osa_rows(a, a0, a1, b, b0, b1)
+            return _osa_rows(a, a0, a1, b, b0, b1, pm)
         a, a0, a1, b, b0, b1 = b, b0, b1, a, a0, a1
         m, n = n, m
     for i in range(m):
@@ -89,7 +102,7 @@ def osa(a, a0, a1, b, b0, b1, pm):
     return dist
 
 
-@njit(f"float64({_SCRATCH})", cache=True, nogil=True, error_model="numpy")
+@compiled(f"float64({_SCRATCH})")
 def jaro_winkler(a, a0, a1, b, b0, b1, pm):
     """Jaro similarity with Winkler's common-prefix bonus (0.1 a letter, up to 4): 0..1.
 
@@ -128,7 +141,7 @@ def jaro_winkler(a, a0, a1, b, b0, b1, pm):
     return jaro + prefix * 0.1 * (1.0 - jaro)
 
 
-@njit(f"int64({_SCRATCH})", cache=True, nogil=True, error_model="numpy")
+@compiled(f"int64({_SCRATCH})")
 def slip(a, a0, a1, b, b0, b1, pm):
     """How far two words are apart by typing: 0 equal, 1 a slip, 2 similar, 3 not.
 
@@ -156,7 +169,7 @@ def slip(a, a0, a1, b, b0, b1, pm):
     return 3
 
 
-@njit(f"boolean({_PAIR})", cache=True, nogil=True, error_model="numpy")
+@compiled(f"boolean({_PAIR})")
 def is_prefix(a, a0, a1, b, b0, b1):
     """True when the first range begins the second."""
     if a1 - a0 > b1 - b0:
@@ -167,7 +180,7 @@ def is_prefix(a, a0, a1, b, b0, b1):
     return True
 
 
-@njit(f"boolean({_PAIR})", cache=True, nogil=True, error_model="numpy")
+@compiled(f"boolean({_PAIR})")
 def same_but_umlauts(a, a0, a1, b, b0, b1):
     """True when the ranges differ only in how umlauts are spelled out: Krueger and Kruger, Nygaard and Nygard."""
     i, j = a0, b0
@@ -191,7 +204,7 @@ def same_but_umlauts(a, a0, a1, b, b0, b1):
     return True
 
 
-@njit(f"boolean({_PAIR})", cache=True, nogil=True, error_model="numpy")
+@compiled(f"boolean({_PAIR})")
 def is_skeleton(a, a0, a1, b, b0, b1):
     """True when a's letters stand in b in order, beginning and ending alike: mfg in manufacturing, grp in group."""
     la, lb = a1 - a0, b1 - b0
@@ -207,7 +220,7 @@ def is_skeleton(a, a0, a1, b, b0, b1):
     return True
 
 
-@njit("int64(uint32, uint32)", cache=True, nogil=True)
+@compiled("int64(uint32, uint32)")
 def n_letters_apart(a, b):
     """How many letters stand in one of two letter masks only."""
     x = np.uint64(a ^ b)

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from brujula.core.kernels.compiled import compiled
 
 
-@njit(
+@compiled(
     "void(int8[:, ::1], float32[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], boolean[:, ::1], boolean[:, ::1], "
-    "boolean[:, ::1], boolean[::1], float64, float64, float64, float64, float64, float64[:, ::1], float64[::1])",
-    cache=True,
-    nogil=True,
+    "boolean[:, ::1], boolean[::1], float64, float64, float64, float64, float64, float64[:, ::1], float64[::1])"
 )
 def weigh_pairs(
     levels, common, m, u, counted, typical, rare, exact, unit, changing, n_records, prior, cap, floor, temper, bits, total

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
+from brujula.core.kernels.compiled import compiled
 from brujula.core.kernels.hashing import mix
 from brujula.core.kernels.text import run_together
 
@@ -13,21 +13,17 @@ MOST = 6
 """Trigrams kept of a text."""
 
 
-@njit("void(int64[::1], int32[::1], int64[::1], uint8[::1], uint64[:, ::1])", cache=True, nogil=True)
-def rarest_trigrams(off, ids, voc_off, voc, out):
-    """Keys of each text's rarest trigrams that at least one other text shares, into out (uint64[MOST, n]; 0 = none).
+@compiled(
+    "void(int64[::1], int32[::1], int64[::1], uint8[::1], int32[::1], int32[::1], uint8[::1], uint64[::1], int32[::1], uint64[:, ::1])"
+)
+def choose_trigrams(off, ids, voc_off, voc, counts, last, buf, best_key, best_count, out):
+    """Keys of each text's rarest trigrams into out. Two passes over the texts: counting, then choosing; linear.
 
-    off, ids : words of each text, run together before trigrams are taken; texts of fewer than 5 letters have none
-    Two passes over the text: counting, then choosing; linear.
+    counts, last         : int32, a power of two: how many texts have a trigram (zeros), and the text it was last counted for (-1)
+    buf                  : scratch for the letters of a text;  best_key, best_count : scratch for its MOST trigrams
     """
     n = off.size - 1
-    if n < 2:
-        return  # nobody to share a trigram with
-    counts = np.zeros(_BUCKETS, np.int32)
-    last = np.full(_BUCKETS, -1, np.int32)  # the text a trigram was last counted for: once a text is enough
-    buf = np.empty(120, np.uint8)
-    mask = np.uint64(_BUCKETS - 1)
-    best_key, best_count = np.zeros(MOST, np.uint64), np.zeros(MOST, np.int32)
+    mask = np.uint64(counts.size - 1)
     for turn in range(2):
         for t in range(n):
             size = run_together(ids, off[t], off[t + 1], voc_off, voc, buf, False)

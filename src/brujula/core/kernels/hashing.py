@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from brujula.core.kernels.compiled import compiled
 
 _SEED = np.uint64(0xCBF29CE484222325)
 _PRIME = np.uint64(0x100000001B3)
 
 
-@njit("uint64(uint64)", cache=True, nogil=True)
+@compiled("uint64(uint64)")
 def mix(h):
     """Finalise a 64-bit hash (the shift-multiply finaliser of Steele et al. 2014)."""
     h = np.uint64(h)
@@ -21,7 +22,7 @@ def mix(h):
     return h
 
 
-@njit("uint64(uint64, uint64)", cache=True, nogil=True)
+@compiled("uint64(uint64, uint64)")
 def join(a, b):
     """One key from two; 0 (no key) on either side gives 0."""
     if a == np.uint64(0) or b == np.uint64(0):
@@ -30,7 +31,7 @@ def join(a, b):
     return h if h != np.uint64(0) else np.uint64(1)
 
 
-@njit("uint64(uint8[::1], int64, int64)", cache=True, nogil=True)
+@compiled("uint64(uint8[::1], int64, int64)")
 def hash_range(data, start, end):
     """FNV-1a (Fowler, Noll, Vo) of data[start:end], finalised; never 0 for a non-empty range."""
     if end <= start:
@@ -42,14 +43,14 @@ def hash_range(data, start, end):
     return h if h != np.uint64(0) else np.uint64(1)
 
 
-@njit("void(int64[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+@compiled("void(int64[::1], uint8[::1], uint64[::1])")
 def hash_texts(offsets, data, out):
     """Hash of each text into out (uint64); 0 for an empty text."""
     for i in range(out.size):
         out[i] = hash_range(data, offsets[i], offsets[i + 1])
 
 
-@njit("void(uint64[::1], uint64[::1], uint64[::1])", cache=True, nogil=True)
+@compiled("void(uint64[::1], uint64[::1], uint64[::1])")
 def join_keys(a, b, out):
     """Element-wise `join` of two key arrays into out."""
     for i in range(out.size):

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from numba import njit
+from brujula.core.kernels.compiled import compiled
 
 
-@njit("void(int64[::1], int32[::1], int32[::1], int32[::1])", cache=True, nogil=True)
+@compiled("void(int64[::1], int32[::1], int32[::1], int32[::1])")
 def first_filled(off, members, codes, out):
     """Per action, the position in `members` of its first member with a value; -1 if none."""
     for a in range(off.size - 1):
@@ -16,7 +16,7 @@ def first_filled(off, members, codes, out):
                 break
 
 
-@njit("void(int64[::1], int32[::1], int32[:, ::1], boolean[::1], boolean[::1], int32[::1])", cache=True, nogil=True)
+@compiled("void(int64[::1], int32[::1], int32[:, ::1], boolean[::1], boolean[::1], int32[::1])")
 def block_source(off, members, parts, open_part, agrees, out):
     """Per action, the position in `members` of the one member a block is completed from; -1 if none.
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
-from brujula.core.kernels.edits import SCRATCH, is_prefix, jaro_winkler, n_letters_apart, same_but_umlauts, same_bytes, slip
+from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_but_umlauts, same_bytes, slip
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
 
@@ -22,7 +22,7 @@ _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
 MAX_WORDS = 16
 
 
-@njit("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int32[::1], int64, int64, int64)", cache=True, nogil=True)
+@compiled("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int32[::1], int64, int64, int64)")
 def _take(ids, start, end, cls, words, n, lead, suffix):
     """Append the name words of ids[start:end]; titles in front and credentials behind go, a generation is kept apart."""
     real = lead
@@ -45,20 +45,18 @@ def _take(ids, start, end, cls, words, n, lead, suffix):
     return n, suffix
 
 
-@njit(
-    "void(int64[::1], int32[::1], int32[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int8[::1], boolean)",
-    cache=True,
-    nogil=True,
+@compiled(
+    "void(int64[::1], int32[::1], int32[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], boolean)"
 )
-def parse_names(offsets, ids, cls, codes, out_off, out_ids, n_given, suffix, write):
+def parse_names(offsets, ids, cls, codes, out_off, out_ids, n_given, suffix, words, write):
     """Split each record's name into given and family words.
 
     offsets, ids : words of all distinct values
     codes        : int32[n, 5]: given, middle, family, suffix, full name; index of the text, -1 blank
     out_off      : int64[n + 1]: filled with counts when write is False, read as offsets when True
     out_ids, n_given, suffix : words of each record (given first), how many are given, generation (0 none)
+    words        : int32[MAX_WORDS] scratch
     """
-    words = np.empty(MAX_WORDS, np.int32)
     for r in range(codes.shape[0]):
         n, gen = 0, 0
         g, m, f, x, u = codes[r, 0], codes[r, 1], codes[r, 2], codes[r, 3], codes[r, 4]
@@ -96,7 +94,7 @@ def parse_names(offsets, ids, cls, codes, out_off, out_ids, n_given, suffix, wri
             out_off[r] = n
 
 
-@njit("int64(int64, int64, int64[::1], int32[::1])", cache=True, nogil=True)
+@compiled("int64(int64, int64, int64[::1], int32[::1])")
 def _nicknames(a, b, nick_off, nick_ids):
     """2 = one is the formal name of the other, 1 = both are short for one formal name, 0 = neither."""
     best = 0
@@ -109,7 +107,7 @@ def _nicknames(a, b, nick_off, nick_ids):
     return best
 
 
-@njit("boolean(uint8[::1], int64, int64, int64, int64)", cache=True, nogil=True)
+@compiled("boolean(uint8[::1], int64, int64, int64, int64)")
 def is_pet_form(voc, a0, a1, b0, b1):
     """True when a is b's beginning with a fond ending: Tobby and Tobias, Steffie and Stephanie (ph read as f, doubled letters once)."""
     end = a1
@@ -135,11 +133,9 @@ def is_pet_form(voc, a0, a1, b0, b1):
     return i == end and matched >= 3 and j < b1
 
 
-@njit(
+@compiled(
     "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], int32[::1], "
-    "int64[::1], float64, uint8[::1], uint8[::1], uint64[::1])",
-    cache=True,
-    nogil=True,
+    "int64[::1], float64, uint8[::1], uint8[::1], uint64[::1])"
 )
 def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick_ids, counts, often, buf_a, buf_b, pm):
     """Level of two lists of given words, and the count of the agreed word (0 unknown)."""
@@ -202,11 +198,9 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     return G_DIFFERS, 0
 
 
-@njit(
+@compiled(
     "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], "
-    "float64, uint8[::1], uint8[::1], uint64[::1])",
-    cache=True,
-    nogil=True,
+    "float64, uint8[::1], uint8[::1], uint64[::1])"
 )
 def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, often, buf_a, buf_b, pm):
     """Level of two lists of family words, and the count of the agreed word (0 unknown)."""
@@ -273,7 +267,7 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, 
     return F_DIFFERS, 0
 
 
-@njit("boolean(int32[::1], int64, int64, int64, int64, int32[::1])", cache=True, nogil=True)
+@compiled("boolean(int32[::1], int64, int64, int64, int64, int32[::1])")
 def _middle_in_family(ids, g0, g1, f0, f1, cls):
     """True when a family word of one side stands among the later given words of the other."""
     for k in range(g0 + 1, g1):
@@ -283,7 +277,7 @@ def _middle_in_family(ids, g0, g1, f0, f1, cls):
     return False
 
 
-@njit("boolean(int32[::1], int64, int64, int64, int64, int64, int64, int64[::1], uint8[::1])", cache=True, nogil=True)
+@compiled("boolean(int32[::1], int64, int64, int64, int64, int64, int64, int64[::1], uint8[::1])")
 def _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
     """True when some given word of each side begins like some family word of the other: only then may names be turned round."""
     first, second = False, False
@@ -296,11 +290,9 @@ def _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
     return first and second
 
 
-@njit(
+@compiled(
     "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], "
-    "int64[::1], int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1])",
-    cache=True,
-    nogil=True,
+    "int64[::1], int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1], uint8[:, ::1], uint64[::1])"
 )
 def compare_names(
     left,
@@ -321,13 +313,14 @@ def compare_names(
     often,
     out,
     common,
+    bufs,
+    pm,
 ):
     """Levels of each pair: out int8[n, 4] = given, family, middle, generation; common float32[n, 2] = counts, -1 = everybody's.
 
-    The names are also laid crosswise (given against family); the better of the two readings counts.
+    The names are also laid crosswise (given against family); the better of the two readings counts. bufs : uint8[2, 96]
     """
-    buf_a, buf_b = np.empty(96, np.uint8), np.empty(96, np.uint8)
-    pm = np.zeros(SCRATCH, np.uint64)
+    buf_a, buf_b = bufs[0], bufs[1]
     for p in range(left.size):
         a, b = left[p], right[p]
         a0, a2, b0, b2 = off[a], off[a + 1], off[b], off[b + 1]
@@ -424,7 +417,7 @@ def compare_names(
         common[p, 0], common[p, 1] = gc, fc
 
 
-@njit("boolean(uint64[::1], uint64)", cache=True, nogil=True)
+@compiled("boolean(uint64[::1], uint64)")
 def _holds(known, word):
     """True when the sorted hashes hold the word's."""
     low, high = 0, known.size
@@ -437,20 +430,19 @@ def _holds(known, word):
     return low < known.size and known[low] == word
 
 
-@njit(
-    "void(int32[::1], int64[::1], uint8[::1], int64[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], int64[:, ::1], int32[::1])",
-    cache=True,
-    nogil=True,
+@compiled(
+    "void(int32[::1], int64[::1], uint8[::1], int64[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], int64[:, ::1], int32[::1], "
+    "int64[:, ::1], uint64[::1])"
 )
-def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, span, beside):
+def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, span, beside, parts, pm):
     """The name a mailbox gives that its record does not: paul in paul.roberts@ of P. Roberts.
 
     codes       : int32[n], which mailbox each record has, -1 = none;  box_off, box : their local parts, lower case
     known       : sorted hashes of words that are given names
     span, beside: start and end in box of the other name (0, 0 = none), and the name word of the record it stands with
+    parts       : int64[2, 8] scratch
     """
-    pm = np.zeros(SCRATCH, np.uint64)
-    starts, ends = np.empty(8, np.int64), np.empty(8, np.int64)
+    starts, ends = parts[0], parts[1]
     for r in range(codes.size):
         span[r, 0] = span[r, 1] = 0
         beside[r] = -1
@@ -506,7 +498,7 @@ def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, span,
             span[r, 0], span[r, 1], beside[r] = x, y, word
 
 
-@njit("void(int64[::1], int32[::1], int32[::1], int64[::1], int64[::1])", cache=True, nogil=True)
+@compiled("void(int64[::1], int32[::1], int32[::1], int64[::1], int64[::1])")
 def count_words(off, ids, n_given, given_counts, family_counts):
     """How many records carry each word as first given word, and as a family word."""
     for r in range(off.size - 1):
@@ -516,7 +508,7 @@ def count_words(off, ids, n_given, given_counts, family_counts):
             family_counts[ids[k]] += 1
 
 
-@njit("void(int64[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1])", cache=True, nogil=True)
+@compiled("void(int64[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1])")
 def first_words(off, ids, n_given, cls, given, family, last):
     """First given word, first and last family word (particles passed over) of each record; -1 if none."""
     for r in range(off.size - 1):

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
 
-from brujula.core.kernels.edits import SCRATCH, is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
+from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
 from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
@@ -17,7 +17,7 @@ DIFFERS, APART, SHARES, ACRONYM, ADDED, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6
 MAX_WORDS = 24
 
 
-@njit("int64(int32[::1], int64[::1], int64[::1], int32[::1], int32[::1], boolean)", cache=True, nogil=True)
+@compiled("int64(int32[::1], int64[::1], int64[::1], int32[::1], int32[::1], boolean)")
 def core_words(ids, offsets, out_off, cls, out_ids, write):
     """Words of each text without articles and the legal form behind; all words when nothing else is left.
 
@@ -50,7 +50,7 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
     return 0
 
 
-@njit("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint64[::1])", cache=True, nogil=True)
+@compiled("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint64[::1])")
 def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
     """0 equal, 1 a slip or an abbreviation of the other, 2 not."""
     a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
@@ -81,7 +81,7 @@ def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
     return 2
 
 
-@njit("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+@compiled("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1])")
 def _reads_as(ids, at, word, voc_off, voc, buf, pm):
     """Whether the words at and behind it run together make the word; one slip in ten letters let pass."""
     w0, w1 = voc_off[word], voc_off[word + 1]
@@ -89,21 +89,21 @@ def _reads_as(ids, at, word, voc_off, voc, buf, pm):
     return same_bytes(buf, 0, size, voc, w0, w1) or (min(size, w1 - w0) >= 10 and slip(buf, 0, size, voc, w0, w1, pm) == 1)
 
 
-@njit(
+@compiled(
     "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], uint64[::1], "
-    "int8[::1], float32[::1])",
-    cache=True,
-    nogil=True,
+    "int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
 )
-def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc, masks, sounds, out, matched_weight):
+def compare_phrases(
+    left, right, off, ids, cls, concepts, weights, voc_off, voc, masks, sounds, out, matched_weight, bufs, used, pm
+):
     """Level of each pair of texts (indices left, right; -1 blank) into out (-1 = blank).
 
     off, ids : core words of each text;  cls, concepts, weights : per vocabulary word
     matched_weight : float32[n], bits the shared words are worth together: the rarest in full, the others at 0.4 (0 = none)
+    bufs, used     : scratch, uint8[2, 160] and bool[2, MAX_WORDS]
     """
-    buf_a, buf_b = np.empty(160, np.uint8), np.empty(160, np.uint8)
-    pm = np.zeros(SCRATCH, np.uint64)
-    used_a, used_b = np.empty(MAX_WORDS, np.bool_), np.empty(MAX_WORDS, np.bool_)
+    buf_a, buf_b = bufs[0], bufs[1]
+    used_a, used_b = used[0], used[1]
     for p in range(left.size):
         x, y = left[p], right[p]
         matched_weight[p] = 0.0
@@ -270,7 +270,7 @@ def compare_phrases(left, right, off, ids, cls, concepts, weights, voc_off, voc,
             out[p] = DIFFERS
 
 
-@njit("void(int64[::1], int32[::1], uint64[::1], float32[::1], uint64[::1], uint64[::1], uint64[::1])", cache=True, nogil=True)
+@compiled("void(int64[::1], int32[::1], uint64[::1], float32[::1], uint64[::1], uint64[::1], uint64[::1])")
 def phrase_keys(off, ids, concepts, weights, whole, rare, second):
     """Per text: a key of all its words in any order, of its rarest word, and of its second rarest."""
     for t in range(off.size - 1):

@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from numba import njit
-
+from brujula.core.kernels.compiled import compiled
 from brujula.core.kernels.phrases import MAX_WORDS
 
 STREET_WORD, UNIT_MARKER, NUMERAL, TYPE = 0, 1, 2, 3
 
 
-@njit(
-    "void(int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], uint64[::1], int64[::1], int32[::1], boolean)",
-    cache=True,
-    nogil=True,
-)
+@compiled("void(int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], uint64[::1], int64[::1], int32[::1], boolean)")
 def parse_streets(offsets, ids, cls, hashes, number, unit, out_off, out_ids, write):
     """House number, unit and name words of each text.
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import njit
+
+from brujula.core.kernels.compiled import compiled
 
 # What one character does to the word being built.
 LETTER, DIGIT, BREAK, DROP, DOT, AND, HASH = 0, 1, 2, 3, 4, 5, 6
 
 
-@njit("UniTuple(int64, 2)(uint8[::1], int64, int64)", cache=True, nogil=True)
+@compiled("UniTuple(int64, 2)(uint8[::1], int64, int64)")
 def decode(data, i, end):
     """The code point at data[i] and the index after it; a broken byte stands for U+FFFD."""
     c = np.int64(data[i])
@@ -30,7 +31,7 @@ def decode(data, i, end):
     return value, i + 1 + need
 
 
-@njit("void(uint8[::1], uint8[::1])", cache=True, nogil=True)
+@compiled("void(uint8[::1], uint8[::1])")
 def mark_code_points(data, seen):
     """Mark in seen (uint8, one per code point) which code points over 127 occur."""
     i, n = 0, data.size
@@ -42,10 +43,8 @@ def mark_code_points(data, seen):
         seen[min(c, seen.size - 1)] = 1
 
 
-@njit(
-    "void(int64[::1], uint8[::1], int8[::1], int32[::1], int32[::1], uint8[::1], boolean, int64[::1], int64[::1], uint8[::1], int64[::1])",
-    cache=True,
-    nogil=True,
+@compiled(
+    "void(int64[::1], uint8[::1], int8[::1], int32[::1], int32[::1], uint8[::1], boolean, int64[::1], int64[::1], uint8[::1], int64[::1])"
 )
 def fold_words(offsets, data, ascii_class, rep_start, rep_end, rep_bytes, write, n_bytes, n_words, out, ends):
     """Split every text into folded words.
@@ -134,7 +133,7 @@ def fold_words(offsets, data, ascii_class, rep_start, rep_end, rep_bytes, write,
             n_words[t] = word - first_word
 
 
-@njit("uint64(uint8[::1], int64, int64)", cache=True, nogil=True)
+@compiled("uint64(uint8[::1], int64, int64)")
 def sound_hash(data, start, end):
     """Key of how a word sounds, across English, Spanish, German, French and Slavic spelling.
 
@@ -197,14 +196,14 @@ def sound_hash(data, start, end):
     return h if h != np.uint64(0) else np.uint64(1)
 
 
-@njit("void(int64[::1], uint8[::1], uint64[::1])", cache=True, nogil=True)
+@compiled("void(int64[::1], uint8[::1], uint64[::1])")
 def sound_hashes(offsets, data, out):
     """`sound_hash` of each word into out (uint64)."""
     for i in range(out.size):
         out[i] = sound_hash(data, offsets[i], offsets[i + 1])
 
 
-@njit("void(int64[::1], uint8[::1], uint32[::1])", cache=True, nogil=True)
+@compiled("void(int64[::1], uint8[::1], uint32[::1])")
 def letter_masks(offsets, data, out):
     """Which letters (bits 0 to 25) and whether any digit (bit 26) each word holds, into out (uint32).
 
@@ -218,7 +217,7 @@ def letter_masks(offsets, data, out):
         out[t] = mask
 
 
-@njit("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], boolean)", cache=True, nogil=True)
+@compiled("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], boolean)")
 def run_together(ids, start, end, voc_off, voc, buf, initials):
     """Words run together (or their initials) into buf; the length."""
     n = 0
@@ -233,7 +232,7 @@ def run_together(ids, start, end, voc_off, voc, buf, initials):
     return n
 
 
-@njit("void(uint8[::1], int64[::1])", cache=True, nogil=True)
+@compiled("void(uint8[::1], int64[::1])")
 def survey(data, found):
     """Add to found what a block of a file holds: NUL bytes, line feeds, quotes, signs of text encoded twice, what is no UTF-8."""
     nulls = lines = quotes = high = 0

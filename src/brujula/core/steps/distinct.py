@@ -1,11 +1,14 @@
-"""Comparing once per distinct pair of values: pairs of records share far fewer pairs of values."""
+"""Comparing once per distinct pair of values: pairs of records share far fewer pairs of values. Distances of texts."""
 
 from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula.core.kernels.blocks import number_keys
+from brujula.core.batch import Texts
+from brujula.core.kernels.contact import text_distances
+from brujula.core.kernels.edits import scratch
+from brujula.core.steps.numbers import number
 
 
 def distinct_pairs(
@@ -17,8 +20,14 @@ def distinct_pairs(
     """
     low, high = np.minimum(left, right).astype(np.int64), np.maximum(left, right).astype(np.int64)
     keys = (((low + 1) << 32) | (high + 1)).astype(np.uint64) + np.uint64(1)
-    which = np.empty(len(keys), np.int32)
-    n = number_keys(keys, np.ones(len(keys), bool), which)
+    which, n = number(keys)
     first = np.empty(n, np.int64)
     first[which[::-1]] = np.arange(len(keys) - 1, -1, -1)
     return low[first].astype(np.int32), high[first].astype(np.int32), which
+
+
+def distances(texts: Texts, left: NDArray[np.int32], right: NDArray[np.int32], among: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    """Edit distance of texts left[i] and right[i] for the pairs i among them: 9 = that or more, other digits, a blank (-1), or not among them."""
+    out = np.full(len(left), 9, np.uint8)
+    text_distances(texts.offsets, texts.data, np.flatnonzero(among).astype(np.int32), left, right, out, scratch())
+    return out

@@ -13,9 +13,10 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import names as kernel
-from brujula.core.kernels.blocks import number_keys
-from brujula.core.kernels.grams import MOST, rarest_trigrams
+from brujula.core.kernels.edits import scratch
 from brujula.core.steps.distinct import distinct_pairs
+from brujula.core.steps.grams import rarest_trigrams
+from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits
 
@@ -176,8 +177,9 @@ def _mailbox_names(
     listed = _nickname_hashes(nicknames)
     known = np.unique(np.concatenate([words.hashes[names.given_counts > 0], listed]))
     span, beside = np.zeros((len(codes), 2), np.int64), np.empty(len(codes), np.int32)
+    room = np.empty((2, 8), np.int64), scratch()
     kernel.mailbox_names(
-        codes, local.offsets, local.data, names.off, names.ids, names.cls, voc.offsets, voc.data, known, span, beside
+        codes, local.offsets, local.data, names.off, names.ids, names.cls, voc.offsets, voc.data, known, span, beside, *room
     )
     owner = np.flatnonzero(beside >= 0)
     start, size = span[owner, 0], span[owner, 1] - span[owner, 0]
@@ -202,20 +204,20 @@ def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nickn
     total = len(codes)
     n_given, gen = np.zeros(total, np.int32), np.zeros(total, np.int8)
     sizes = np.zeros(total, np.int64)
-    none = np.zeros(1, np.int32)
-    kernel.parse_names(words.offsets, words.ids, cls, codes, sizes, none, n_given, gen, False)
+    none, room = np.zeros(1, np.int32), np.empty(kernel.MAX_WORDS, np.int32)
+    kernel.parse_names(words.offsets, words.ids, cls, codes, sizes, none, n_given, gen, room, False)
     off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     ids = np.zeros(int(off[-1]), np.int32)
-    kernel.parse_names(words.offsets, words.ids, cls, codes, off, ids, n_given, gen, True)
+    kernel.parse_names(words.offsets, words.ids, cls, codes, off, ids, n_given, gen, room, True)
     last = np.flatnonzero((gen == 0) & (sizes - n_given >= 2))
     garbled = np.append(pc.is_in(words.vocabulary.arrow(), value_set=_garbled()).to_numpy(zero_copy_only=False), False)
     gen[last[garbled[ids[off[last + 1] - 1]]]] = -1
     given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
     kernel.count_words(off[: n + 1], ids, n_given, given_counts, family_counts)
     nick_off, nick_ids = _nickname_lists(words, nicknames)
-    code = np.empty(total, np.int32)
     written = join_keys(*(np.ascontiguousarray(codes[:, i]).astype(np.int64).astype(np.uint64) + np.uint64(2) for i in range(5)))
-    first = np.empty(number_keys(written, np.ones(total, bool), code), np.int32)
+    code, n_names = number(written)
+    first = np.empty(n_names, np.int32)
     first[code[::-1]] = np.arange(total - 1, -1, -1)
     nobody = np.full(n, -1, np.int32)
     box = np.zeros(n, np.uint64)
@@ -253,13 +255,10 @@ def keys(names: Names) -> dict[str, Keys]:
 
 def _trigram_keys(names: Names) -> Keys:
     """Keys of the rarest trigrams of each record's name, uint64[MOST, n]; a name is looked at once, however many bear it."""
-    voc = names.words.vocabulary
     sizes = np.diff(names.off)[names.first]
     off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     at = np.repeat(names.off[:-1][names.first] - off[:-1], sizes) + np.arange(int(off[-1]))
-    out = np.zeros((MOST, len(names.first)), np.uint64)
-    rarest_trigrams(off, names.ids[at], voc.offsets, voc.data, out)
-    return out[:, names.code]
+    return rarest_trigrams(off, names.ids[at], names.words.vocabulary)[:, names.code]
 
 
 def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
@@ -336,6 +335,8 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
             often,
             levels[a:b],
             common[a:b],
+            np.empty((2, 96), np.uint8),
+            scratch(),
         )
 
     in_chunks(part, len(left))

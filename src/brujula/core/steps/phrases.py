@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Codes, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel
-from brujula.core.kernels.grams import MOST, rarest_trigrams
+from brujula.core.kernels.edits import scratch
 from brujula.core.steps.distinct import distinct_pairs
+from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import Words, fold, hash_values, of_records
 
@@ -111,6 +112,9 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
             words.sounds,
             out[s:e],
             bits[s:e],
+            np.empty((2, 160), np.uint8),
+            np.empty((2, kernel.MAX_WORDS), bool),
+            scratch(),
         )
 
     in_chunks(part, len(a))
@@ -128,9 +132,5 @@ def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:
 
 def trigram_keys(phrases: Phrases) -> Keys:
     """Keys per record of the rarest trigrams of its core words run together, uint64[MOST, n_records]; 0 = none."""
-    out = np.zeros((MOST, len(phrases.off)), np.uint64)  # the last column is that of blank records
-    voc = phrases.words.vocabulary
-    found = np.zeros((MOST, len(phrases.off) - 1), np.uint64)
-    rarest_trigrams(phrases.off, phrases.ids, voc.offsets, voc.data, found)
-    out[:, :-1] = found
-    return out[:, phrases.codes]
+    found = rarest_trigrams(phrases.off, phrases.ids, phrases.words.vocabulary)
+    return np.pad(found, ((0, 0), (0, 1)))[:, phrases.codes]  # the last column is that of blank records

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core.batch import Keys
-from brujula.core.kernels.blocks import number_keys
+from brujula.core.steps.numbers import number
 from brujula.core.steps.text import join_keys
 
 
@@ -18,8 +18,8 @@ def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
     values, identity : uint64[n]; 0 = none. Records without an identity are not counted.
     """
     out = np.zeros(len(values), np.int32)
-    group, n_groups = _numbered(values)
-    both, n_both = _numbered(join_keys(values, identity))
+    group, n_groups = number(values)
+    both, n_both = number(join_keys(values, identity))
     first = np.zeros(n_both, np.int64)
     known = np.flatnonzero(both >= 0)
     first[both[known[::-1]]] = known[::-1]
@@ -31,16 +31,10 @@ def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
 def shares(values: Keys) -> NDArray[np.float32]:
     """Per record, the share of all records that carry its value (0 where it has none)."""
     out = np.zeros(len(values), np.float32)
-    group, n_groups = _numbered(values)
+    group, n_groups = number(values)
     has = group >= 0
     out[has] = (np.bincount(group[has], minlength=n_groups) / np.float32(max(len(values), 1)))[group[has]]
     return out
-
-
-def _numbered(values: Keys) -> tuple[NDArray[np.int32], int]:
-    """Number of each key (-1 = no key), and how many there are."""
-    group = np.empty(len(values), np.int32)
-    return group, number_keys(np.ascontiguousarray(values), np.ones(len(values), bool), group)
 
 
 class Counts:
