@@ -252,7 +252,7 @@ def fit(
 
     def graded_of(pairs: Pairs) -> tuple[int, Graded]:
         if fresh is not None:
-            pairs = pairs.take(fresh[pairs.left] | fresh[pairs.right])
+            pairs = pairs.take(fresh.take(pairs.left) | fresh.take(pairs.right))
         graded = compare.compare(pairs, standards, known, wanted, gate)
         _, total = weigh.evidence(thinning, graded)
         return len(pairs), graded.take((total + thinning.prior > _KEEP_FROM) | _identical(graded.pairs, content))
@@ -319,7 +319,7 @@ def _ruled(judged: Judged, hit: NDArray[np.bool_], rule: int, said: int = arrays
 
 def _identical(pairs: Pairs, content: Keys) -> NDArray[np.bool_]:
     """Pairs that hold the same values in the same fields, and nothing else."""
-    return np.asarray(content[pairs.left] == content[pairs.right])
+    return np.asarray(content.take(pairs.left) == content.take(pairs.right))
 
 
 def _sample(graded: Graded, content: Keys) -> tuple[Graded, float]:
@@ -327,7 +327,7 @@ def _sample(graded: Graded, content: Keys) -> tuple[Graded, float]:
     every = max(len(graded.pairs) // _FIT_ON, 1)
     if every == 1:
         return graded, 1.0
-    mixed = (content[graded.pairs.left] + content[graded.pairs.right]) >> np.uint64(20)
+    mixed = (content.take(graded.pairs.left) + content.take(graded.pairs.right)) >> np.uint64(20)
     return graded.take(mixed % np.uint64(every) == 0), 1.0 / every
 
 

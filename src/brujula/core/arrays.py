@@ -16,6 +16,11 @@ VERDICTS = ("none", "different", "unsure", "same")
 """`none`: nothing speaks for the pair; it neither links nor forbids."""
 
 
+def _places(keep: NDArray[Any]) -> NDArray[Any]:
+    """The places an index or a mask means; taking whole rows by places is several times as fast as by a mask."""
+    return np.flatnonzero(keep) if keep.dtype == np.bool_ else keep
+
+
 @dataclass(frozen=True)
 class Pairs:
     """Pairs of records that at least one pass brought together.
@@ -33,7 +38,8 @@ class Pairs:
 
     def take(self, keep: NDArray[Any]) -> Pairs:
         """Only the pairs of an index or mask."""
-        return Pairs(self.left[keep], self.right[keep], self.passes[keep])
+        at = _places(keep)
+        return Pairs(self.left.take(at), self.right.take(at), self.passes.take(at))
 
 
 LOADED, BY_ID, BY_KEY, KEY_SHARED = range(4)
@@ -74,7 +80,8 @@ class Graded:
 
     def take(self, keep: NDArray[Any]) -> Graded:
         """Only the pairs of an index or mask."""
-        return Graded(self.pairs.take(keep), self.comparisons, self.levels[keep], self.common[keep])
+        at = _places(keep)
+        return Graded(self.pairs.take(at), self.comparisons, self.levels.take(at, axis=0), self.common.take(at, axis=0))
 
     def grades(self) -> NDArray[np.int8]:
         """Rank in `kind.GRADES` per pair and comparison (0 = blank)."""
@@ -115,8 +122,14 @@ class Judged:
 
     def take(self, keep: NDArray[Any]) -> Judged:
         """Only the pairs of an index or mask."""
+        at = _places(keep)
         return Judged(
-            self.graded.take(keep), self.bits[keep], self.total[keep], self.probability[keep], self.rule[keep], self.verdict[keep]
+            self.graded.take(at),
+            self.bits.take(at, axis=0),
+            self.total.take(at),
+            self.probability.take(at),
+            self.rule.take(at),
+            self.verdict.take(at),
         )
 
 

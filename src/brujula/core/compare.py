@@ -50,6 +50,6 @@ def _passes(pairs: Pairs, gate: Gate, comparisons: tuple[Comparison, ...], found
     keep = np.ones(len(pairs), bool)
     for comparison in comparisons:
         if comparison.field in gate.made_by:
-            differs = np.append([x.grade == "differs" for x in comparison.levels], False)[found[comparison.field].levels]
+            differs = np.append([x.grade == "differs" for x in comparison.levels], False).take(found[comparison.field].levels)
             keep &= ~(differs & ((pairs.passes & ~gate.made_by[comparison.field]) == 0))
     return keep

@@ -189,7 +189,7 @@ class Company(Kind):
         """One comparison, company. Names in different scripts cannot be compared: blank."""
         out, bits = phrases.compare(standard.phrases, left, right)
         # A trading name may be the other side's only name: the best of all readings counts.
-        named = np.flatnonzero((standard.trading[left] >= 0) | (standard.trading[right] >= 0))
+        named = np.flatnonzero((standard.trading.take(left) >= 0) | (standard.trading.take(right) >= 0))
         for a, b in ((True, False), (False, True), (True, True)) if len(named) else ():
             codes = standard.phrases.codes
             both = standard.phrases._replace(
@@ -198,14 +198,16 @@ class Company(Kind):
             level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
             better = level > out[named]
             out[named[better]], bits[named[better]] = level[better], worth[better]
-        foreign = (standard.latin[left] != standard.latin[right]) & (out <= SHARES) & (out != APART)
+        foreign = (standard.latin.take(left) != standard.latin.take(right)) & (out <= SHARES) & (out != APART)
         out[foreign] = -1
-        common = np.where(out > SHARES, np.exp2(-bits), 0).astype(np.float32)
+        alike = np.flatnonzero(out > SHARES)
+        common = np.zeros(len(left), np.float32)
+        common[alike] = np.exp2(-bits[alike])
         # Beyond the pair itself, how often the whole name stands in the lists is the better estimate where it is the higher.
-        same = (standard.whole[left] == standard.whole[right]) & (out > SHARES)
-        n = max(len(standard.whole), 1)
-        common = np.where(same & (standard.shares[left] * n > 2.5), np.maximum(standard.shares[left], common), common)
-        return {"company": Compared(out, common.astype(np.float32))}
+        same = alike[standard.whole[left[alike]] == standard.whole[right[alike]]]
+        share = standard.shares[left[same]]
+        common[same] = np.where(share * max(len(standard.whole), 1) > 2.5, np.maximum(share, common[same]), common[same])
+        return {"company": Compared(out, common)}
 
 
 def _plain_forms(column: Column) -> Column:

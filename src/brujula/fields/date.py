@@ -92,12 +92,12 @@ class Date(Kind):
 
     def compare(self, standard: Days, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, birth_date."""
-        a, b = standard.key[left], standard.key[right]
+        a, b = standard.key.take(left), standard.key.take(right)
         differs, part, turned, same = range(4)
         out = np.full(len(left), differs, np.int8)
         for key in standard.without:
-            out[key[left] == key[right]] = part
-        out[standard.loose[left] == standard.loose[right]] = turned
+            out[key.take(left) == key.take(right)] = part
+        out[standard.loose.take(left) == standard.loose.take(right)] = turned
         out[a == b] = same
         out[(a == 0) | (b == 0)] = -1
         return {"birth_date": Compared(out, np.zeros(len(left), np.float32))}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cache
 from typing import Any, NamedTuple
 
@@ -61,16 +62,22 @@ def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     # Nearly all are plain addresses, and splitting is ten times as fast as capturing.
     plain = pc.match_substring_regex(lowered, _PLAIN)
     halves = pc.split_pattern(pc.if_else(plain, lowered, "@"), "@")
-    parts = pc.extract_regex(pc.replace_substring_regex(lowered.filter(pc.invert(plain)), r"^\s*mailto:", ""), _SHAPE)
-    local = pc.replace_with_mask(pc.list_element(halves, 0), pc.invert(plain), pc.struct_field(parts, "local"))
-    domain = pc.replace_with_mask(pc.list_element(halves, 1), pc.invert(plain), pc.struct_field(parts, "domain"))
+    odd = pc.invert(plain)
+    parts = pc.extract_regex(pc.replace_substring_regex(lowered.filter(odd), r"^\s*mailto:", ""), _SHAPE)
+    local = _mended(pc.list_element(halves, 0), odd, lambda _: pc.struct_field(parts, "local"))
+    domain = _mended(pc.list_element(halves, 1), odd, lambda _: pc.struct_field(parts, "domain"))
     wrong, right = _slips()
-    at = pc.index_in(domain, value_set=wrong)
-    domain = pc.if_else(pc.is_valid(at), right.take(at), domain)
-    tagged = pc.fill_null(pc.match_substring(local, "+"), False)
-    local = pc.replace_with_mask(local, tagged, pc.replace_substring_regex(local.filter(tagged), r"(.)\+.*$", r"\1"))
-    dotted = pc.fill_null(pc.equal(domain, "gmail.com"), False)
-    return pc.replace_with_mask(local, dotted, pc.replace_substring(local.filter(dotted), ".", "")), domain
+    domain = _mended(domain, pc.is_in(domain, value_set=wrong), lambda d: right.take(pc.index_in(d, value_set=wrong)))
+    local = _mended(local, pc.match_substring(local, "+"), lambda x: pc.replace_substring_regex(x, r"(.)\+.*$", r"\1"))
+    return _mended(local, pc.equal(domain, "gmail.com"), lambda x: pc.replace_substring(x, ".", "")), domain
+
+
+def _mended(column: pa.Array, chosen: pa.Array, mend: Callable[[pa.Array], pa.Array]) -> pa.Array:
+    """The column with the chosen texts mended; mostly there are none, and then it is not copied."""
+    if not pc.any(chosen, min_count=0).as_py():
+        return column
+    chosen = pc.fill_null(chosen, False)
+    return pc.replace_with_mask(column, chosen, mend(column.filter(chosen)))
 
 
 class Email(Kind):
@@ -182,36 +189,27 @@ class Email(Kind):
     def compare(self, standard: Mailboxes, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, email."""
         s = standard
-        out = np.where((s.full[left] != 0) & (s.full[right] != 0), _DIFFERS, -1).astype(np.int8)
-        common = np.zeros(len(left), np.float32)
-        same = (out == 0) & (s.full[left] == s.full[right])
-        many = s.role[left] | (s.owners[left] >= 3)
-        out[same] = np.where(many[same], _SHARED, _SAME)
-        common[same] = s.shares[left[same]]
-        distance = distances(s.texts, s.codes[left], s.codes[right], out == 0)
+        box, other_box = s.full.take(left), s.full.take(right)
+        known = (box != 0) & (other_box != 0)
+        out, common = np.where(known, _DIFFERS, -1).astype(np.int8), np.zeros(len(left), np.float32)
+        same = np.flatnonzero(known & (box == other_box))
+        a = left[same]
+        out[same] = np.where(s.role[a] | (s.owners[a] >= 3), _SHARED, _SAME)
+        common[same] = s.shares[a]
+        rest = np.flatnonzero(known & (box != other_box))
+        a, b = left.take(rest), right.take(rest)
+        same_domain, by_role = s.domain.take(a) == s.domain.take(b), s.role.take(a)
+        local = (s.local.take(a) == s.local.take(b)) & ~by_role
+        code, other_code = s.codes.take(a), s.codes.take(b)
+        distance = distances(s.texts, code, other_code)
         lengths = np.append(np.diff(s.texts.offsets), 0)
-        long = np.minimum(lengths[s.codes[left]], lengths[s.codes[right]]) >= 10
-        other = out == 0
-        local = other & (s.local[left] == s.local[right]) & ~s.role[left]
-        domain = other & (s.domain[left] == s.domain[right]) & ~s.free[left]
-        typo = (
-            other
-            & long
-            & (
-                (distance <= 1)
-                | (
-                    (distance <= 2)
-                    & (local | (s.domain[left] == s.domain[right]))
-                    & (np.minimum(lengths[s.codes[left]], lengths[s.codes[right]]) >= 16)
-                )
-            )
-            & ~s.role[left]
-            & ~s.role[right]
-        )
-        out[domain], common[domain] = _DOMAIN, s.domain_shares[left[domain]]
-        out[local], common[local] = (
-            np.where(s.numbered[left[local]], _NUMBERED, _LOCAL),
-            np.maximum(s.local_shares[left[local]], s.local_shares[right[local]]),
-        )
+        short = np.minimum(lengths.take(code), lengths.take(other_code))
+        near = ((distance <= 1) & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain))
+        domain = np.flatnonzero(same_domain & ~s.free.take(a))
+        out[rest[domain]], common[rest[domain]] = _DOMAIN, s.domain_shares[a[domain]]
+        local = np.flatnonzero(local)
+        out[rest[local]] = np.where(s.numbered[a[local]], _NUMBERED, _LOCAL)
+        common[rest[local]] = np.maximum(s.local_shares[a[local]], s.local_shares[b[local]])
+        typo = rest[near & ~by_role & ~s.role.take(b)]
         out[typo], common[typo] = _TYPO, 0
         return {"email": Compared(out, common)}

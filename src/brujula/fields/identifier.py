@@ -57,6 +57,6 @@ class Identifier(Kind):
 
     def compare(self, standard: Numbers, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, registration_no."""
-        a, b = standard.key[left], standard.key[right]
+        a, b = standard.key.take(left), standard.key.take(right)
         out = np.where((a == 0) | (b == 0), -1, a == b).astype(np.int8)
         return {"registration_no": Compared(out, np.where(out == 1, standard.shares[left], 0).astype(np.float32))}

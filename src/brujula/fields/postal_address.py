@@ -352,9 +352,9 @@ class PostalAddress(Kind):
 def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]) -> Compared:
     """Level of the streets; every town has a Main Street, so streets alike in two places say next to nothing, however rare the number."""
     names, _ = phrases.compare(s.street, left, right)
-    x, y = s.number[left], s.number[right]
+    x, y = s.number.take(left), s.number.take(right)
     numbered, alike = (x != 0) & (y != 0), x == y
-    u, v = s.unit[left], s.unit[right]
+    u, v = s.unit.take(left), s.unit.take(right)
     other_unit = (u != 0) & (v != 0) & (u != v)
     out = np.where(names < 0, -1, _S_DIFFERS).astype(np.int8)
     near, same = names >= kernel.SHARES, names >= kernel.CLOSE
@@ -366,29 +366,32 @@ def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     elsewhere = (place == _P_DIFFERS) | (place == _P_COUNTRY)
     out[elsewhere & (out == _S_STREET)] = _S_DIFFERS
     out[elsewhere & (out >= _S_NEAR)] = _S_ELSEWHERE
-    common = np.where(out >= _S_UNIT, np.maximum(s.street_shares[left], s.street_shares[right]), 0).astype(np.float32)
+    common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _S_UNIT)
+    common[told] = np.maximum(s.street_shares[left[told]], s.street_shares[right[told]])
     return Compared(out, common)
 
 
 def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     def equal(key: Keys) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-        a, b = key[left], key[right]
+        a, b = key.take(left), key.take(right)
         both = (a != 0) & (b != 0)
         return both & (a == b), both & (a != b)
 
     (city, other_city), (code, other_code) = equal(s.city), equal(s.postal)
     (area, _), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
     other_state = equal(s.state)[1]
-    distance = distances(s.city_texts, s.city_codes[left], s.city_codes[right], other_city)
+    rest = np.flatnonzero(other_city)
+    x, y = left.take(rest), right.take(rest)
+    town, other_town = s.city_codes.take(x), s.city_codes.take(y)
+    distance = distances(s.city_texts, town, other_town)
     lengths = np.append(np.diff(s.city_texts.offsets), 0)
-    short = np.minimum(lengths[s.city_codes[left]], lengths[s.city_codes[right]])
+    short = np.minimum(lengths.take(town), lengths.take(other_town))
     # Newcastle and Newcastle upon Tyne; not Frankfurt am Main and Frankfurt an der Oder.
-    a, b = s.city_short[left], s.city_short[right]
-    short_of = (a == b) & (a != 0) & ((a == s.city[left]) | (b == s.city[right]))
-    near = other_city & (
-        short_of | ((distance <= 1) & (short >= 4)) | ((distance <= 2) & ((short >= 8) | ((short >= 6) & (region | area))))
-    )
-    city, other_city = city | near, other_city & ~near
+    a, b = s.city_short.take(x), s.city_short.take(y)
+    short_of = (a == b) & (a != 0) & ((a == s.city.take(x)) | (b == s.city.take(y)))
+    around = region[rest] | area[rest]
+    near = rest[short_of | ((distance <= 1) & (short >= 4)) | ((distance <= 2) & ((short >= 8) | ((short >= 6) & around)))]
+    city[near], other_city[near] = True, False
     out = np.full(len(left), -1, np.int8)
     out[other_city | (other_code & ~city)] = _P_DIFFERS
     out[(out == _P_DIFFERS) & region & ~other_city] = _P_CODES
@@ -400,9 +403,7 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     out[code & ~city] = _P_CODE
     out[code & city] = _P_BOTH
     out[other_country & (out < _P_CODE)] = _P_COUNTRY
-    common = np.select(
-        [out == _P_CITY, out == _P_CODE, out == _P_BOTH],
-        [s.city_shares[left], s.postal_shares[left], np.minimum(s.city_shares[left], s.postal_shares[left])],
-        0,
-    ).astype(np.float32)
+    common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _P_CITY)
+    of_city, of_code, level = s.city_shares[left[told]], s.postal_shares[left[told]], out[told]
+    common[told] = np.where(level == _P_CITY, of_city, np.where(level == _P_CODE, of_code, np.minimum(of_city, of_code)))
     return Compared(out, common)

@@ -140,14 +140,17 @@ class Website(Kind):
     def compare(self, standard: Sites, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, website."""
         s = standard
-        out = np.where((s.domain[left] != 0) & (s.domain[right] != 0), _DIFFERS, -1).astype(np.int8)
-        same = (out == 0) & (s.domain[left] == s.domain[right])
-        rest = (out == 0) & ~same
-        distance = distances(s.texts, s.codes[left], s.codes[right], rest)
+        site, other_site = s.domain.take(left), s.domain.take(right)
+        known = (site != 0) & (other_site != 0)
+        out, common = np.where(known, _DIFFERS, -1).astype(np.int8), np.zeros(len(left), np.float32)
+        same = np.flatnonzero(known & (site == other_site))
+        out[same], common[same] = _SAME, s.shares[left[same]]
+        rest = np.flatnonzero(known & (site != other_site))
+        a, b = left.take(rest), right.take(rest)
+        code, other_code = s.codes.take(a), s.codes.take(b)
+        distance = distances(s.texts, code, other_code)
         # Short labels are mostly initials: one letter apart they are two firms.
-        short = np.minimum(s.label_size[s.codes[left]], s.label_size[s.codes[right]])
-        out[rest & (s.label[left] == s.label[right])] = _LABEL
-        out[rest & (((distance <= 1) & (short >= 7)) | ((distance <= 2) & (short >= 12)))] = _TYPO
-        out[same] = _SAME
-        common = np.where(same, s.shares[left], 0).astype(np.float32)
+        short = np.minimum(s.label_size.take(code), s.label_size.take(other_code))
+        out[rest[s.label.take(a) == s.label.take(b)]] = _LABEL
+        out[rest[((distance <= 1) & (short >= 7)) | ((distance <= 2) & (short >= 12))]] = _TYPO
         return {"website": Compared(out, common)}

@@ -59,13 +59,13 @@ for _c in (
     _TWO[_c] = True
 
 
-@compiled("void(int64[::1], uint8[::1], int32[::1], int32[::1], int32[::1], uint8[::1], uint64[::1])")
-def text_distances(offsets, data, pairs, left, right, out, pm):
-    """Edit distance (capped at 9) of texts left[p], right[p] into out[p], for p in pairs; 9 where a side is blank.
+@compiled("void(int64[::1], uint8[::1], int32[::1], int32[::1], uint8[::1], uint64[::1])")
+def text_distances(offsets, data, left, right, out, pm):
+    """Edit distance (capped at 9) of texts left[p] and right[p] into out[p]; 9 where a side is blank.
 
     Also 9 where the digits of the two differ: a number is not a slip of another.
     """
-    for p in pairs:
+    for p in range(left.size):
         x, y = left[p], right[p]
         if x < 0 or y < 0:
             out[p] = 9

@@ -23,11 +23,11 @@ def distinct_pairs(
     which, n = number(keys)
     first = np.empty(n, np.int64)
     first[which[::-1]] = np.arange(len(keys) - 1, -1, -1)
-    return low[first].astype(np.int32), high[first].astype(np.int32), which
+    return low.take(first).astype(np.int32), high.take(first).astype(np.int32), which
 
 
-def distances(texts: Texts, left: NDArray[np.int32], right: NDArray[np.int32], among: NDArray[np.bool_]) -> NDArray[np.uint8]:
-    """Edit distance of texts left[i] and right[i] for the pairs i among them: 9 = that or more, other digits, a blank (-1), or not among them."""
-    out = np.full(len(left), 9, np.uint8)
-    text_distances(texts.offsets, texts.data, np.flatnonzero(among).astype(np.int32), left, right, out, scratch())
+def distances(texts: Texts, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.uint8]:
+    """Edit distance of texts left[i] and right[i]; 9 = that or more, other digits, or a blank (-1)."""
+    out = np.empty(len(left), np.uint8)
+    text_distances(texts.offsets, texts.data, left, right, out, scratch())
     return out

@@ -268,11 +268,13 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     what a couple shares says nothing of who is who.
     """
     levels, common = _compared(names, left, right)
-    family_only = (names.n_given[left] == 0) & (names.n_given[right] == 0) & ~(names.whole[left] & names.whole[right])
-    levels[family_only, 0] = -1
+    family_only = np.flatnonzero((names.n_given.take(left) == 0) & (names.n_given.take(right) == 0))
+    levels[family_only[~(names.whole[left[family_only]] & names.whole[right[family_only]])], 0] = -1
     loose = (levels[:, 0] < kernel.G_MIDDLE) | (levels[:, 1] < kernel.F_PART)
-    a, b = names.alias[left], names.alias[right]
-    apart = np.flatnonzero(loose & ((a >= 0) | (b >= 0)) & ((names.box[left] != names.box[right]) | (names.box[left] == 0)))
+    a, b = names.alias.take(left), names.alias.take(right)
+    apart = np.flatnonzero(loose & ((a >= 0) | (b >= 0)))
+    box = names.box[left[apart]]
+    apart = apart[(box != names.box[right[apart]]) | (box == 0)]
     for x, y in ((a, right), (left, b), (a, b)) if len(apart) else ():
         at = apart[(x[apart] >= 0) & (y[apart] >= 0)]
         found, shares = _compared(names, x[at], y[at])
@@ -309,8 +311,8 @@ def _spelled_out(names: Names, own: NDArray[np.int32], alias: NDArray[np.int32])
 def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
     """Levels and shares of each pair of entries, each pair of different names compared once."""
     n = max(names.n_records, 1)
-    low, high, which = distinct_pairs(names.code[left], names.code[right])
-    left, right = names.first[low], names.first[high]
+    low, high, which = distinct_pairs(names.code.take(left), names.code.take(right))
+    left, right = names.first.take(low), names.first.take(high)
     levels, common = np.full((len(left), 4), -1, np.int8), np.zeros((len(left), 2), np.float32)
     often = max(3.0, n * 2e-4)
     voc = names.words.vocabulary
@@ -340,4 +342,4 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
         )
 
     in_chunks(part, len(left))
-    return levels[which], np.where(common < 0, np.float32(1.0), common / np.float32(n))[which]
+    return levels.take(which, axis=0), np.where(common < 0, np.float32(1.0), common / np.float32(n)).take(which, axis=0)

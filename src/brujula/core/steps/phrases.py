@@ -93,7 +93,7 @@ def _weights(
 
 def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
     """Level of each pair of records (codes of `kernels.phrases`, -1 blank) and bits the shared words are worth."""
-    a, b, which = distinct_pairs(phrases.codes[left], phrases.codes[right])
+    a, b, which = distinct_pairs(phrases.codes.take(left), phrases.codes.take(right))
     out, bits = np.empty(len(a), np.int8), np.zeros(len(a), np.float32)
     words, voc = phrases.words, phrases.words.vocabulary
 
@@ -118,7 +118,7 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
         )
 
     in_chunks(part, len(a))
-    return out[which], bits[which]
+    return out.take(which), bits.take(which)
 
 
 def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:
