@@ -335,50 +335,14 @@ def compare_names(
         if turned_round and _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
             best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), 6)
             for turned in range(2):  # either side may be the one with its names the wrong way round
-                if turned == 0:
-                    sg, sgc = given_level(
-                        ids,
-                        a0,
-                        a1,
-                        b1,
-                        b2,
-                        voc_off,
-                        voc,
-                        sounds,
-                        masks,
-                        nick_off,
-                        nick_ids,
-                        given_counts,
-                        often,
-                        buf_a,
-                        buf_b,
-                        pm,
-                    )
-                    sf, sfc = family_level(
-                        ids, a1, a2, b0, b1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
-                    )
-                else:
-                    sg, sgc = given_level(
-                        ids,
-                        a1,
-                        a2,
-                        b0,
-                        b1,
-                        voc_off,
-                        voc,
-                        sounds,
-                        masks,
-                        nick_off,
-                        nick_ids,
-                        given_counts,
-                        often,
-                        buf_a,
-                        buf_b,
-                        pm,
-                    )
-                    sf, sfc = family_level(
-                        ids, a0, a1, b1, b2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
-                    )
+                x0, x1, y0, y1 = (a0, a1, b1, b2) if turned == 0 else (a1, a2, b0, b1)
+                v0, v1, w0, w1 = (a1, a2, b0, b1) if turned == 0 else (a0, a1, b1, b2)
+                sg, sgc = given_level(
+                    ids, x0, x1, y0, y1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                )
+                sf, sfc = family_level(
+                    ids, v0, v1, w0, w1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
+                )
                 if sg > G_DIFFERS and sf > F_INITIAL and _G_WORTH[sg] + _F_WORTH[sf] > best:
                     best = _G_WORTH[sg] + _F_WORTH[sf]
                     g, f, gc, fc = sg, sf, sgc, sfc

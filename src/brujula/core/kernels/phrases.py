@@ -89,6 +89,129 @@ def _reads_as(ids, at, word, voc_off, voc, buf, pm):
     return same_bytes(buf, 0, size, voc, w0, w1) or (min(size, w1 - w0) >= 10 and slip(buf, 0, size, voc, w0, w1, pm) == 1)
 
 
+@compiled("float32(int32[::1], float32[::1], int64, int64)")
+def _worth(ids, weights, start, n):
+    """Bits that n words are worth together: the rarest in full, the others at 0.4."""
+    top, total = np.float32(0.0), np.float32(0.0)
+    for k in range(start, start + n):
+        top = max(top, weights[ids[k]])
+        total += weights[ids[k]]
+    return top + np.float32(0.4) * (total - top)
+
+
+_WORDS = (  # ids, cls, weights, voc_off, voc, masks, sounds; the words of both texts; what of them is used; pm
+    "int32[::1], int32[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], uint64[::1], "
+    "int64, int64, int64, int64, boolean[::1], boolean[::1], uint8[::1], uint64[::1]"
+)
+
+
+@compiled(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
+def _match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
+    """Match words that one side writes as one; what is matched, the rarest of it, and how many words more."""
+    found = 0
+    for side in range(2):
+        start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
+        whole = used_a if side == 0 else used_b
+        for i in range(n):
+            word = ids[start + i]
+            if whole[i] or cls[word] >= NUMBER:
+                continue
+            length = voc_off[word + 1] - voc_off[word]
+            for j in range(m - 1):
+                one, two = ids[apart_start + j], ids[apart_start + j + 1]
+                size = voc_off[one + 1] - voc_off[one] + voc_off[two + 1] - voc_off[two]
+                # A slip or two: the length differs by two at most, the letters by four.
+                reach = 2 if min(size, length) >= 10 else 0
+                if (
+                    abs(size - length) > reach
+                    or apart[j]
+                    or apart[j + 1]
+                    or cls[one] >= NUMBER
+                    or cls[two] >= NUMBER
+                    or n_letters_apart(masks[one] | masks[two], masks[word]) > 2 * reach
+                    or not _reads_as(ids, apart_start + j, word, voc_off, voc, buf, pm)
+                ):
+                    continue
+                whole[i] = apart[j] = apart[j + 1] = True
+                found += 1
+                w = min(weights[word], weights[one] + weights[two])
+                matched += w
+                rarest = max(rarest, w)
+                break
+    return matched, rarest, found
+
+
+@compiled(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
+def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
+    """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more."""
+    found = 0
+    for i in range(na):
+        if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
+            continue
+        best, at = 2, -1
+        for j in range(nb):
+            if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
+                continue
+            own, other = masks[ids[a0 + i]], masks[ids[b0 + j]]
+            if own & ~other and other & ~own and n_letters_apart(own, other) > 4:
+                continue  # neither a slip nor an abbreviation: most pairs of words end here, without a call
+            d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
+            if d < best:
+                best, at = d, j
+        if at >= 0:
+            used_a[i] = used_b[at] = True
+            found += 1
+            w = min(weights[ids[a0 + i]], weights[ids[b0 + at]])
+            matched += w
+            rarest = max(rarest, w)
+    return matched, rarest, found
+
+
+@compiled("boolean(int32[::1], int64[::1], uint8[::1], int64, int64, int64, uint8[::1], uint8[::1])")
+def _is_acronym(ids, voc_off, voc, word, start, end, buf_a, buf_b):
+    """Whether the one word at `word` is the initials of the words ids[start:end], but for a letter behind, or all of them."""
+    size = run_together(ids, word, word + 1, voc_off, voc, buf_a, False)
+    n = run_together(ids, start, end, voc_off, voc, buf_b, True)
+    return (n >= 2 and size - n <= 1 and is_prefix(buf_b, 0, n, buf_a, 0, size)) or same_bytes(buf_a, 0, size, buf_b, 0, n)
+
+
+@compiled(
+    "Tuple((int64, float32))(int32[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], int64, int64, int64, int64, float32, boolean, "
+    "uint8[::1], uint8[::1], uint64[::1])"
+)
+def _as_whole(ids, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm):
+    """Level of two texts that are not alike word by word, all run together, and the bits it is worth; -1 = nothing to say.
+
+    plain : no number, letter or direction stands on one side only
+    """
+    size_a, size_b, letters_a, letters_b = 0, 0, np.uint32(0), np.uint32(0)
+    for k in range(a0, a0 + na):
+        size_a += voc_off[ids[k] + 1] - voc_off[ids[k]]
+        letters_a |= masks[ids[k]]
+    for k in range(b0, b0 + nb):
+        size_b += voc_off[ids[k] + 1] - voc_off[ids[k]]
+        letters_b |= masks[ids[k]]
+    if abs(size_a - size_b) <= 2 and n_letters_apart(letters_a, letters_b) <= 4:
+        top = min(_worth(ids, weights, a0, na), _worth(ids, weights, b0, nb))
+        ja = run_together(ids, a0, a0 + na, voc_off, voc, buf_a, False)
+        jb = run_together(ids, b0, b0 + nb, voc_off, voc, buf_b, False)
+        if same_bytes(buf_a, 0, ja, buf_b, 0, jb):
+            return CLOSE, top
+        if plain:
+            d = osa(buf_a, 0, ja, buf_b, 0, jb, pm)
+            # Two slips in one of the words: it must begin as the other does, or Garcins is Martins.
+            alike = d == 2 and min(ja, jb) >= 14
+            for k in range(na if alike and na == nb else 0):
+                alike = alike and voc[voc_off[ids[a0 + k]]] == voc[voc_off[ids[b0 + k]]]
+            if (d <= 1 and min(ja, jb) >= 6) or alike:
+                return CLOSE, max(rarest, top * np.float32(0.5))
+    if plain and na == 1 and nb > 1 and 2 <= size_a <= 6 and _is_acronym(ids, voc_off, voc, a0, b0, b0 + nb, buf_a, buf_b):
+        return ACRONYM, min(weights[ids[a0]], np.float32(10.0))
+    if plain and nb == 1 and na > 1 and 2 <= size_b <= 6 and _is_acronym(ids, voc_off, voc, b0, a0, a0 + na, buf_a, buf_b):
+        return ACRONYM, min(weights[ids[b0]], np.float32(10.0))
+    return -1, np.float32(0.0)
+
+
 @compiled(
     "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], uint64[::1], "
     "int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
@@ -110,20 +233,17 @@ def compare_phrases(
         if x < 0 or y < 0 or off[x + 1] == off[x] or off[y + 1] == off[y]:
             out[p] = -1
             continue
-        a0, a1, b0, b1 = off[x], off[x + 1], off[y], off[y + 1]
-        na, nb = a1 - a0, b1 - b0
-        top, total = np.float32(0.0), np.float32(0.0)
-        for k in range(na):
-            top = max(top, weights[ids[a0 + k]])
-            total += weights[ids[a0 + k]]
-        top += np.float32(0.4) * (total - top)
+        a0, b0 = off[x], off[y]
+        na, nb = off[x + 1] - a0, off[y + 1] - b0
         if x == y:
             out[p] = SAME
-            matched_weight[p] = top
+            matched_weight[p] = _worth(ids, weights, a0, na)
             continue
-        used_a[:na] = False
-        used_b[:nb] = False
-        matched, rarest, exact, in_order, hits, fuzzy = 0.0, np.float32(0.0), True, True, 0, 0
+        for k in range(na):
+            used_a[k] = False
+        for k in range(nb):
+            used_b[k] = False
+        matched, rarest, in_order, hits = 0.0, np.float32(0.0), True, 0
         last = -1
         for i in range(na):
             a = ids[a0 + i]
@@ -146,59 +266,16 @@ def compare_phrases(
             if not used_b[j] and cls[ids[b0 + j]] >= NUMBER:
                 lone_b += 1
                 letters += cls[ids[b0 + j]] == LETTER or cls[ids[b0 + j]] == JOINER
+        joined, near = 0, 0
         # Words that one side writes as one; before words alike, for a half is often short for the whole.
         if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
-            for side in range(2):
-                start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
-                whole = used_a if side == 0 else used_b
-                for i in range(n):
-                    word = ids[start + i]
-                    if whole[i] or cls[word] >= NUMBER:
-                        continue
-                    length = voc_off[word + 1] - voc_off[word]
-                    for j in range(m - 1):
-                        one, two = ids[apart_start + j], ids[apart_start + j + 1]
-                        size = voc_off[one + 1] - voc_off[one] + voc_off[two + 1] - voc_off[two]
-                        # A slip or two: the length differs by two at most, the letters by four.
-                        reach = 2 if min(size, length) >= 10 else 0
-                        if (
-                            abs(size - length) > reach
-                            or apart[j]
-                            or apart[j + 1]
-                            or cls[one] >= NUMBER
-                            or cls[two] >= NUMBER
-                            or n_letters_apart(masks[one] | masks[two], masks[word]) > 2 * reach
-                            or not _reads_as(ids, apart_start + j, word, voc_off, voc, buf_a, pm)
-                        ):
-                            continue
-                        whole[i] = apart[j] = apart[j + 1] = True
-                        exact = False
-                        fuzzy += 1
-                        w = min(weights[word], weights[one] + weights[two])
-                        matched += w
-                        rarest = max(rarest, w)
-                        break
-        if hits < na or hits < nb:
-            for i in range(na):
-                if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
-                    continue
-                best, at = 2, -1
-                for j in range(nb):
-                    if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
-                        continue
-                    own, other = masks[ids[a0 + i]], masks[ids[b0 + j]]
-                    if own & ~other and other & ~own and n_letters_apart(own, other) > 4:
-                        continue  # neither a slip nor an abbreviation: most pairs of words end here, without a call
-                    d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
-                    if d < best:
-                        best, at = d, j
-                if at >= 0:
-                    used_a[i] = used_b[at] = True
-                    exact = False
-                    fuzzy += 1
-                    w = min(weights[ids[a0 + i]], weights[ids[b0 + at]])
-                    matched += w
-                    rarest = max(rarest, w)
+            matched, rarest, joined = _match_joined(
+                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
+            )
+        if hits < na and hits < nb:
+            matched, rarest, near = _match_near(
+                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
+            )
         left_a, left_b, over_a, over_b, telling = 0, 0, 0.0, 0.0, 0
         for i in range(na):
             if not used_a[i]:
@@ -212,53 +289,18 @@ def compare_phrases(
                 telling += cls[ids[b0 + j]] != FILLER
         matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
         if left_a == 0 and left_b == 0:
-            out[p] = SAME if exact and in_order else CLOSE
+            out[p] = SAME if joined + near == 0 and in_order else CLOSE
             continue
         if lone_a > 0 and lone_b > 0:
             out[p] = APART if matched > 0 else DIFFERS
             continue
-        size_a, size_b, letters_a, letters_b = 0, 0, np.uint32(0), np.uint32(0)
-        for k in range(a0, a1):
-            size_a += voc_off[ids[k] + 1] - voc_off[ids[k]]
-            letters_a |= masks[ids[k]]
-        for k in range(b0, b1):
-            size_b += voc_off[ids[k] + 1] - voc_off[ids[k]]
-            letters_b |= masks[ids[k]]
-        if abs(size_a - size_b) <= 2 and n_letters_apart(letters_a, letters_b) <= 4:
-            ja = run_together(ids, a0, a1, voc_off, voc, buf_a, False)
-            jb = run_together(ids, b0, b1, voc_off, voc, buf_b, False)
-            if same_bytes(buf_a, 0, ja, buf_b, 0, jb):
-                out[p] = CLOSE
-                matched_weight[p] = top
-                continue
-            if lone_a == 0 and lone_b == 0:
-                d = osa(buf_a, 0, ja, buf_b, 0, jb, pm)
-                # Two slips in one of the words: it must begin as the other does, or Garcins is Martins.
-                alike = d == 2 and min(ja, jb) >= 14
-                for k in range(na if alike and na == nb else 0):
-                    alike = alike and voc[voc_off[ids[a0 + k]]] == voc[voc_off[ids[b0 + k]]]
-                if (d <= 1 and min(ja, jb) >= 6) or alike:
-                    out[p] = CLOSE
-                    matched_weight[p] = max(rarest, top * np.float32(0.5))
-                    continue
-        if (na == 1) != (nb == 1) and lone_a == 0 and lone_b == 0:
-            if na == 1 and size_a >= 2 and size_a <= 6:
-                ja = run_together(ids, a0, a1, voc_off, voc, buf_a, False)
-                n = run_together(ids, b0, b1, voc_off, voc, buf_b, True)
-                if (n >= 2 and ja - n <= 1 and is_prefix(buf_b, 0, n, buf_a, 0, ja)) or same_bytes(buf_a, 0, ja, buf_b, 0, n):
-                    out[p] = ACRONYM
-                    matched_weight[p] = min(top, np.float32(10.0))
-                    continue
-            if nb == 1 and size_b >= 2 and size_b <= 6:
-                jb = run_together(ids, b0, b1, voc_off, voc, buf_b, False)
-                n = run_together(ids, a0, a1, voc_off, voc, buf_a, True)
-                if (n >= 2 and jb - n <= 1 and is_prefix(buf_a, 0, n, buf_b, 0, jb)) or same_bytes(buf_a, 0, n, buf_b, 0, jb):
-                    out[p] = ACRONYM
-                    matched_weight[p] = 10.0
-                    continue
-        if hits + fuzzy == 0:
+        plain = lone_a == 0 and lone_b == 0
+        level, worth = _as_whole(ids, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm)
+        if level >= 0:
+            out[p], matched_weight[p] = level, worth
+        elif hits + joined + near == 0:
             out[p] = DIFFERS
-        elif lone_a > 0 or lone_b > 0:
+        elif not plain:
             # A letter on one side only may be a slip in a legal form; a number or a side is not.
             only = left_a == lone_a and left_b == lone_b and letters < lone_a + lone_b
             out[p] = APART if only else (SHARES if matched > over_a + over_b else DIFFERS)
