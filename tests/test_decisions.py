@@ -309,7 +309,7 @@ SITUATIONS = [
         "a stricter threshold",
         ["Ada|Quist|ada.quist@reed.example"],
         ["Ada|Quist|ada.quist@reed.example||||Rookwood"],
-        "[match]\nsame_from = 0.9999999\n",
+        "[match]\nsame_from = 0.9999999999\n",
         "review",
         "",
     ),

@@ -52,7 +52,7 @@ def quiet(_: str) -> None:
 
 def rules_of(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, the steward's own first."""
-    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why) for r in policy.rule)
+    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt) for r in policy.rule)
 
 
 def compared(policy: Policy) -> tuple[Comparison, ...]:
@@ -267,7 +267,9 @@ def fit(
     chosen, share = _sample(graded, content)
     told = Pairs(labels.left, labels.right, np.zeros(len(labels.left), np.uint32))
     taught = compare.compare(told, standards, known, wanted) if len(told) else None
-    model = weigh.fit(model, chosen, judge.barred(chosen, own, batch.columns), possible, made_by, share, taught, labels.same)
+    free = ~judge.barred(taught, own, batch.columns) if taught is not None else None
+    barred = judge.barred(chosen, own, batch.columns)
+    model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free)
     clock.step("")
     return Fitted(standards, content, wanted, tuple(passes), graded, model, found.report, sum(counts), clock.seconds)
 

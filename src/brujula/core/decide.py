@@ -179,8 +179,8 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
         outcome[spare], because[spare] = SKIP, B_TWICE
     cause = np.where(cause >= 0, cause, unsure_cause)
     p = np.append(judged.probability, 0.0)[cause]
-    # What a rule forbids or passes over is no candidate; the likeliest of the others is what may have been missed.
-    near = np.flatnonzero((left >= n_existing) & (right < n_existing) & ((judged.rule < 0) | (judged.verdict == UNSURE)))
+    # The likeliest of a row's candidates is what may have been missed; what a rule says is in its probability.
+    near = np.flatnonzero((left >= n_existing) & (right < n_existing))
     likeliest = np.zeros(n_incoming)
     np.maximum.at(likeliest, left[near] - n_existing, judged.probability[near])
     confidence = np.where(outcome == CREATE, 1.0 - likeliest, np.where(linked > 0, np.maximum(p, 0.5), p))

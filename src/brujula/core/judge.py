@@ -28,14 +28,18 @@ def judge(
 ) -> Judged:
     """Evidence, probability, rule and verdict of each pair. Evidence alone never says `different`: only a rule forbids."""
     bits, total = weigh.evidence(model, graded)
-    p = weigh.probability(model, total)
+    silence = weigh.SILENCE if any(r.verdict == "different" for r in rules) else 0.0
+    alone, p = weigh.probability(model, total), weigh.probability(model, total + silence)
     rule = rulebook.apply(rules, graded, columns)
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
-    said = np.append([VERDICTS.index(r.verdict) for r in rules], -1)[rule]
+    said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)
     # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
     held = (said == UNSURE) & (p < unsure_from)
     verdict = np.where((said >= 0) & ~held, said, verdict).astype(np.int8)
-    return Judged(graded, bits, total, p, np.where(held, -1, rule).astype(np.int32), verdict)
+    sure = 1.0 - np.append([r.doubted for r in rules], 0.0).take(rule)
+    ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
+    free = held | (rule < 0)
+    return Judged(graded, bits, total, np.where(free, p, ruled), np.where(held, -1, rule).astype(np.int32), verdict)
 
 
 def same_for_risk(probability: NDArray[np.float64], risk: float) -> float:

@@ -34,6 +34,8 @@ class Rule:
              `FIELD same last N`, either with `digits` behind, and `FIELD same day`. `or` between conditions of one line.
     unless : exceptions; each may join conditions with ` and `
     why    : the sentence the reason shows
+    doubt  : of the pairs it speaks on and the evidence takes for one, the share that are two (of a rule that says `same`, of all it
+             speaks on); the probability of a pair takes it in. None = the usual one of the verdict
     """
 
     name: str
@@ -41,8 +43,15 @@ class Rule:
     all: tuple[str, ...]
     unless: tuple[str, ...] = ()
     why: str = ""
+    doubt: float | None = None
+
+    @property
+    def doubted(self) -> float:
+        """The doubt, or the usual one."""
+        return _DOUBT[self.verdict] if self.doubt is None else self.doubt
 
 
+_DOUBT = {"same": 0.01, "none": 0.3, "unsure": 0.2, "different": 0.97}
 Columns = Mapping[str, Column]
 
 

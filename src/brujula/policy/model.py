@@ -48,8 +48,8 @@ class MatchPolicy(_Part):
     floor: float = 0.0
     changing: tuple[str, ...] = ()
     temper: float = Field(default=1.0, gt=0, le=1)
-    same_from: float = Field(default=0.95, gt=0, lt=1)
-    unsure_from: float = Field(default=0.35, gt=0, lt=1)
+    same_from: float = Field(default=0.98, gt=0, lt=1)
+    unsure_from: float = Field(default=0.5, gt=0, lt=1)
     risk: float | None = Field(default=None, gt=0, lt=0.5)
     staff: float | None = Field(default=None, ge=0, le=1)
     labels: str = ""
@@ -58,13 +58,17 @@ class MatchPolicy(_Part):
 
 
 class RulePolicy(_Part):
-    """A named condition on grades and its verdict."""
+    """A named condition on grades and its verdict.
+
+    doubt : of the pairs it speaks on and the evidence takes for one, the share that are two
+    """
 
     name: str
     verdict: Literal["same", "unsure", "different", "none"]
     all: tuple[str, ...]
     unless: tuple[str, ...] = ()
     why: str = ""
+    doubt: float | None = Field(default=None, ge=0, le=1)
 
 
 class OutcomesPolicy(_Part):
