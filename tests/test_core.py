@@ -225,6 +225,38 @@ def test_different_goes_before_all():
     assert said[rules.apply(said[:3], graded)[0]].verdict == "none"
 
 
+def _said(verdict, doubt=None):
+    return rules.Rule(verdict, verdict, ("city differs",), doubt=doubt)
+
+
+@pytest.mark.parametrize(
+    ("rule", "sure"), [(_said("different"), 0.03), (_said("different", 0.5), 0.5), (_said("unsure"), 0.8), (_said("same"), 1.0)]
+)
+def test_what_a_rule_says_is_in_the_probability(rule, sure):
+    """A pair the evidence is sure of keeps as much of its probability as the rule is not doubted; a rule that says same lifts it."""
+    judged = judge.judge(_graded([[2, 0, 1]], common=[[0.0001, 0, 0]]), _model(), [rule], 0.98, 0.5)
+    alone = weigh.probability(_model(), judged.total)
+    assert judged.probability[0] == pytest.approx(max(alone[0], 0.99) if rule.verdict == "same" else alone[0] * sure, abs=1e-6)
+
+
+def test_silence_of_rules_that_forbid_speaks_for_a_pair():
+    """Where a rule could have forbidden a pair and did not, it is likelier; where there is none to forbid, nothing changes."""
+    graded = _graded([[2, 1, -1]])
+    plain, spared = (judge.judge(graded, _model(), [_said(v)], 0.98, 0.5).probability[0] for v in ("unsure", "different"))
+    assert plain == weigh.probability(_model(), weigh.evidence(_model(), graded)[1])[0] < spared
+
+
+def test_judged_pairs_teach_how_far_a_rule_is_doubted():
+    """A rule that a person often contradicts is doubted more, one always confirmed less, one never tried as before."""
+    graded, tried = (
+        _graded([[2, 0, 1]] * 40, common=[[0.0001, 0, 0]] * 40),
+        [_said("unsure"), rules.Rule("other", "unsure", ("city blank",))],
+    )
+    wrong, right = (judge.learnt_doubts(graded, np.full(40, same), _model(), tried) for same in (False, True))
+    assert wrong[0] > 0.7 and right[0] < 0.1
+    assert wrong[1] == right[1] == pytest.approx(0.2)
+
+
 def _judged(edges):
     pairs = Pairs(
         np.array([e[0] for e in edges], np.int32), np.array([e[1] for e in edges], np.int32), np.zeros(len(edges), np.uint32)

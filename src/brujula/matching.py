@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -270,6 +270,8 @@ def fit(
     free = ~judge.barred(taught, own, batch.columns) if taught is not None else None
     barred = judge.barred(chosen, own, batch.columns)
     model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free)
+    if taught is not None:
+        model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")
     return Fitted(standards, content, wanted, tuple(passes), graded, model, found.report, sum(counts), clock.seconds)
 

@@ -11,6 +11,8 @@ from brujula.core import rules as rulebook, weigh
 from brujula.core.arrays import NONE, SAME, UNSURE, VERDICTS, Graded, Judged
 from brujula.core.rules import Columns, Rule
 
+_AS_SAID = 10.0
+
 
 def barred(graded: Graded, rules: Sequence[Rule], columns: Columns | None = None) -> NDArray[np.bool_]:
     """Pairs a rule calls different, not worth a verdict, or a person's to decide: nothing is learnt from them."""
@@ -36,10 +38,22 @@ def judge(
     # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
     held = (said == UNSURE) & (p < unsure_from)
     verdict = np.where((said >= 0) & ~held, said, verdict).astype(np.int8)
-    sure = 1.0 - np.append([r.doubted for r in rules], 0.0).take(rule)
+    sure = 1.0 - np.append([r.doubted for r in rules] if model.doubts is None else model.doubts, 0.0).take(rule)
     ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
     free = held | (rule < 0)
     return Judged(graded, bits, total, np.where(free, p, ruled), np.where(held, -1, rule).astype(np.int32), verdict)
+
+
+def learnt_doubts(
+    graded: Graded, same: NDArray[np.bool_], model: weigh.Model, rules: Sequence[Rule], columns: Columns | None = None
+) -> tuple[float, ...]:
+    """The doubt of each rule after pairs a person has judged: what the rule says counts like _AS_SAID of them."""
+    rule = rulebook.apply(rules, graded, columns)
+    alone = weigh.probability(model, weigh.evidence(model, graded)[1])
+    weight = np.where(np.array([r.verdict == "same" for r in rules] + [False]).take(rule), 1.0, alone)
+    seen = np.bincount(rule + 1, weight, len(rules) + 1)[1:]
+    two = np.bincount(rule + 1, weight * ~same, len(rules) + 1)[1:]
+    return tuple(((two + _AS_SAID * np.array([r.doubted for r in rules])) / (seen + _AS_SAID)).tolist())
 
 
 def same_for_risk(probability: NDArray[np.float64], risk: float) -> float:

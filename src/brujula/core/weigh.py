@@ -42,6 +42,7 @@ class Model:
     temper      : factor on the evidence for what dependence is left
     n_records   : records of both lists
     slope, shift: what judged pairs make of the odds, in bits: slope * (evidence + prior) + shift
+    doubts      : what judged pairs make of the doubt of each rule; None = as the rules say
     """
 
     comparisons: tuple[Comparison, ...]
@@ -56,6 +57,7 @@ class Model:
     changing: frozenset[str] = field(default_factory=frozenset)
     slope: float = 1.0
     shift: float = 0.0
+    doubts: tuple[float, ...] | None = None
 
 
 def starting(
