@@ -18,6 +18,7 @@ from brujula.core.batch import Batch, Column, Texts
 from brujula.core.candidates import content_keys
 from brujula.core.steps.text import hash_values, of_records
 from brujula.errors import InputError
+from brujula.fields.phone import last_nine
 from brujula.intake import conditions
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped, as_it_is
@@ -114,7 +115,7 @@ def _plain(values: pa.ChunkedArray, field: str) -> pa.Array:
     whole = values.combine_chunks()
     text = pc.utf8_lower(pc.utf8_trim_whitespace(pa.concat_arrays(whole.chunks) if isinstance(whole, pa.ChunkedArray) else whole))
     if field in ("phone", "mobile"):
-        return pc.replace_substring_regex(pc.replace_substring_regex(text, r"\D", ""), r"^.*(.{9})$", r"\1")
+        return last_nine(text)
     if field == "website":
         return pc.replace_substring_regex(pc.replace_substring_regex(text, r"^([a-z]+:)?/*(www\.)?", ""), r"[/?#].*$", "")
     return text
@@ -198,7 +199,7 @@ def _by_key(column: Column, field: str, batch: Batch) -> Claims:
 def _key_text(column: Column, field: str) -> pa.Array:
     text = pc.utf8_lower(column.values.arrow())
     if field in ("phone", "mobile"):
-        return pc.replace_substring_regex(pc.replace_substring_regex(text, r"\D", ""), r"^.*(.{9})$", r"\1")
+        return last_nine(text)
     return pc.replace_substring_regex(text, r"\s+", "" if field == "email" else " ")
 
 

@@ -17,6 +17,7 @@ from brujula.core.steps.text import hash_values, of_records
 from brujula.core.survive import Survivorship
 from brujula.fields import kinds
 from brujula.fields.date import iso
+from brujula.fields.phone import last_nine
 from brujula.policy.entities import blocks, kind_of
 from brujula.policy.model import Policy
 
@@ -81,8 +82,7 @@ def _spelled_alike(batch: Batch, field: str) -> Keys:
     """A key per record, equal for two spellings of one value."""
     column = batch.column(field)
     text = pc.replace_substring_regex(pc.utf8_lower(column.values.arrow()), _SPELLING[field], "")
-    if field in ("phone", "mobile"):
-        text = pc.replace_substring_regex(text, r"^.*(.{9})$", r"\1")
+    text = last_nine(text) if field in ("phone", "mobile") else text
     return of_records(hash_values(Texts.of(text)), column)
 
 

@@ -35,6 +35,13 @@ def unite(
     return parent, refused
 
 
+def roots(parent: NDArray[np.int32]) -> NDArray[np.int32]:
+    """The root that each record's chain of parents leads to."""
+    while not np.array_equal(up := parent[parent], parent):
+        parent = up
+    return parent
+
+
 def group(judged: Judged, n_records: int, content: Keys) -> Groups:
     """Join pairs judged same, the strongest first, never two groups with a pair judged different between them.
 
@@ -47,15 +54,10 @@ def group(judged: Judged, n_records: int, content: Keys) -> Groups:
     low = np.minimum(content[pairs.left[same]], content[pairs.right[same]])
     high = np.maximum(content[pairs.left[same]], content[pairs.right[same]])
     strongest = same[np.lexsort((high, low, -np.round(judged.total[same], 6), -(judged.rule[same] >= 0).astype(np.int8)))]
-    roots, refused = unite(
+    parent, refused = unite(
         (pairs.left[strongest], pairs.right[strongest]), (pairs.left[apart], pairs.right[apart]), n_records, MOST
     )
-    while True:
-        up = roots[roots]
-        if np.array_equal(up, roots):
-            break
-        roots = up
-    _, first, number = np.unique(roots, return_index=True, return_inverse=True)
+    _, first, number = np.unique(roots(parent), return_index=True, return_inverse=True)
     order = np.argsort(np.argsort(first))
     of = order[number].astype(np.int32)
     check_groups(of, n_records)

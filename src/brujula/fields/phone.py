@@ -6,6 +6,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 import pyarrow as pa
+import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
@@ -36,6 +37,11 @@ def parse(texts: Texts) -> tuple[NDArray[np.uint64], NDArray[np.int8], NDArray[n
     number, size, extension = np.zeros(n, np.uint64), np.zeros(n, np.int8), np.zeros(n, np.int32)
     kernel.parse_phones(texts.offsets, texts.data, number, size, extension, np.empty(24, np.uint8))
     return number, size, extension
+
+
+def last_nine(texts: pa.Array) -> pa.Array:
+    """The last nine digits of each text: what two spellings of one number have in common, whatever their country code or trunk zero."""
+    return pc.replace_substring_regex(pc.replace_substring_regex(texts, r"\D", ""), r"^.*(.{9})$", r"\1")
 
 
 def _key(number: NDArray[np.uint64], size: NDArray[np.int8]) -> Keys:

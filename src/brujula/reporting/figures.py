@@ -61,8 +61,8 @@ def _probabilities(plan: Plan) -> Drawn | None:
             color=MIDDLE,
         )
     axes.set_xlabel("probability that the two are one")
-    axes.legend(frameon=False, loc="upper center", fontsize=8)
-    told = f"{len(judged.probability):,} pairs that came near; the lines are where unsure and same begin; counts on a logarithmic scale"
+    axes.legend(frameon=False, ncols=2, loc="lower left", bbox_to_anchor=(0, 1), borderaxespad=0, fontsize=8)
+    told = f"{len(judged.probability):,} pairs that came near; where no rule spoke, unsure and same begin at the lines; counts on a logarithmic scale"
     return Drawn("How sure the pairs are", told, as_svg(made, "Pairs by probability"))
 
 

@@ -11,6 +11,7 @@ from brujula.errors import InputError
 from brujula.intake.read import read_list
 from brujula.loading.opened import read_summary, read_table
 from brujula.review.decisions import NAMES, Decision, contradictions, decided_now, kept, latest, read_decisions
+from brujula.review.together import parts
 
 ANSWERS = {"same": "same", "s": "same", "different": "different", "d": "different"}
 _NAME = ("prefix", "given_name", "middle_name", "family_name", "suffix")
@@ -76,18 +77,10 @@ def open_pairs(folder: Path, name: str = "review") -> list[Pair]:
 
 def cases(pairs: Sequence[Pair]) -> list[Case]:
     """Pairs that share a row or a record together; those that bear on most first, then the least certain."""
-    parent: dict[str, str] = {}
-
-    def root(x: str) -> str:
-        while parent.setdefault(x, x) != x:
-            x = parent[x]
-        return x
-
+    part = parts([(p.cells["left"], p.cells["right"]) for p in pairs])
+    together: dict[int, list[Pair]] = {}
     for p in pairs:
-        parent[root(p.cells["left"])] = root(p.cells["right"])
-    together: dict[str, list[Pair]] = {}
-    for p in pairs:
-        together.setdefault(root(p.cells["left"]), []).append(p)
+        together.setdefault(part[p.cells["left"]], []).append(p)
     found = [Case(tuple(sorted(group, key=lambda p: -p.probability))) for group in together.values()]
     return sorted(found, key=lambda c: (-c.members, min(abs(p.probability - 0.5) for p in c.pairs), c.pairs[0].line))
 

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from brujula.errors import InputError
+from brujula.review.together import parts
 
 
 @dataclass(frozen=True)
@@ -54,21 +55,12 @@ def latest(decisions: Iterable[Decision]) -> list[Decision]:
 
 def contradictions(decisions: Iterable[Decision]) -> list[str]:
     """Pairs called different that others make the same by way of a third, in words."""
-    parent: dict[str, str] = {}
-
-    def root(x: str) -> str:
-        while parent.setdefault(x, x) != x:
-            x = parent[x]
-        return x
-
     every = latest(decisions)
-    for d in every:
-        if d.verdict == "same":
-            parent[root(d.left)] = root(d.right)
+    part = parts([(d.left, d.right) for d in every if d.verdict == "same"])
     return [
         f"{d.left} and {d.right} are called different, yet other decisions make them the same"
         for d in every
-        if d.verdict == "different" and root(d.left) == root(d.right)
+        if d.verdict == "different" and part.get(d.left, d.left) == part.get(d.right, d.right)
     ]
 
 
