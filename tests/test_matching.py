@@ -38,6 +38,11 @@ CASES = [  # one existing record, one row, what must not or must happen
         "update",
     ),
     (
+        ["Bob", "Ames", "rames@harrow.example", "", "Harrow School", "", ""],
+        ["R.", "Ames", "rames@harrow.example", "", "Harrow School", "", "Birchmere"],
+        "update",
+    ),
+    (
         ["María", "García López", "", "(212) 555-0147", "", "", ""],
         ["Maria", "Garcia", "", "+1 212 555 0147", "", "", "Birchmere"],
         "update",

@@ -164,6 +164,10 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
         for k in range(b0 + 1, b1):
             if la == 1 and voc[voc_off[ids[k]]] == voc[sa] and b1 - b0 > 1:
                 return G_SIMILAR, top
+        known, letter = (b, voc[sa]) if la == 1 else (a, voc[sb])
+        for i in range(nick_off[known], nick_off[known + 1]):
+            if nick_ids[i] >> 24 == letter:
+                return G_SIMILAR, top  # R. for Bob
         return G_DIFFERS, 0
     nick = _nicknames(a, b, nick_off, nick_ids)
     if nick == 2:

@@ -102,9 +102,9 @@ _ENDINGS = ("ie", "ey", "y", "i")
 
 @cache
 def _nickname_columns(groups: tuple[tuple[str, ...], ...]) -> tuple[pa.Array, NDArray[np.int32]]:
-    """Every word of every group, and its membership."""
+    """Every word of every group, and its membership: 2 * group + (1 if it is the formal name), and the formal name's first letter from bit 24 on."""
     listed = {w for group in groups for w in group}
-    members = [(w, 2 * g + (k == 0)) for g, group in enumerate(groups) for k, w in enumerate(group)]
+    members = [(w, (ord(group[0][0]) << 24) + 2 * g + (k == 0)) for g, group in enumerate(groups) for k, w in enumerate(group)]
     # Pet names are spelled as one likes: Micky, Mickey, Mickie.
     for w, member in list(members):
         stem = next((w[: -len(e)] for e in _ENDINGS if w.endswith(e)), "")
@@ -119,7 +119,7 @@ def _nickname_hashes(groups: tuple[tuple[str, ...], ...]) -> Keys:
 
 
 def _nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
-    """Per word the groups it belongs to, as 2 * group + (1 if it is the formal name)."""
+    """Per word its memberships."""
     word, member = _nickname_columns(groups)
     index = words.vocabulary.arrow()
     at = pc.index_in(word, value_set=index) if len(index) else pa.nulls(len(word), pa.int32())
