@@ -36,6 +36,15 @@ def test_osa_equals_its_twin(a, b):
     assert _both(edits.osa, a, b) == reference.osa(a, b)
 
 
+@pytest.mark.parametrize(("at", "size"), [(3, 700), (600, 700), (699, 700)])
+def test_osa_of_very_long_texts(at, size):
+    """A letter changed or added is one edit, however long the text and wherever it stands, and nothing is read behind its end."""
+    text = "abcd" * (size // 4)
+    assert _both(edits.osa, text, text[:at] + "x" + text[at + 1 :]) == 1
+    assert _both(edits.osa, text, text + "x") == 1
+    assert _both(edits.osa, text, text) == 0
+
+
 @given(st.text("abcdr", max_size=60), st.text("abcdr", max_size=60))
 def test_jaro_winkler_equals_its_twin(a, b):
     """Bit-parallel and flag-by-flag similarities agree."""

@@ -105,9 +105,7 @@ class Plan:
 
     def action_label(self, action: NDArray[np.int64]) -> pa.Array:
         """`A1`, ...; blank for none (-1) and for actions that would change nothing."""
-        number = np.append(self.live, 0)[action]
-        labels = np.concatenate([[""], np.char.add("A", np.arange(1, int(self.live.max(initial=0)) + 1).astype(str))])
-        return pa.array(labels[number], pa.large_string())
+        return _labels("A", np.append(self.live, 0).take(action))
 
     @cached_property
     def group_label(self) -> pa.Array:
@@ -121,8 +119,7 @@ class Plan:
         big = np.flatnonzero(size > 1)
         rank = np.zeros(len(size), np.int64)
         rank[big[np.argsort(first[big], kind="stable")]] = np.arange(1, len(big) + 1)
-        labels = np.concatenate([[""], np.char.add("G", np.arange(1, len(big) + 1).astype(str))])
-        return pa.array(labels[rank[group]], pa.large_string())
+        return _labels("G", rank.take(group))
 
     @cached_property
     def _names(self) -> pa.Array:
@@ -205,11 +202,14 @@ class Plan:
             _TOGETHER: pa.array(together, pa.large_string()).take(pa.array(which.reshape(-1))),
         }
         # Few kinds of sentences: each is made once, and filled in for its rows.
-        case = np.stack([self.outcome, self.decided.because, other >= 0, pair >= 0, cause >= 0], axis=1).astype(np.int8)
-        cases, of_case = np.unique(case, axis=0, return_inverse=True)
+        facts = (self.outcome, self.decided.because, other >= 0, pair >= 0, cause >= 0)
+        case = np.zeros(n, np.int64)
+        for fact in facts:
+            case = (case << 8) | fact.astype(np.int64)
         texts, order = [], []
-        for number, (code, why, named, worded, linked) in enumerate(cases.tolist()):
-            rows = np.flatnonzero(of_case.reshape(-1) == number)
+        for one in np.unique(case).tolist():
+            rows = np.flatnonzero(case == one)
+            code, why, named, worded, linked = (int(fact[rows[0]]) for fact in facts)
             sentence = self._sentence(code, why, _NAME if named else "", _WORDS if worded else "", bool(linked))
             parts = [
                 fillings[x].take(pa.array(rows)) if x in fillings else pa.array([x], pa.large_string()).take(pa.array(rows * 0))
@@ -524,6 +524,13 @@ class Plan:
         from brujula.loading.folder import write_plan
 
         return write_plan(self, Path(folder))
+
+
+def _labels(letter: str, number: NDArray[np.int64]) -> pa.Array:
+    """The letter with each number behind it; blank for 0."""
+    every = pa.array(np.arange(1, int(number.max(initial=0)) + 1)).cast(pa.large_string())
+    every = pc.binary_join_element_wise(pa.scalar(letter, pa.large_string()), every, pa.scalar("", pa.large_string()))
+    return pa.concat_arrays([pa.array([""], pa.large_string()), every]).take(pa.array(number))
 
 
 def _joined(names: pa.Array, record: NDArray[np.int32], owner: NDArray[Any], n: int) -> pa.Array:
