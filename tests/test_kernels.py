@@ -2,6 +2,7 @@
 
 import subprocess
 import sys
+from pathlib import Path
 
 import numpy as np
 import pyarrow as pa
@@ -10,7 +11,7 @@ from hypothesis import given, strategies as st
 
 from brujula.core.batch import Batch, Column
 from brujula.core.group import unite
-from brujula.core.kernels import cluster, edits
+from brujula.core.kernels import cluster, edits, ready
 from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.phrases import MAX_WORDS
 from brujula.fields import kinds
@@ -91,6 +92,20 @@ def test_second_process_compiles_nothing():
         subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() for _ in range(2)
     ]
     assert runs[1] == "0"
+
+
+def test_compiling_is_said_once(tmp_path, monkeypatch):
+    """A second run says nothing, though the files were touched; with another numba they are compiled again."""
+    monkeypatch.setenv("NUMBA_CACHE_DIR", str(tmp_path))
+    monkeypatch.setattr(ready, "_HALVES", (("members",),))
+    said = []
+    ready.compile_kernels(said.append)
+    Path(ready.__file__).touch()
+    ready.compile_kernels(said.append)
+    assert len(said) == 1
+    monkeypatch.setattr(ready, "version", lambda _: "0.0")
+    ready.compile_kernels(said.append)
+    assert len(said) == 2
 
 
 @given(st.lists(st.sampled_from(["elm", "12", "apt", "oak", "suite", "b"]), max_size=90))

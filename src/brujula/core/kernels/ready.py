@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
+import re
 import subprocess
 import sys
 from collections.abc import Callable
-from importlib.util import find_spec
+from importlib.metadata import version
 from pathlib import Path
 
 _PACKAGE = __name__.rpartition(".")[0]
+_HERE = Path(__file__).parent
+_MARK = "brujula-kernels"
 # Two processes at once. Each begins with what the other needs later, and finds that in the cache when it gets there.
 _HALVES = (
     ("edits", "contact", "phrases", "streets", "evidence", "members", "cluster"),
@@ -18,20 +22,26 @@ _HALVES = (
 
 
 def is_compiled() -> bool:
-    """Whether numba's disk cache has been filled for this version of the kernels."""
-    spec = find_spec(f"{_PACKAGE}.names")
-    if spec is None or spec.origin is None:
-        return True
-    source = Path(spec.origin)
-    found = [f for place in _caches(source) for f in place.glob("names.compare_names-*.nbi")]
-    return any(f.stat().st_mtime >= source.stat().st_mtime for f in found)
+    """Whether these kernels were compiled here before, by this numba, for this processor."""
+    wanted = _mark()
+    return any((place / _MARK).is_file() and (place / _MARK).read_text() == wanted for place in _places())
 
 
-def _caches(source: Path) -> list[Path]:
-    """Where numba keeps what it compiled: where its variable says, else beside the kernels or in the user's cache folder."""
+def _places() -> list[Path]:
+    """Where numba keeps what it compiled: where its variable says, else beside the kernels or, where it may not write there, at home."""
     chosen = os.environ.get("NUMBA_CACHE_DIR")
-    root = Path(chosen) if chosen else Path.home() / ".cache" / "numba"
-    return list(root.glob(f"{source.parent.name}_*")) + ([] if chosen else [source.parent / "__pycache__"])
+    return [Path(chosen)] if chosen else [_HERE / "__pycache__", Path.home() / ".cache" / "numba"]
+
+
+def _mark() -> str:
+    """What compiled code depends on, as a digest."""
+    digest = hashlib.sha256(f"{sys.version} {version('numba')}".encode())
+    for source in sorted(_HERE.glob("*.py")):
+        digest.update(source.read_bytes())
+    cpu = Path("/proc/cpuinfo")
+    flags = re.search(r"^(flags|Features)\s*:.*$", cpu.read_text(), re.MULTILINE) if cpu.is_file() else None
+    digest.update((flags[0] if flags else "").encode())
+    return digest.hexdigest()
 
 
 def compile_kernels(say: Callable[[str], None]) -> None:
@@ -39,8 +49,15 @@ def compile_kernels(say: Callable[[str], None]) -> None:
     if is_compiled():
         return
     say("First run on this machine: compiling the comparison kernels, once. This takes about 15 seconds.")
-    for process in [_import(half) for half in _HALVES]:
-        process.wait()
+    if any(process.wait() for process in [_import(half) for half in _HALVES]):
+        return
+    for place in _places():
+        try:
+            place.mkdir(parents=True, exist_ok=True)
+            (place / _MARK).write_text(_mark())
+        except OSError:
+            continue
+        return
 
 
 def _import(modules: tuple[str, ...]) -> subprocess.Popen[bytes]:
