@@ -11,7 +11,7 @@ from brujula.errors import InputError
 from brujula.intake.read import read_list
 from brujula.loading.opened import read_summary, read_table
 from brujula.review.decisions import NAMES, Decision, contradictions, decided_now, kept, latest, read_decisions
-from brujula.review.together import parts
+from brujula.review.linked import parts
 
 ANSWERS = {"same": "same", "s": "same", "different": "different", "d": "different"}
 _NAME = ("prefix", "given_name", "middle_name", "family_name", "suffix")

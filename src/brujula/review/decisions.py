@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from brujula.errors import InputError
-from brujula.review.together import parts
+from brujula.review.linked import parts
 
 
 @dataclass(frozen=True)
