@@ -1,6 +1,8 @@
 """The map of the code is true, the public names are listed, adding a kind takes one file."""
 
 import re
+import subprocess
+import sys
 from pathlib import Path
 
 import numpy as np
@@ -70,3 +72,9 @@ def test_a_new_kind_keeps_the_contract():
     """A made-up kind of one class passes the contract suite."""
     check_kind(Colour(), ["red", "blue"])
     assert len(Column.of(pa.array(["red", "red"])).values) == 1
+
+
+def test_a_review_does_not_wait_for_the_kernels():
+    """What shows and takes answers is read in without the compiler."""
+    code = "import sys, brujula.review.cases, brujula.review.terminal; print('numba' in sys.modules)"
+    assert subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout.strip() == "False"

@@ -269,7 +269,7 @@ def fit(
     taught = compare.compare(told, standards, known, wanted) if len(told) else None
     free = ~judge.barred(taught, own, batch.columns) if taught is not None else None
     barred = judge.barred(chosen, own, batch.columns)
-    model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free)
+    model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own))
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")

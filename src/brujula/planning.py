@@ -124,8 +124,7 @@ class Plan:
     @cached_property
     def _names(self) -> pa.Array:
         """Ids of the records, `row N` of the rows, and "" behind them."""
-        rows = pa.array(np.arange(1, self.batch.n_incoming + 1)).cast(pa.large_string())
-        rows = pc.binary_join_element_wise(pa.scalar("row", pa.large_string()), rows, pa.scalar(" ", pa.large_string()))
+        rows = glued("row ", pa.array(np.arange(1, self.batch.n_incoming + 1)).cast(pa.large_string()))
         return pa.concat_arrays([self.ids.cast(pa.large_string()), rows, pa.array([""], pa.large_string())])
 
     def name_of(self, record: NDArray[np.int32]) -> pa.Array:
@@ -528,8 +527,7 @@ class Plan:
 
 def _labels(letter: str, number: NDArray[np.int64]) -> pa.Array:
     """The letter with each number behind it; blank for 0."""
-    every = pa.array(np.arange(1, int(number.max(initial=0)) + 1)).cast(pa.large_string())
-    every = pc.binary_join_element_wise(pa.scalar(letter, pa.large_string()), every, pa.scalar("", pa.large_string()))
+    every = glued(letter, pa.array(np.arange(1, int(number.max(initial=0)) + 1)).cast(pa.large_string()))
     return pa.concat_arrays([pa.array([""], pa.large_string()), every]).take(pa.array(number))
 
 

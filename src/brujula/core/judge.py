@@ -12,12 +12,18 @@ from brujula.core.arrays import NONE, SAME, UNSURE, VERDICTS, Graded, Judged
 from brujula.core.rules import Columns, Rule
 
 _AS_SAID = 10.0
+_SILENCE = 1.5
 
 
 def barred(graded: Graded, rules: Sequence[Rule], columns: Columns | None = None) -> NDArray[np.bool_]:
     """Pairs a rule calls different, not worth a verdict, or a person's to decide: nothing is learnt from them."""
     verdicts = np.array([VERDICTS.index(r.verdict) for r in rules] + [SAME])
     return np.asarray(verdicts[rulebook.apply(rules, graded, columns)] != SAME)
+
+
+def silence(rules: Sequence[Rule]) -> float:
+    """Bits that a pair gains by no rule speaking on it: rules that forbid name most pairs that look alike and are two."""
+    return _SILENCE if any(r.verdict == "different" for r in rules) else 0.0
 
 
 def judge(
@@ -30,8 +36,7 @@ def judge(
 ) -> Judged:
     """Evidence, probability, rule and verdict of each pair. Evidence alone never says `different`: only a rule forbids."""
     bits, total = weigh.evidence(model, graded)
-    silence = weigh.SILENCE if any(r.verdict == "different" for r in rules) else 0.0
-    alone, p = weigh.probability(model, total), weigh.probability(model, total + silence)
+    alone, p = weigh.probability(model, total), weigh.probability(model, total + silence(rules))
     rule = rulebook.apply(rules, graded, columns)
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
     said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)

@@ -129,10 +129,6 @@ def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray
     return bits, total
 
 
-SILENCE = 1.5
-"""Bits that a pair gains by no rule speaking on it, where there are rules that forbid: they name most pairs that look alike and are two."""
-
-
 def probability(model: Model, total: NDArray[np.float64]) -> NDArray[np.float64]:
     """Probability of each pair from its evidence and the prior."""
     return 1.0 / (1.0 + np.exp2(-np.clip(model.slope * (total + model.prior) + model.shift, -60, 60)))
@@ -148,6 +144,7 @@ def fit(
     labelled: Graded | None = None,
     same: NDArray[np.bool_] | None = None,
     free: NDArray[np.bool_] | None = None,
+    silence: float = 0.0,
 ) -> Model:
     """Refine m and the prior by expectation maximisation over the candidates.
 
@@ -157,6 +154,7 @@ def fit(
     made_by    : uint32[n_comparisons], the passes that use the comparison; a pair found by those alone does not count for it
     labelled, same : pairs a person has judged; each that is the same counts like _LABEL pairs the fit is sure of
     free       : those of them no rule speaks on: probabilities are fitted to these
+    silence    : bits these gain by that
     """
     taught = labelled.take(same) if labelled is not None and same is not None else None
     counted = [
@@ -183,13 +181,13 @@ def fit(
         prior = float(np.log2(matches / max(n_possible - matches, matches)))
         model = replace(model, m=tuple(tables), prior=prior)
     if labelled is not None and same is not None and free is not None and free.any():
-        model = _calibrated(model, labelled.take(free), same[free])
+        model = _calibrated(model, labelled.take(free), same[free], silence)
     return model
 
 
-def _calibrated(model: Model, labelled: Graded, same: NDArray[np.bool_]) -> Model:
+def _calibrated(model: Model, labelled: Graded, same: NDArray[np.bool_], silence: float) -> Model:
     """The model with slope and shift fitted to judged pairs by logistic regression (Platt 1999), held near 1 and 0 while they are few."""
-    x = np.clip(evidence(model, labelled)[1] + SILENCE + model.prior, -30, 30) * np.log(2.0)
+    x = np.clip(evidence(model, labelled)[1] + silence + model.prior, -30, 30) * np.log(2.0)
     hold = np.array([_HOLD * 10.0, _HOLD])
 
     design, w = np.stack([x, np.ones_like(x)], axis=1), np.array([1.0, 0.0])

@@ -77,8 +77,8 @@ def open_pairs(folder: Path, name: str = "review") -> list[Pair]:
 
 def cases(pairs: Sequence[Pair]) -> list[Case]:
     """Pairs that share a row or a record together; those that bear on most first, then the least certain."""
-    part = parts([(p.cells["left"], p.cells["right"]) for p in pairs])
-    together: dict[int, list[Pair]] = {}
+    part = parts((p.cells["left"], p.cells["right"]) for p in pairs)
+    together: dict[str, list[Pair]] = {}
     for p in pairs:
         together.setdefault(part[p.cells["left"]], []).append(p)
     found = [Case(tuple(sorted(group, key=lambda p: -p.probability))) for group in together.values()]

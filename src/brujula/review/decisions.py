@@ -56,7 +56,7 @@ def latest(decisions: Iterable[Decision]) -> list[Decision]:
 def contradictions(decisions: Iterable[Decision]) -> list[str]:
     """Pairs called different that others make the same by way of a third, in words."""
     every = latest(decisions)
-    part = parts([(d.left, d.right) for d in every if d.verdict == "same"])
+    part = parts((d.left, d.right) for d in every if d.verdict == "same")
     return [
         f"{d.left} and {d.right} are called different, yet other decisions make them the same"
         for d in every
