@@ -17,13 +17,14 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
-from brujula.core.steps.text import hash_values, of_records, without, word_set
+from brujula.core.steps.text import fold, hash_values, of_records, without, word_set
 
 _SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
 _PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
 _NOBODY = """test none noemail nomail no na unknown x xx xxx email mail abc asdf null a noreply nobody fake dummy""".split()
 _HOLLOW = "^(" + "|".join(rf"{word}(\+[^@]*)?@{word}\." for word in _NOBODY) + ")"
-_DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME = range(7)
+_DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME, _NAMED = range(8)
+_PEOPLE = ("given_name", "family_name", "full_name")
 
 
 @cache
@@ -40,7 +41,7 @@ def _slips() -> tuple[pa.Array, pa.Array]:
 
 
 class Mailboxes(NamedTuple):
-    """Mail addresses of n records; keys are 0 where blank."""
+    """Mail addresses of n records; keys are 0 where blank. names : what the records say people are called."""
 
     codes: NDArray[np.int32]
     texts: Texts
@@ -54,6 +55,7 @@ class Mailboxes(NamedTuple):
     shares: NDArray[np.float32]
     local_shares: NDArray[np.float32]
     domain_shares: NDArray[np.float32]
+    names: tuple[Column, ...]
 
 
 def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
@@ -103,6 +105,7 @@ class Email(Kind):
                 Level("same numbered name before the @", "close", 0.02, 0.00002, rare=True),
                 Level("misspelled", "close", 0.04, 0.000004),
                 Level("same", "same", 0.61, 0.00003, rare=True),
+                Level("their name before the @", "partial", 0.02, 0.0004, rare=True),
             ),
         ),
     )
@@ -165,6 +168,7 @@ class Email(Kind):
             shares(full),
             shares(local_key),
             shares(domain_key),
+            tuple(batch.column(part) for part in _PEOPLE),
         )
 
     def counts(self, standard: Mailboxes) -> tuple[Counts, Counts]:
@@ -210,6 +214,26 @@ class Email(Kind):
         local = np.flatnonzero(local)
         out[rest[local]] = np.where(s.numbered[a[local]], _NUMBERED, _LOCAL)
         common[rest[local]] = np.maximum(s.local_shares[a[local]], s.local_shares[b[local]])
+        alike = local[~s.numbered[a[local]]]
+        out[rest[alike[_is_own_name(s, a[alike])]]] = _NAMED
         typo = rest[near & ~by_role & ~s.role.take(b)]
         out[typo], common[typo] = _TYPO, 0
         return {"email": Compared(out, common)}
+
+
+def _is_own_name(s: Mailboxes, records: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Whether the part before the @ is made of the record's name (ada.quist, aquist, ada, aq): then whoever bears the name may have it."""
+    local = pc.replace_substring_regex(s.texts.arrow().take(pa.array(s.codes[records])), r"@.*$|[^a-z]", "")
+    found = pc.less_equal(pc.utf8_length(local), 2).to_numpy(zero_copy_only=False)
+    letters = np.asarray(local.to_numpy(zero_copy_only=False), np.str_)
+    for column in s.names:
+        own = column.take(records)
+        words = fold(own.values)
+        for nth in range(3):
+            at = words.offsets[:-1] + nth
+            spelled = words.vocabulary.arrow().take(pa.array(words.ids[at[at < words.offsets[1:]]]))
+            word = np.full(len(own.values) + 1, "", letters.dtype)
+            word[:-1][at < words.offsets[1:]] = spelled.to_numpy(zero_copy_only=False)
+            named = word[own.codes]
+            found |= (np.strings.str_len(named) >= 3) & (np.strings.find(letters, named) >= 0)
+    return found

@@ -234,6 +234,8 @@ def keys(names: Names) -> dict[str, Keys]:
     kernel.first_words(names.off, names.ids, names.n_given, names.cls, given, family, last)
     hashes, sounds = np.append(names.words.hashes, np.uint64(0)), np.append(names.words.sounds, np.uint64(0))
     low_sound, high_sound = np.minimum(sounds[given], sounds[family]), np.maximum(sounds[given], sounds[family])
+    # Who goes by one name only is looked for by it.
+    low_sound = np.where((low_sound == 0) & names.whole, high_sound, low_sound)
     every_sound = np.append(join_keys(low_sound, high_sound), np.uint64(0))
     given, family, last = given[:n], family[:n], last[:n]
     voc = names.words.vocabulary
