@@ -17,7 +17,7 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel
 from brujula.core.kernels.streets import NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
-from brujula.core.steps import phrases
+from brujula.core.steps import one_cell, phrases
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
@@ -80,6 +80,10 @@ class Addresses(NamedTuple):
 _BY_THE_RIVER = r"(?i)^\s*(.{4,}?)[ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter)[ -].+$"
 
 
+_COUNTIES = """greater london | greater manchester | west midlands | merseyside | tyne and wear | west yorkshire | south yorkshire | north yorkshire |
+    east yorkshire | east riding of yorkshire | east sussex | west sussex | berkshire | bedfordshire | cheshire | lanarkshire | ayrshire | aberdeenshire |
+    mid glamorgan | south glamorgan | west glamorgan | county down | county antrim | county durham"""
+_STREETS_ONLY = "st ave rd blvd dr ln pkwy hwy r c cta pso ul al imp ch via vle cso pza".split()
 _ONE_TIER = ("US", "CA", "AU", "DE", "MX", "BR", "IN")
 
 
@@ -218,6 +222,50 @@ def _street_synonyms() -> dict[str, str]:
     return {w: head for head, *members in tables.groups("street_words") for w in members}
 
 
+@cache
+def _places() -> one_cell.Places:
+    """What the tables know of the words of an address written in one cell."""
+    parts = [*pycountry.subdivisions]
+    names = pc.replace_substring_regex(pa.array([r.name for r in parts], pa.large_string()), r" *[\[(].*$", "")
+    names = _joined(Texts.of(names)).to_pylist()
+    states = [r for r in parts if r.country_code in ("US", "CA", "AU")]
+    codes = [r.code.split("-")[1].lower() for r in states]
+    spelled = _joined(Texts.of([r.name for r in states])).to_pylist()
+    # St. Paul, Orme Heights and West Orme are towns: words that streets share with them tell nothing.
+    words = {w for head, *members in tables.groups("street_words") if head in _STREETS_ONLY for w in (head, *members)}
+    streets = pa.array(sorted(w for w in words if len(w) > 2 or w == "rd"), pa.large_string())
+
+    def listed(values: pa.Array) -> one_cell.Known:
+        return lambda text: pc.is_in(_joined(Texts.of(pc.fill_null(text, ""))), value_set=values).to_numpy(zero_copy_only=False)
+
+    def has_street_word(text: pa.Array) -> NDArray[np.bool_]:
+        words = fold(Texts.of(pc.fill_null(text, "")))
+        plain = words.vocabulary.arrow()
+        named = pc.or_(pc.is_in(plain, value_set=streets), pc.match_substring_regex(plain, "(strasse|str|straat|gasse|weg|gatan|vej|veien)$"))
+        at = np.repeat(np.arange(len(words)), np.diff(words.offsets))
+        return np.bincount(at[named.to_numpy(zero_copy_only=False)[words.ids]], minlength=len(words)) > 0
+
+    joined = _joined(Texts.of([c.strip() for c in _COUNTIES.split("|")])).to_pylist()
+    inside = pa.array(
+        [f"{r.country_code} {word}" for r, name in zip(parts, names, strict=True) for word in (name, r.code.split("-")[1].lower())],
+        pa.large_string(),
+    )
+
+    def within(country: pa.Array, region: pa.Array) -> NDArray[np.bool_]:
+        words, codes = _country_table()
+        code = codes.take(pc.index_in(_joined(Texts.of(pc.fill_null(country, ""))), value_set=words))
+        both = pc.binary_join_element_wise(code, _joined(Texts.of(pc.fill_null(region, ""))), pa.scalar(" ", pa.large_string()))
+        return pc.is_in(both, value_set=inside).to_numpy(zero_copy_only=False)
+
+    return one_cell.Places(
+        listed(_country_table()[0]),
+        listed(pa.array([*codes, *spelled], pa.large_string())),
+        listed(pa.array([*names, *joined, *_regions()], pa.large_string())),
+        within,
+        has_street_word,
+    )
+
+
 class PostalAddress(Kind):
     """Street words in several languages, house number, unit, city by any of its names, postal code, region, country."""
 
@@ -288,7 +336,8 @@ class PostalAddress(Kind):
 
     def standardise(self, batch: Batch, identity: Identity) -> Addresses:
         """Street taken apart; city, postal code, region and country as keys."""
-        street = batch.column("street")
+        columns = one_cell.apart({part: batch.column(part) for part in self.parts}, _places, self.clean)
+        street = columns["street"]
         classes = dict.fromkeys(_UNITS, UNIT_MARKER) | {"#": UNIT_MARKER} | dict.fromkeys(_street_synonyms().values(), TYPE)
         words = fold(street.values)
         text = words.vocabulary.arrow()
@@ -311,11 +360,11 @@ class PostalAddress(Kind):
         whole = phrases.keys(spoken)[0]
         number, unit = of_records(number, street), of_records(unit, street)
         street_key = join_keys(whole, number)
-        towns = batch.column("city")
+        towns = columns["city"]
         towns = Column(letters_for_digits(towns.values), towns.codes)
         city_texts, city = _mapped(towns, _city_table)
         brief = Column(Texts.of(pc.replace_substring_regex(towns.values.arrow(), _BY_THE_RIVER, r"\1")), towns.codes)
-        postal_column = batch.column("postal_code")
+        postal_column = columns["postal_code"]
         code = pc.replace_substring_regex(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
         code = pc.replace_substring_regex(code, r"^([0-9]{5})[0-9]{4}$", r"\1")
         area = pc.utf8_slice_codeunits(code, 0, 3)
@@ -324,15 +373,15 @@ class PostalAddress(Kind):
             spoken,
             number,
             unit,
-            batch.column("city").codes,
+            columns["city"].codes,
             city_texts,
             city,
             _mapped(brief, _city_table)[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
-            _mapped(batch.column("region"), _region_table)[1],
-            _mapped(batch.column("region"), _state_table, known_only=True)[1],
-            _mapped(batch.column("country"), _country_table, known_only=True)[1],
+            _mapped(columns["region"], _region_table)[1],
+            _mapped(columns["region"], _state_table, known_only=True)[1],
+            _mapped(columns["country"], _country_table, known_only=True)[1],
             street_key,
             shares(street_key),
             shares(city),

@@ -1,0 +1,155 @@
+"""Addresses that stand in one cell (12 Mill Street, Orme, TX 75272) taken apart, for comparing only."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.batch import Column, Texts
+
+PARTS = ("street", "city", "region", "postal_code", "country")
+_BRITISH, _CANADIAN = r"[A-Za-z]{1,2}\d[A-Za-z\d]? ?\d[A-Za-z]{2}", r"[A-Za-z]\d[A-Za-z] ?\d[A-Za-z]\d"
+_FIVE = r"\d{5}(?:-\d{3,4})?|\d{6}|\d{3}-\d{4}"
+_AHEAD = r"(?:\d{4} ?[A-Z]{2}|\d{4,6}|\d{2}-\d{3}|\d{3} \d{2}|\d{5}-\d{3,4}|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2})"
+_NO_DIGIT = r"\pL[^,\d]*"
+
+_COUNTRY = rf"^(?P<rest>.+), (?P<country>{_NO_DIGIT})$"
+# 12 Mill Street Orme US 75272: where the town begins nobody can tell.
+_COUNTRY_CODE = rf"^(?P<rest>[^,]*.*?) (?P<country>[A-Z]{{2}}) (?:[A-Z]{{1,3}}-)?(?P<postal_code>{_FIVE}|\d[\d -]{{2,8}}\d|{_BRITISH}|{_CANADIAN}|\d{{4}} ?[A-Z]{{2}})$"
+# Hauptstraße 5, 80331 München; 3 rue Haute, F-75011 Paris; Via Alta 1, 20121 Milano (MI)
+_CODE_AHEAD = rf"^(?:(?P<street>.*?[^, ]),? )?(?:[A-Z]{{1,3}}-)?(?P<postal_code>{_AHEAD}) (?P<city>\pL[^,\d(]*?)(?:,? \(?(?P<region>[A-Z]{{2}})\)?)?$"
+# Orme, TX 75272; Orme LS1 4AP; Sydney NSW 2000
+_CODE_BEHIND = rf"^(?P<rest>.*\pL)[, ]+(?P<postal_code>{_FIVE}|{_BRITISH}|{_CANADIAN}|\d{{3}} \d{{2}}|\d{{2}}-\d{{3}}|\d{{4}} [A-Z]{{2}})$"
+_AUSTRALIAN = r"^(?P<rest>.+ [A-Z]{2,3}),? (?P<postal_code>\d{4})$"
+_REGION_CODE = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}?),? (?:- )?(?P<region>[A-Z]{{2,3}})$"
+_REGION_NAME = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}), (?P<region>{_NO_DIGIT})$"
+_COUNTY = rf"^(?P<street>.*\d[^,]*), (?P<city>{_NO_DIGIT}), (?P<region>{_NO_DIGIT})$"
+_TOWN = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT})$"
+
+Known = Callable[..., NDArray[np.bool_]]
+
+
+@dataclass(frozen=True)
+class Places:
+    """What is known of words in addresses; each gives a flag per text.
+
+    country, state, region : whether it names a country, a state of a country where addresses end in states, any part of any country
+    within : whether the second text names a part of the country the first one names
+    street : whether it has a word that streets are called by
+    """
+
+    country: Known
+    state: Known
+    region: Known
+    within: Known
+    street: Known
+
+
+def apart(columns: Mapping[str, Column], places: Callable[[], Places], clean: Callable[[Column], Column]) -> dict[str, Column]:
+    """The columns of PARTS, with the parts of streets that hold a whole address where a record has neither city nor postal code.
+
+    places : what is known of words; asked for where there is something to read
+    clean : makes values blank that say nothing
+    Cost: a few regular expressions per distinct street of such records that has a comma, or ends in a code.
+    """
+    street = columns["street"]
+    lone = (columns["city"].codes < 0) & (columns["postal_code"].codes < 0) & street.filled
+    used = np.zeros(len(street.values), bool)
+    used[street.codes[lone]] = True
+    used[used] = pc.match_substring_regex(
+        street.values.arrow().filter(pa.array(used)), r"[,;\r\n|]|\d[\dA-Za-z -]{2,}( \pL+)?$"
+    ).to_numpy(zero_copy_only=False)
+    if not used.any():
+        return dict(columns)
+    text = pc.replace_substring_regex(street.values.arrow().filter(pa.array(used)), r"\s*[,;\r\n|]\s*", ", ")
+    text = pc.utf8_trim(pc.replace_substring_regex(text, r"\s+", " "), characters=" ,.")
+    reading = _Reading(pc.replace_substring_regex(text, r"^(\d+ ?[A-Za-z]?), ", r"\1 "))
+    _read(reading, places())
+    whole = reading.done
+    at = np.full(len(used), -1)
+    at[np.flatnonzero(used)[whole]] = np.arange(int(whole.sum()))
+    split = np.where(lone, np.append(at, -1)[street.codes], -1)
+    found = {part: clean(Column.of(reading.found[part].filter(pa.array(whole)))) for part in PARTS}
+    return {part: _with(columns[part], found[part], split, part == "street") for part in PARTS}
+
+
+@dataclass
+class _Reading:
+    """Texts being read from behind: what is left of each, the parts found, and which are read to their beginning."""
+
+    text: pa.Array
+    found: dict[str, pa.Array] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.found = {part: pa.nulls(len(self.text), pa.large_string()) for part in PARTS}
+        self.done = np.zeros(len(self.text), bool)
+
+    def has(self, part: str) -> NDArray[np.bool_]:
+        """Which texts have shown the part."""
+        return np.asarray(pc.is_valid(self.found[part]).to_numpy(zero_copy_only=False))
+
+    def take(self, layout: str, chosen: NDArray[np.bool_], fits: Callable[[dict[str, pa.Array]], NDArray[np.bool_]]) -> None:
+        """Take the parts a layout names from the chosen texts it fits; a layout without `rest` reads a text to its beginning."""
+        rows = np.flatnonzero(chosen & ~self.done)
+        read = pc.extract_regex(self.text.take(pa.array(rows)), layout)
+        parts = {f.name: pc.struct_field(read, f.name) for f in read.type}
+        hit = pc.is_valid(read).to_numpy(zero_copy_only=False) & fits(parts)
+        rows, mask = rows[hit], np.zeros(len(self.text), bool)
+        mask[rows] = True
+        for part, values in parts.items():
+            values = values.filter(pa.array(hit))
+            values = pc.if_else(pc.equal(values, ""), pa.scalar(None, values.type), values)
+            if part == "rest":
+                self.text = pc.replace_with_mask(self.text, pa.array(mask), values)
+            else:
+                self.found[part] = pc.replace_with_mask(self.found[part], pa.array(mask), values.cast(pa.large_string()))
+        if "rest" not in parts:
+            self.done |= mask
+
+
+def _read(reading: _Reading, known: Places) -> None:
+    """Country, then postal code, then region and city from behind; what is left is the street."""
+    every = np.ones(len(reading.text), bool)
+
+    def code_of_country(parts: dict[str, pa.Array]) -> NDArray[np.bool_]:
+        # DE is Delaware or Germany: where both are possible it says nothing.
+        return known.country(parts["country"]) & ~known.state(parts["country"])
+
+    def behind_region(parts: dict[str, pa.Array]) -> NDArray[np.bool_]:
+        before = pc.struct_field(pc.extract_regex(pc.fill_null(parts["rest"], ""), "^.*, (?P<last>[^,]+)$"), "last")
+        return known.country(parts["country"]) & (~known.state(parts["country"]) | known.within(parts["country"], before))
+
+    reading.take(_COUNTRY, every, behind_region)
+    reading.take(_COUNTRY_CODE, ~reading.has("country"), code_of_country)
+
+    def is_town(parts: dict[str, pa.Array]) -> NDArray[np.bool_]:
+        return ~known.street(parts["city"])
+
+    coded = reading.has("postal_code")
+    # 12345 Broadway begins as 12345 Orme does: only a country behind tells.
+    begins = pc.match_substring_regex(reading.text, rf"^{_AHEAD} \pL").to_numpy(zero_copy_only=False)
+    reading.take(_CODE_AHEAD, ~coded & (~begins | reading.has("country")), is_town)
+    comma = pc.match_substring(reading.text, ",").to_numpy(zero_copy_only=False)
+    behind = ~coded & (comma | reading.has("country"))
+    reading.take(_CODE_BEHIND, behind, lambda parts: np.ones(len(parts["rest"]), bool))
+    reading.take(_AUSTRALIAN, behind & ~reading.has("postal_code"), lambda parts: np.ones(len(parts["rest"]), bool))
+    placed = (reading.has("postal_code") | reading.has("country")) & ~coded
+    reading.take(_REGION_CODE, ~coded, lambda parts: is_town(parts) & (placed[every & ~coded & ~reading.done] | known.state(parts["region"])))
+    reading.take(_REGION_NAME, placed, lambda parts: is_town(parts) & known.region(parts["region"]))
+    reading.take(_REGION_NAME, ~coded, lambda parts: is_town(parts) & known.state(parts["region"]))
+    reading.take(_COUNTY, placed, lambda parts: is_town(parts) & ~known.street(parts["region"]))
+    reading.take(_TOWN, placed, is_town)
+    reading.take(r"^(?P<street>.+)$", placed | coded, lambda parts: np.ones(len(parts["street"]), bool))
+
+
+def _with(column: Column, parts: Column, split: NDArray[np.int64], anyway: bool) -> Column:
+    """The column with the value split[r] of parts (-1 = none) for the records r that have no value of their own, or for all of them."""
+    codes = np.append(parts.codes, np.int32(-1))[split]
+    codes = np.where(codes >= 0, codes + len(column.values), -1)
+    codes = np.where((split >= 0) & (anyway | ((column.codes < 0) & (codes >= 0))), codes, column.codes)
+    return Column(Texts.of(pa.concat_arrays([column.values.arrow(), parts.values.arrow()])), codes.astype(np.int32))
