@@ -269,11 +269,20 @@ def fit(
     taught = compare.compare(told, standards, known, wanted) if len(told) else None
     free = ~judge.barred(taught, own, batch.columns) if taught is not None else None
     barred = judge.barred(chosen, own, batch.columns)
-    model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own))
+    least = max(0.5 * _uncontradicted(chosen, barred, known[ENTITIES[batch.entity].identifying]), 0.5)
+    model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own), least)
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")
     return Fitted(standards, content, wanted, tuple(passes), graded, model, found.report, sum(counts), clock.seconds)
+
+
+def _uncontradicted(graded: Graded, barred: NDArray[np.bool_], naming: Kind) -> int:
+    """Records that bear the very name of another which nothing they have says is not theirs."""
+    fields = {c.field for c in naming.comparisons if any(x.rare for x in c.levels)}
+    grades, named = graded.grades(), [f for f, c in enumerate(graded.comparisons) if c.field in fields]
+    alike = (grades[:, named] == GRADES.index("same")).all(axis=1) & ~(grades == GRADES.index("differs")).any(axis=1)
+    return len(np.unique(graded.pairs.left[alike & ~barred])) if named else 0
 
 
 def _possible(batch: Batch) -> float:

@@ -145,6 +145,7 @@ def fit(
     same: NDArray[np.bool_] | None = None,
     free: NDArray[np.bool_] | None = None,
     silence: float = 0.0,
+    least: float = 0.5,
 ) -> Model:
     """Refine m and the prior by expectation maximisation over the candidates.
 
@@ -155,6 +156,8 @@ def fit(
     labelled, same : pairs a person has judged; each that is the same counts like _LABEL pairs the fit is sure of
     free       : those of them no rule speaks on: probabilities are fitted to these
     silence    : bits these gain by that
+    least      : as many true pairs there are at least. With little but names to go by, few true pairs make names weigh too little to find
+                 more of them: the rounds would run down to none
     """
     taught = labelled.take(same) if labelled is not None and same is not None else None
     counted = [
@@ -177,7 +180,7 @@ def fit(
             tables.append(
                 _monotone((sums + _PRIOR_TRUE * start) / (sums.sum() + _PRIOR_TRUE), model.u[f], comparison, model.n_records)
             )
-        matches = max(whole.sum() / _SCALE / share, 0.5) + 0.5
+        matches = max(whole.sum() / _SCALE / share, least) + 0.5
         prior = float(np.log2(matches / max(n_possible - matches, matches)))
         model = replace(model, m=tuple(tables), prior=prior)
     if labelled is not None and same is not None and free is not None and free.any():

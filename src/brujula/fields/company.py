@@ -17,7 +17,7 @@ from brujula.core.kernels.phrases import APART, DIRECTION, FILLER, LEGAL, SHARES
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
-from brujula.core.steps.sharing import Counts, shares
+from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.text import of_records, without
 
 _NONE = {
@@ -124,13 +124,16 @@ class Company(Kind):
                 Level("acronym", "partial", 0.015, 0.0006, unit=True),
                 Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
                 Level("spelled differently", "close", 0.11, 0.0002, rare=True, unit=True),
-                Level("same", "same", 0.68, 0.0003, rare=True, unit=True),
+                Level("same", "same", 0.68, 0.00005, rare=True, unit=True),
             ),
         ),
     )
     examples = (
         Example({"account": "Harrow Ltd t/a The Red Reed"}, {"account": "The Red Reed"}, {"company": "same"}),
         Example({"account": "Harrow Branch E Inc."}, {"account": "Harrow Branch A Inc."}, {"company": "differs"}),
+        Example({"account": "PJSC Harrow"}, {"account": "Harrow, Public Joint Stock Company"}, {"company": "same"}),
+        Example({"account": "Harrow Reed A-S"}, {"account": "Harrow Reed A/S"}, {"company": "same"}),
+        Example({"account": "Harrow spol. s r.o."}, {"account": "Harrow s.r.o."}, {"company": "same"}),
         Example({"account": "Harrow Sp. z o.o."}, {"account": "Harrow"}, {"company": "same"}),
         Example({"account": "Harrow Reed Works, Inc."}, {"account": "The Harrow Reed Works LLC"}, {"company": "same"}),
         Example({"account": "Harrow Intl. Svcs"}, {"account": "Harrow International Services"}, {"company": "same"}),
@@ -156,7 +159,8 @@ class Company(Kind):
         spoken = phrases.parse(column, *_tables(), dotted="/")
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
-        return Companies(spoken, trading, np.append(latin, True)[column.codes], whole, rare, second, shares(whole))
+        common = _firms(whole, batch) if batch.entity == "account" else shares(whole)
+        return Companies(spoken, trading, np.append(latin, True)[column.codes], whole, rare, second, common)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -210,10 +214,44 @@ class Company(Kind):
         return {"company": Compared(out, common)}
 
 
+_ELSE = ("website", "phone", "email", "street", "city", "postal_code")
+
+
+def _firms(whole: Keys, batch: Batch) -> NDArray[np.float32]:
+    """Per account, how many accounts that differ in more than the name bear its name, as a share of all: copies of one do not make a name common."""
+    beside = np.ones(len(batch), np.uint64)
+    for number, field in enumerate(_ELSE):
+        salt = np.uint64((131**number) * 0x9E3779B97F4A7C15 % (1 << 64) | 1)
+        beside += (batch.column(field).codes.astype(np.int64) + 1).astype(np.uint64) * salt
+    return (owners(whole, beside) / np.float32(max(len(batch), 1))).astype(np.float32)
+
+
+_FORMS = (
+    (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
+    (r"\s*\(?haftungsbeschr(ä|ae)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
+    (r"\bsp\.?\s*z\.?\s*o\.?\s*o\b", " sp zoo"),
+    (r"\bspol\.?\s*s\.?\s*r\.?\s*o\b", " sro"),
+    (r"\s(a-s|a\.?\s?ş\.?)$", " as"),
+    (r"\bltd\.?\s*(şti|sti)\b", " ltd"),
+    (r"\bs\.\s?coop\b", " scoop"),
+    (r"\bges(ellschaft|\.)?\s?m\.?\s?b\.?\s?h\b", " gmbh"),
+    (r"\b(public |open |closed )?joint[ -]stock company\b", " jsc "),
+    (r"\blimited liability (company|partnership)\b", " llc "),
+    (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
+)
+"""Legal forms that brackets, a lone letter or their place hide from the table of forms, and what stands for each."""
+
+
 def _plain_forms(column: Column) -> Column:
-    """Legal forms that brackets or a lone letter hide from the table of forms: (P) Ltd, UG (haftungsbeschränkt)."""
-    text = pc.replace_substring_regex(column.values.arrow(), r"(?i)\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1")
-    return Column(Texts.of(pc.replace_substring_regex(text, r"(?i)\s*\(?haftungsbeschr(ä|ae)nkt\)?", "")), column.codes)
+    """Names with hidden legal forms spelled as the table of forms has them."""
+    text = column.values.arrow()
+    odd = pc.match_substring_regex(text, "(?i)" + "|".join(form for form, _ in _FORMS))
+    if not pc.any(odd).as_py():
+        return column
+    mended = text.filter(odd)
+    for form, meant in _FORMS:
+        mended = pc.replace_substring_regex(mended, f"(?i){form}", meant)
+    return Column(Texts.of(pc.replace_with_mask(text, odd, mended)), column.codes)
 
 
 def _trading_names(column: Column) -> tuple[Column, NDArray[np.int32]]:

@@ -224,7 +224,7 @@ class Email(Kind):
 def _is_own_name(s: Mailboxes, records: NDArray[np.int32]) -> NDArray[np.bool_]:
     """Whether the part before the @ is made of the record's name (ada.quist, aquist, ada, aq): then whoever bears the name may have it."""
     local = pc.replace_substring_regex(s.texts.arrow().take(pa.array(s.codes[records])), r"@.*$|[^a-z]", "")
-    found = pc.less_equal(pc.utf8_length(local), 2).to_numpy(zero_copy_only=False)
+    found = np.array(pc.less_equal(pc.utf8_length(local), 2).to_numpy(zero_copy_only=False), bool)
     letters = np.asarray(local.to_numpy(zero_copy_only=False), np.str_)
     for column in s.names:
         own = column.take(records)

@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cache
 from typing import Any, NamedTuple
 
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
-import pycountry
 from numpy.typing import NDArray
 
-from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel
 from brujula.core.kernels.streets import NUMERAL, TYPE, UNIT_MARKER, parse_streets
@@ -22,6 +19,7 @@ from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, without
+from brujula.tables.places import city_table, country_table, joined, places, region_table, state_table, street_synonyms
 
 _UNITS = [
     "suite",
@@ -80,118 +78,7 @@ class Addresses(NamedTuple):
 _BY_THE_RIVER = r"(?i)^\s*(.{4,}?)[ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter)[ -].+$"
 
 
-_COUNTIES = """greater london | greater manchester | west midlands | merseyside | tyne and wear | west yorkshire | south yorkshire | north yorkshire |
-    east yorkshire | east riding of yorkshire | east sussex | west sussex | berkshire | bedfordshire | cheshire | lanarkshire | ayrshire | aberdeenshire |
-    mid glamorgan | south glamorgan | west glamorgan | county down | county antrim | county durham"""
-_STREETS_ONLY = "st ave rd blvd dr ln pkwy hwy r c cta pso ul al imp ch via vle cso pza".split()
-_ONE_TIER = ("US", "CA", "AU", "DE", "MX", "BR", "IN")
-
-
-@cache
-def _countries() -> dict[str, str]:
-    """Folded country names and codes to the ISO 3166 two-letter code."""
-    found: dict[str, str] = {}
-    for country in pycountry.countries:
-        for value in (
-            country.name,
-            country.alpha_2,
-            country.alpha_3,
-            getattr(country, "common_name", ""),
-            getattr(country, "official_name", ""),
-        ):
-            if value:
-                found[value.lower().replace(" ", "").replace(",", "")] = country.alpha_2
-    for code, names in {
-        "US": "usa unitedstates unitedstatesofamerica america eeuu estadosunidos etatsunis",
-        "GB": "uk england scotland wales northernireland greatbritain britain unitedkingdom",
-        "DE": "deutschland alemania allemagne ger",
-        "ES": "espana spanien",
-        "FR": "frankreich francia",
-        "IT": "italia",
-        "NL": "ned holland thenetherlands nederland",
-        "PL": "polska",
-        "BR": "brasil",
-        "MX": "mexico mejico",
-        "CH": "sui schweiz suisse svizzera",
-        "AT": "osterreich",
-        "BE": "belgie belgique",
-        "CZ": "czechrepublic",
-        "SE": "sverige",
-        "DK": "danmark den",
-        "NO": "norge",
-        "FI": "suomi",
-        "PT": "portugal por",
-        "TR": "turkey turkiye",
-        "RU": "russia",
-        "KR": "southkorea korea",
-        "VN": "vietnam",
-        "IR": "iran",
-        "TW": "taiwan",
-        "BO": "bolivia",
-        "VE": "venezuela",
-        "SY": "syria",
-        "TZ": "tanzania",
-        "MD": "moldova",
-        "LA": "laos",
-        "IN": "bharat",
-        "CA": "kanada",
-        "CN": "prc chinaprc",
-    }.items():
-        found |= dict.fromkeys(names.split(), code)
-    return found
-
-
-@cache
-def _regions() -> dict[str, str]:
-    """Folded names and codes of regions to one code; a code used in several countries stays one."""
-    found: dict[str, str] = {}
-    for region in pycountry.subdivisions:
-        code = region.code.split("-")[1].lower()
-        found.setdefault(code, code)
-        if region.country_code in ("US", "CA", "AU", "DE", "MX", "BR", "IT", "ES", "IN"):
-            plain = fold(Texts.of([region.name]))
-            name = "".join(pc.take(plain.vocabulary.arrow(), pa.array(plain.ids)).to_pylist())
-            found[name] = code
-    found |= {"bayern": "by", "bavaria": "by", "cdmx": "cmx", "ciudaddemexico": "cmx", "ny": "ny", "newyorkstate": "ny"}
-    return found
-
-
-def _joined(texts: Texts) -> pa.Array:
-    """Each text's folded words run together."""
-    words = fold(texts)
-    if len(words.vocabulary) == 0:
-        return texts.arrow()
-    spelled = words.vocabulary.arrow().take(pa.array(words.ids))
-    return pc.binary_join(pa.LargeListArray.from_arrays(pa.array(words.offsets), spelled), pa.scalar("", pa.large_string()))
-
-
 Table = Callable[[], tuple[pa.Array, pa.Array]]
-
-
-def _arrows(table: dict[str, str]) -> tuple[pa.Array, pa.Array]:
-    return pa.array(list(table), pa.large_string()), pa.array(list(table.values()), pa.large_string())
-
-
-@cache
-def _country_table() -> tuple[pa.Array, pa.Array]:
-    return _arrows(_countries())
-
-
-@cache
-def _region_table() -> tuple[pa.Array, pa.Array]:
-    return _arrows(_regions())
-
-
-@cache
-def _state_table() -> tuple[pa.Array, pa.Array]:
-    """Regions of countries that have one kind of them only: two of these that differ are two places, in whatever spelling."""
-    states = {r.code.split("-")[1].lower() for r in pycountry.subdivisions if r.country_code in _ONE_TIER}
-    return _arrows({word: code for word, code in _regions().items() if code in states})
-
-
-@cache
-def _city_table() -> tuple[pa.Array, pa.Array]:
-    return _arrows({w: head for head, *members in tables.groups("place_words") for w in members})
 
 
 def _mapped(column: Column, table: Table, known_only: bool = False) -> tuple[Texts, Keys]:
@@ -199,7 +86,7 @@ def _mapped(column: Column, table: Table, known_only: bool = False) -> tuple[Tex
 
     known_only : what the table does not know gets no key
     """
-    plain = _joined(column.values)
+    plain = joined(column.values)
     words, meanings = table()
     at = pc.index_in(plain, value_set=words)
     meant = meanings.take(at) if len(plain) else plain
@@ -211,59 +98,17 @@ def country_codes(values: pa.ChunkedArray) -> pa.ChunkedArray:
     """ISO 3166 code of each country name or code; blank where it is none known."""
     plain = values.combine_chunks().dictionary_encode()
     plain = plain.combine_chunks() if isinstance(plain, pa.ChunkedArray) else plain
-    known = _countries()
-    words = _joined(Texts.of(plain.dictionary))
-    codes = pa.array([known.get(w, "") for w in words.to_pylist()], pa.large_string())
+    words, meant = country_table()
+    codes = pc.fill_null(meant.take(pc.index_in(joined(Texts.of(plain.dictionary)), value_set=words)), "")
     return pa.chunked_array([codes.take(plain.indices)])
 
 
-@cache
-def _street_synonyms() -> dict[str, str]:
-    return {w: head for head, *members in tables.groups("street_words") for w in members}
-
-
-@cache
-def _places() -> one_cell.Places:
-    """What the tables know of the words of an address written in one cell."""
-    parts = [*pycountry.subdivisions]
-    names = pc.replace_substring_regex(pa.array([r.name for r in parts], pa.large_string()), r" *[\[(].*$", "")
-    names = _joined(Texts.of(names)).to_pylist()
-    states = [r for r in parts if r.country_code in ("US", "CA", "AU")]
-    codes = [r.code.split("-")[1].lower() for r in states]
-    spelled = _joined(Texts.of([r.name for r in states])).to_pylist()
-    # St. Paul, Orme Heights and West Orme are towns: words that streets share with them tell nothing.
-    words = {w for head, *members in tables.groups("street_words") if head in _STREETS_ONLY for w in (head, *members)}
-    streets = pa.array(sorted(w for w in words if len(w) > 2 or w == "rd"), pa.large_string())
-
-    def listed(values: pa.Array) -> one_cell.Known:
-        return lambda text: pc.is_in(_joined(Texts.of(pc.fill_null(text, ""))), value_set=values).to_numpy(zero_copy_only=False)
-
-    def has_street_word(text: pa.Array) -> NDArray[np.bool_]:
-        words = fold(Texts.of(pc.fill_null(text, "")))
-        plain = words.vocabulary.arrow()
-        named = pc.or_(pc.is_in(plain, value_set=streets), pc.match_substring_regex(plain, "(strasse|str|straat|gasse|weg|gatan|vej|veien)$"))
-        at = np.repeat(np.arange(len(words)), np.diff(words.offsets))
-        return np.bincount(at[named.to_numpy(zero_copy_only=False)[words.ids]], minlength=len(words)) > 0
-
-    joined = _joined(Texts.of([c.strip() for c in _COUNTIES.split("|")])).to_pylist()
-    inside = pa.array(
-        [f"{r.country_code} {word}" for r, name in zip(parts, names, strict=True) for word in (name, r.code.split("-")[1].lower())],
-        pa.large_string(),
-    )
-
-    def within(country: pa.Array, region: pa.Array) -> NDArray[np.bool_]:
-        words, codes = _country_table()
-        code = codes.take(pc.index_in(_joined(Texts.of(pc.fill_null(country, ""))), value_set=words))
-        both = pc.binary_join_element_wise(code, _joined(Texts.of(pc.fill_null(region, ""))), pa.scalar(" ", pa.large_string()))
-        return pc.is_in(both, value_set=inside).to_numpy(zero_copy_only=False)
-
-    return one_cell.Places(
-        listed(_country_table()[0]),
-        listed(pa.array([*codes, *spelled], pa.large_string())),
-        listed(pa.array([*names, *joined, *_regions()], pa.large_string())),
-        within,
-        has_street_word,
-    )
+def parts_of(values: pa.ChunkedArray) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
+    """Which values hold more of an address than a street, and their street, city, region, postal code and country (null = none)."""
+    coded = pc.utf8_trim_whitespace(values.cast(pa.large_string())).combine_chunks().dictionary_encode()
+    coded = coded.combine_chunks() if isinstance(coded, pa.ChunkedArray) else coded
+    whole, parts = one_cell.read(coded.dictionary, places)
+    return whole[coded.indices.to_numpy()], {part: found.take(coded.indices) for part, found in parts.items()}
 
 
 class PostalAddress(Kind):
@@ -322,11 +167,18 @@ class PostalAddress(Kind):
             {"street": "same", "place": "close"},
         ),
         Example({"street": "Weststraße 113"}, {"street": "Weststr. 113"}, {"street": "same"}),
+        Example({"street": "Weststraße113"}, {"street": "Weststr. 113"}, {"street": "same"}),
         Example({"street": "12 Mill St"}, {"street": "14 Mill St"}, {"street": "partial"}),
         Example({"street": "12 Mill St", "city": "Orme"}, {"street": "12 Mill St", "city": "Pinecrest"}, {"street": "differs"}),
         Example({"street": "Calle Larios, 18"}, {"street": "C/ Larios 18"}, {"street": "same"}),
         Example({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, {"place": "close"}),
         Example({"city": "Portland", "region": "OR"}, {"city": "Portland", "region": "Maine"}, {"place": "differs"}),
+        Example(
+            {"street": "12 Mill Street, Suite 4, Orme, TX 75272, USA"},
+            {"street": "12 Mill St #4", "city": "Orme", "postal_code": "75272"},
+            {"street": "same", "place": "same"},
+        ),
+        Example({"street": "Weststraße 113, 80331 München"}, {"street": "Weststr. 113", "city": "Munich"}, {"place": "close"}),
         Example({"postal_code": "55101-2201"}, {"postal_code": "55101"}, {"place": "close"}),
     )
 
@@ -336,9 +188,9 @@ class PostalAddress(Kind):
 
     def standardise(self, batch: Batch, identity: Identity) -> Addresses:
         """Street taken apart; city, postal code, region and country as keys."""
-        columns = one_cell.apart({part: batch.column(part) for part in self.parts}, _places, self.clean)
-        street = columns["street"]
-        classes = dict.fromkeys(_UNITS, UNIT_MARKER) | {"#": UNIT_MARKER} | dict.fromkeys(_street_synonyms().values(), TYPE)
+        columns = one_cell.apart({part: batch.column(part) for part in self.parts}, places, self.clean)
+        street = _numbers_apart(columns["street"])
+        classes = dict.fromkeys(_UNITS, UNIT_MARKER) | {"#": UNIT_MARKER} | dict.fromkeys(street_synonyms().values(), TYPE)
         words = fold(street.values)
         text = words.vocabulary.arrow()
         cls = words.lookup(classes)
@@ -352,9 +204,9 @@ class PostalAddress(Kind):
         ids = np.zeros(int(off[-1]), np.int32)
         parse_streets(words.offsets, words.ids, cls, words.hashes, number, unit, off, ids, True)
         # Westring and Westringstrasse differ; Weststraße, Weststr. and Weststrasse do not.
-        concepts = phrases.concept_of(words, _street_synonyms(), "strasse|straat|str", "st")
+        concepts = phrases.concept_of(words, street_synonyms(), "strasse|straat|str", "st")
         weights = np.where(
-            np.isin(concepts, np.unique(hash_values(Texts.of(sorted(set(_street_synonyms().values())))))), 0.5, 6.0
+            np.isin(concepts, np.unique(hash_values(Texts.of(sorted(set(street_synonyms().values())))))), 0.5, 6.0
         ).astype(np.float32)
         spoken = phrases.Phrases(street.codes, words, off, ids, np.zeros(len(cls), np.int32), concepts, weights, len(batch))
         whole = phrases.keys(spoken)[0]
@@ -362,7 +214,7 @@ class PostalAddress(Kind):
         street_key = join_keys(whole, number)
         towns = columns["city"]
         towns = Column(letters_for_digits(towns.values), towns.codes)
-        city_texts, city = _mapped(towns, _city_table)
+        city_texts, city = _mapped(towns, city_table)
         brief = Column(Texts.of(pc.replace_substring_regex(towns.values.arrow(), _BY_THE_RIVER, r"\1")), towns.codes)
         postal_column = columns["postal_code"]
         code = pc.replace_substring_regex(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
@@ -376,12 +228,12 @@ class PostalAddress(Kind):
             columns["city"].codes,
             city_texts,
             city,
-            _mapped(brief, _city_table)[1],
+            _mapped(brief, city_table)[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
-            _mapped(columns["region"], _region_table)[1],
-            _mapped(columns["region"], _state_table, known_only=True)[1],
-            _mapped(columns["country"], _country_table, known_only=True)[1],
+            _mapped(columns["region"], region_table)[1],
+            _mapped(columns["region"], state_table, known_only=True)[1],
+            _mapped(columns["country"], country_table, known_only=True)[1],
             street_key,
             shares(street_key),
             shares(city),
@@ -396,6 +248,14 @@ class PostalAddress(Kind):
         """Two comparisons: street, and place (city, postal code, region, country together, for each implies the next)."""
         place = _compare_place(standard, left, right)
         return {"street": _compare_street(standard, left, right, place.levels), "place": place}
+
+
+def _numbers_apart(street: Column) -> Column:
+    """Streets whose number ran into the name (Weststraße12) with a space between."""
+    text = street.values.arrow()
+    if not pc.any(pc.match_substring_regex(text, r"\pL{4}\d")).as_py():
+        return street
+    return Column(Texts.of(pc.replace_substring_regex(text, r"(\pL{4})(\d)", r"\1 \2")), street.codes)
 
 
 def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]) -> Compared:

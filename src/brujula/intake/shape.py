@@ -12,7 +12,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.errors import PolicyError
-from brujula.fields.postal_address import country_codes
+from brujula.fields.postal_address import country_codes, parts_of
 from brujula.intake import case, damage, mapping, people, several, streets
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
@@ -21,14 +21,6 @@ from brujula.problems import Problem
 
 _MANY = ("notes", "tags")  # fields that several columns may go to
 _AUTO = {
-    "street": (
-        ("city", "postal_code"),
-        (
-            r"^(?P<street>.+?),\s*(?P<city>[^,]+?),?\s+(?P<region>[A-Z]{2})\.?,?\s+(?P<postal_code>\d{5}(?:-\d{4})?)(?:,?\s+(?P<country>USA|US|United States))?$",
-            r"^(?P<street>.+?),\s*(?P<city>[^,\d]+?),?\s+(?P<postal_code>[A-Z]{1,2}\d[A-Z\d]?\s*\d[A-Z]{2})(?:,\s*(?P<country>[^,\d]+))?$",
-            r"^(?P<street>.+?),\s*(?P<postal_code>(?:[A-Z]{1,2}-)?\d{4,5}|\d{2}-\d{3}|\d{4}\s?[A-Z]{2}|\d{3} \d{2})\s+(?P<city>[^,\d]+?)(?:,\s*(?P<country>[^,\d]+))?$",
-        ),
-    ),
     "city": (
         ("postal_code",),
         (
@@ -152,7 +144,7 @@ def _taken_apart(
     values: dict[str, pa.ChunkedArray], fields: dict[str, str], entity: str
 ) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
     """Cells that hold several fields, as most of a column's do, taken apart; the others stay whole in the column's field."""
-    values, fields, notes = dict(values), dict(fields), []
+    values, fields, notes = _address_apart(values, fields)
     for field, (absent, patterns) in _AUTO.items():
         if field not in values or any(f in values for f in absent):
             continue
@@ -176,6 +168,26 @@ def _taken_apart(
         fields |= dict.fromkeys(parts, column)
         notes.append(f'column "{column}" taken apart into {", ".join(parts)}')
     return values, fields, notes
+
+
+def _address_apart(
+    values: dict[str, pa.ChunkedArray], fields: dict[str, str]
+) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
+    """A street that holds whole addresses, as most of its cells do, taken apart; the other cells stay whole."""
+    values, fields = dict(values), dict(fields)
+    if "street" not in values or "city" in values or "postal_code" in values:
+        return values, fields, []
+    sample = values["street"].slice(0, 2_000)
+    sample = sample.filter(pc.not_equal(pc.utf8_trim_whitespace(sample), ""))
+    if len(sample) <= 3 or parts_of(sample)[0].mean() < _FITS:
+        return values, fields, []
+    whole, parts = parts_of(values["street"])
+    column = fields["street"]
+    parts["street"] = pc.if_else(pa.array(whole), parts["street"], values["street"].combine_chunks())
+    found = {f: pc.fill_null(v, "") for f, v in parts.items() if f not in values or f == "street"}
+    found = {f: v for f, v in found.items() if f == "street" or pc.any(pc.not_equal(v, "")).as_py()}
+    values |= {f: pa.chunked_array([v]) for f, v in found.items()}
+    return values, fields | dict.fromkeys(found, column), [f'column "{column}" taken apart into {", ".join(found)}']
 
 
 def _extracted(values: pa.ChunkedArray, pattern: str) -> dict[str, pa.Array]:

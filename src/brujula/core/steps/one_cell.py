@@ -19,18 +19,24 @@ _AHEAD = r"(?:\d{4} ?[A-Z]{2}|\d{4,6}|\d{2}-\d{3}|\d{3} \d{2}|\d{5}-\d{3,4}|[A-Z
 _NO_DIGIT = r"\pL[^,\d]*"
 
 _COUNTRY = rf"^(?P<rest>.+), (?P<country>{_NO_DIGIT})$"
+_EITHER = r"^(?P<rest>.+), (?P<country>[A-Z]{2})$"
 # 12 Mill Street Orme US 75272: where the town begins nobody can tell.
 _COUNTRY_CODE = rf"^(?P<rest>[^,]*.*?) (?P<country>[A-Z]{{2}}) (?:[A-Z]{{1,3}}-)?(?P<postal_code>{_FIVE}|\d[\d -]{{2,8}}\d|{_BRITISH}|{_CANADIAN}|\d{{4}} ?[A-Z]{{2}})$"
 # Hauptstraße 5, 80331 München; 3 rue Haute, F-75011 Paris; Via Alta 1, 20121 Milano (MI)
-_CODE_AHEAD = rf"^(?:(?P<street>.*?[^, ]),? )?(?:[A-Z]{{1,3}}-)?(?P<postal_code>{_AHEAD}) (?P<city>\pL[^,\d(]*?)(?:,? \(?(?P<region>[A-Z]{{2}})\)?)?$"
+_CODE_AHEAD = rf"^(?:(?P<street>.*?[^, ]),? )?(?:[A-Z]{{1,3}}-)?(?P<postal_code>{_AHEAD}) (?P<city>\pL[^,\d(]{{2,}}?)(?:,? \(?(?P<region>[A-Z]{{2}})\)?)?$"
 # Orme, TX 75272; Orme LS1 4AP; Sydney NSW 2000
-_CODE_BEHIND = rf"^(?P<rest>.*\pL)[, ]+(?P<postal_code>{_FIVE}|{_BRITISH}|{_CANADIAN}|\d{{3}} \d{{2}}|\d{{2}}-\d{{3}}|\d{{4}} [A-Z]{{2}})$"
+_CODE_BEHIND = (
+    rf"^(?P<rest>.*\pL)[, ]+(?P<postal_code>{_FIVE}|{_BRITISH}|{_CANADIAN}|\d{{3}} \d{{2}}|\d{{2}}-\d{{3}}|\d{{4}} [A-Z]{{2}})$"
+)
 _AUSTRALIAN = r"^(?P<rest>.+ [A-Z]{2,3}),? (?P<postal_code>\d{4})$"
-_REGION_CODE = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}?),? (?:- )?(?P<region>[A-Z]{{2,3}})$"
+_REGION_CODE = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}?),? (?:- )?(?P<region>[A-Z]{{2,4}})$"
 _REGION_NAME = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}), (?P<region>{_NO_DIGIT})$"
 _COUNTY = rf"^(?P<street>.*\d[^,]*), (?P<city>{_NO_DIGIT}), (?P<region>{_NO_DIGIT})$"
+# Two names and no number may be a town and its region, or a house and its town.
+_TWO_NAMES = rf"^(?P<first>{_NO_DIGIT}), {_NO_DIGIT}$"
 _TOWN = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT})$"
 
+Parts = dict[str, pa.Array]
 Known = Callable[..., NDArray[np.bool_]]
 
 
@@ -61,21 +67,31 @@ def apart(columns: Mapping[str, Column], places: Callable[[], Places], clean: Ca
     lone = (columns["city"].codes < 0) & (columns["postal_code"].codes < 0) & street.filled
     used = np.zeros(len(street.values), bool)
     used[street.codes[lone]] = True
-    used[used] = pc.match_substring_regex(
-        street.values.arrow().filter(pa.array(used)), r"[,;\r\n|]|\d[\dA-Za-z -]{2,}( \pL+)?$"
-    ).to_numpy(zero_copy_only=False)
-    if not used.any():
+    values = street.values.arrow().filter(pa.array(used))
+    whole, parts = read(values, places) if len(values) else (np.zeros(0, bool), {})
+    if not whole.any():
         return dict(columns)
-    text = pc.replace_substring_regex(street.values.arrow().filter(pa.array(used)), r"\s*[,;\r\n|]\s*", ", ")
-    text = pc.utf8_trim(pc.replace_substring_regex(text, r"\s+", " "), characters=" ,.")
-    reading = _Reading(pc.replace_substring_regex(text, r"^(\d+ ?[A-Za-z]?), ", r"\1 "))
-    _read(reading, places())
-    whole = reading.done
-    at = np.full(len(used), -1)
+    at = np.full(len(used) + 1, -1)
     at[np.flatnonzero(used)[whole]] = np.arange(int(whole.sum()))
-    split = np.where(lone, np.append(at, -1)[street.codes], -1)
-    found = {part: clean(Column.of(reading.found[part].filter(pa.array(whole)))) for part in PARTS}
+    split = np.where(lone, at[street.codes], -1)
+    found = {part: clean(Column.of(parts[part].filter(pa.array(whole)))) for part in PARTS}
     return {part: _with(columns[part], found[part], split, part == "street") for part in PARTS}
+
+
+def read(texts: pa.Array, places: Callable[[], Places]) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
+    """Which texts hold more of an address than a street, and the PARTS of each text (null where it has none)."""
+    n = len(texts)
+    hopeful = pc.match_substring_regex(texts, r"[,;\r\n|]|\d[\dA-Za-z -]{2,}( \pL+)?$|^\D+$")
+    whole = hopeful.to_numpy(zero_copy_only=False).copy()
+    parts = {part: pa.nulls(n, pa.large_string()) for part in PARTS}
+    if whole.any():
+        text = pc.replace_substring_regex(texts.filter(hopeful), r"\s*[,;\r\n|]\s*", ", ")
+        text = pc.utf8_trim(pc.replace_substring_regex(text, r"\s+", " "), characters=" ,.")
+        reading = _Reading(pc.replace_substring_regex(text, r"^(\d{1,4} ?[A-Za-z]?), ", r"\1 "))
+        _read(reading, places())
+        whole[whole] = reading.done
+        parts = {part: pc.replace_with_mask(parts[part], hopeful, reading.found[part]) for part in PARTS}
+    return whole, parts
 
 
 @dataclass
@@ -93,7 +109,7 @@ class _Reading:
         """Which texts have shown the part."""
         return np.asarray(pc.is_valid(self.found[part]).to_numpy(zero_copy_only=False))
 
-    def take(self, layout: str, chosen: NDArray[np.bool_], fits: Callable[[dict[str, pa.Array]], NDArray[np.bool_]]) -> None:
+    def take(self, layout: str, chosen: NDArray[np.bool_], fits: Callable[[Parts], NDArray[np.bool_]]) -> None:
         """Take the parts a layout names from the chosen texts it fits; a layout without `rest` reads a text to its beginning."""
         rows = np.flatnonzero(chosen & ~self.done)
         read = pc.extract_regex(self.text.take(pa.array(rows)), layout)
@@ -106,7 +122,7 @@ class _Reading:
             values = pc.if_else(pc.equal(values, ""), pa.scalar(None, values.type), values)
             if part == "rest":
                 self.text = pc.replace_with_mask(self.text, pa.array(mask), values)
-            else:
+            elif part in self.found:
                 self.found[part] = pc.replace_with_mask(self.found[part], pa.array(mask), values.cast(pa.large_string()))
         if "rest" not in parts:
             self.done |= mask
@@ -114,37 +130,48 @@ class _Reading:
 
 def _read(reading: _Reading, known: Places) -> None:
     """Country, then postal code, then region and city from behind; what is left is the street."""
-    every = np.ones(len(reading.text), bool)
 
-    def code_of_country(parts: dict[str, pa.Array]) -> NDArray[np.bool_]:
-        # DE is Delaware or Germany: where both are possible it says nothing.
+    def is_country(parts: Parts) -> NDArray[np.bool_]:
         return known.country(parts["country"]) & ~known.state(parts["country"])
 
-    def behind_region(parts: dict[str, pa.Array]) -> NDArray[np.bool_]:
+    def of_country_before(parts: Parts) -> NDArray[np.bool_]:
         before = pc.struct_field(pc.extract_regex(pc.fill_null(parts["rest"], ""), "^.*, (?P<last>[^,]+)$"), "last")
-        return known.country(parts["country"]) & (~known.state(parts["country"]) | known.within(parts["country"], before))
+        return known.within(parts["country"], before)
 
-    reading.take(_COUNTRY, every, behind_region)
-    reading.take(_COUNTRY_CODE, ~reading.has("country"), code_of_country)
-
-    def is_town(parts: dict[str, pa.Array]) -> NDArray[np.bool_]:
+    def is_town(parts: Parts) -> NDArray[np.bool_]:
         return ~known.street(parts["city"])
 
-    coded = reading.has("postal_code")
+    def always(parts: Parts) -> NDArray[np.bool_]:
+        return np.ones(len(next(iter(parts.values()))), bool)
+
+    every = np.ones(len(reading.text), bool)
+    reading.take(_COUNTRY, every, of_country_before)
+    reading.take(_COUNTRY, ~reading.has("country"), is_country)
+    reading.take(r"^(?P<country>\pL[\pL .]+)$", ~reading.has("country"), is_country)
+    # DE is Delaware or Germany: where both are possible it says no more than that the town stands before it.
+    before = reading.text
+    reading.take(_EITHER, ~reading.has("country"), lambda parts: known.country(parts["country"]))
+    either = pc.not_equal(before, reading.text).to_numpy(zero_copy_only=False)
+    reading.found["country"] = pc.if_else(pa.array(either), pa.scalar(None, pa.large_string()), reading.found["country"])
+    reading.take(_COUNTRY_CODE, ~reading.has("country") & ~either, is_country)
+    townless = reading.has("postal_code")
     # 12345 Broadway begins as 12345 Orme does: only a country behind tells.
     begins = pc.match_substring_regex(reading.text, rf"^{_AHEAD} \pL").to_numpy(zero_copy_only=False)
-    reading.take(_CODE_AHEAD, ~coded & (~begins | reading.has("country")), is_town)
-    comma = pc.match_substring(reading.text, ",").to_numpy(zero_copy_only=False)
-    behind = ~coded & (comma | reading.has("country"))
-    reading.take(_CODE_BEHIND, behind, lambda parts: np.ones(len(parts["rest"]), bool))
-    reading.take(_AUSTRALIAN, behind & ~reading.has("postal_code"), lambda parts: np.ones(len(parts["rest"]), bool))
-    placed = (reading.has("postal_code") | reading.has("country")) & ~coded
-    reading.take(_REGION_CODE, ~coded, lambda parts: is_town(parts) & (placed[every & ~coded & ~reading.done] | known.state(parts["region"])))
+    placed = reading.has("country") | either
+    reading.take(_CODE_AHEAD, ~townless & (~begins | placed), is_town)
+    behind = ~townless & (placed | pc.match_substring(reading.text, ",").to_numpy(zero_copy_only=False))
+    reading.take(_CODE_BEHIND, behind, always)
+    reading.take(_AUSTRALIAN, behind & ~reading.has("postal_code"), always)
+    placed = (placed | reading.has("postal_code")) & ~townless
+    reading.take(_REGION_CODE, placed, is_town)
     reading.take(_REGION_NAME, placed, lambda parts: is_town(parts) & known.region(parts["region"]))
-    reading.take(_REGION_NAME, ~coded, lambda parts: is_town(parts) & known.state(parts["region"]))
+    reading.take(_REGION_CODE, ~placed & ~townless, lambda parts: is_town(parts) & known.state(parts["region"]))
+    reading.take(_REGION_NAME, ~placed & ~townless, lambda parts: is_town(parts) & known.state(parts["region"]))
     reading.take(_COUNTY, placed, lambda parts: is_town(parts) & ~known.street(parts["region"]))
+    reading.take(_COUNTY, ~placed & ~townless, lambda parts: is_town(parts) & known.region(parts["region"]))
+    reading.take(_TWO_NAMES, placed, lambda parts: ~known.street(parts["first"]))
     reading.take(_TOWN, placed, is_town)
-    reading.take(r"^(?P<street>.+)$", placed | coded, lambda parts: np.ones(len(parts["street"]), bool))
+    reading.take(r"^(?P<street>.+)$", placed | townless, always)
 
 
 def _with(column: Column, parts: Column, split: NDArray[np.int64], anyway: bool) -> Column:

@@ -1,0 +1,192 @@
+"""Countries, their parts, and what addresses call streets, from ISO 3166 and tables of our own."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+import pycountry
+from numpy.typing import NDArray
+
+from brujula import tables
+from brujula.core.batch import Texts
+from brujula.core.steps import one_cell
+from brujula.core.steps.text import fold
+
+_COUNTIES = """greater london | greater manchester | west midlands | merseyside | tyne and wear | west yorkshire | south yorkshire | north yorkshire |
+    east yorkshire | east riding of yorkshire | east sussex | west sussex | berkshire | bedfordshire | cheshire | lanarkshire | ayrshire | aberdeenshire |
+    mid glamorgan | south glamorgan | west glamorgan | county down | county antrim | county durham"""
+_STREETS_ONLY = "st ave rd blvd dr ln pkwy hwy r c cta pso ul al imp ch via vle cso pza".split()
+_ONE_TIER = ("US", "CA", "AU", "DE", "MX", "BR", "IN")
+
+
+@cache
+def _countries() -> dict[str, str]:
+    """Folded country names and codes to the ISO 3166 two-letter code."""
+    found: dict[str, str] = {}
+    for country in pycountry.countries:
+        for value in (
+            country.name,
+            country.alpha_2,
+            country.alpha_3,
+            getattr(country, "common_name", ""),
+            getattr(country, "official_name", ""),
+        ):
+            if value:
+                found[value.lower().replace(" ", "").replace(",", "")] = country.alpha_2
+    for code, names in {
+        "US": "usa unitedstates unitedstatesofamerica america eeuu estadosunidos etatsunis",
+        "GB": "uk england scotland wales northernireland greatbritain britain unitedkingdom",
+        "DE": "deutschland alemania allemagne ger",
+        "ES": "espana spanien",
+        "FR": "frankreich francia",
+        "IT": "italia",
+        "NL": "ned holland thenetherlands nederland",
+        "PL": "polska",
+        "BR": "brasil",
+        "MX": "mexico mejico",
+        "CH": "sui schweiz suisse svizzera",
+        "AT": "osterreich",
+        "BE": "belgie belgique",
+        "CZ": "czechrepublic",
+        "SE": "sverige",
+        "DK": "danmark den",
+        "NO": "norge",
+        "FI": "suomi",
+        "PT": "portugal por",
+        "TR": "turkey turkiye",
+        "RU": "russia",
+        "KR": "southkorea korea",
+        "VN": "vietnam",
+        "IR": "iran",
+        "TW": "taiwan",
+        "BO": "bolivia",
+        "VE": "venezuela",
+        "SY": "syria",
+        "TZ": "tanzania",
+        "MD": "moldova",
+        "LA": "laos",
+        "IN": "bharat",
+        "CA": "kanada",
+        "CN": "prc chinaprc",
+    }.items():
+        found |= dict.fromkeys(names.split(), code)
+    return found
+
+
+def _code_of(region: Any) -> str:
+    """The code of a part of a country without the country's: TX."""
+    return str(region.code.split("-")[1].lower())
+
+
+@cache
+def _regions() -> dict[str, str]:
+    """Folded names and codes of regions to one code; a code used in several countries stays one."""
+    found: dict[str, str] = {}
+    for region in pycountry.subdivisions:
+        code = _code_of(region)
+        found.setdefault(code, code)
+        if region.country_code in ("US", "CA", "AU", "DE", "MX", "BR", "IT", "ES", "IN"):
+            plain = fold(Texts.of([region.name]))
+            name = "".join(pc.take(plain.vocabulary.arrow(), pa.array(plain.ids)).to_pylist())
+            found[name] = code
+    found |= {"bayern": "by", "bavaria": "by", "cdmx": "cmx", "ciudaddemexico": "cmx", "ny": "ny", "newyorkstate": "ny"}
+    return found
+
+
+def joined(texts: Texts) -> pa.Array:
+    """Each text's folded words run together."""
+    words = fold(texts)
+    if len(words.vocabulary) == 0:
+        return texts.arrow()
+    spelled = words.vocabulary.arrow().take(pa.array(words.ids))
+    return pc.binary_join(pa.LargeListArray.from_arrays(pa.array(words.offsets), spelled), pa.scalar("", pa.large_string()))
+
+
+def _arrows(table: dict[str, str]) -> tuple[pa.Array, pa.Array]:
+    return pa.array(list(table), pa.large_string()), pa.array(list(table.values()), pa.large_string())
+
+
+@cache
+def country_table() -> tuple[pa.Array, pa.Array]:
+    """Folded names and codes of countries, and the ISO 3166 code of each."""
+    return _arrows(_countries())
+
+
+@cache
+def region_table() -> tuple[pa.Array, pa.Array]:
+    """Folded names and codes of regions, and one code for each."""
+    return _arrows(_regions())
+
+
+@cache
+def state_table() -> tuple[pa.Array, pa.Array]:
+    """Regions of countries that have one kind of them only: two of these that differ are two places, in whatever spelling."""
+    states = {_code_of(r) for r in pycountry.subdivisions if r.country_code in _ONE_TIER}
+    return _arrows({word: code for word, code in _regions().items() if code in states})
+
+
+@cache
+def city_table() -> tuple[pa.Array, pa.Array]:
+    """Folded names of cities, and one name for each."""
+    return _arrows({w: head for head, *members in tables.groups("place_words") for w in members})
+
+
+@cache
+def places() -> one_cell.Places:
+    """What the tables know of the words of an address written in one cell."""
+    parts = [*pycountry.subdivisions]
+    names = pc.replace_substring_regex(pa.array([r.name for r in parts], pa.large_string()), r" *[\[(].*$", "")
+    names = joined(Texts.of(names)).to_pylist()
+    states = {
+        w for r, name in zip(parts, names, strict=True) if r.country_code in ("US", "CA", "AU") for w in (_code_of(r), name)
+    }
+    states |= {_code_of(r) for r in parts if r.country_code == "DE"}
+    # St. Paul, Orme Heights and West Orme are towns: words that streets share with them tell nothing.
+    words = {w for head, *members in tables.groups("street_words") if head in _STREETS_ONLY for w in (head, *members)}
+    streets = pa.array(sorted(w for w in words if len(w) > 2 or w == "rd"), pa.large_string())
+
+    def listed(values: pa.Array) -> one_cell.Known:
+        return lambda text: pc.is_in(joined(Texts.of(pc.fill_null(text, ""))), value_set=values).to_numpy(zero_copy_only=False)
+
+    def has_street_word(text: pa.Array) -> NDArray[np.bool_]:
+        words = fold(Texts.of(pc.fill_null(text, "")))
+        plain = words.vocabulary.arrow()
+        named = pc.or_(
+            pc.is_in(plain, value_set=streets), pc.match_substring_regex(plain, "(strasse|str|straat|gasse|weg|gatan|vej|veien)$")
+        )
+        at = np.repeat(np.arange(len(words)), np.diff(words.offsets))
+        return np.asarray(np.bincount(at[named.to_numpy(zero_copy_only=False)[words.ids]], minlength=len(words)) > 0)
+
+    counties = joined(Texts.of([c.strip() for c in _COUNTIES.split("|")])).to_pylist()
+    inside = pa.array(
+        [
+            f"{r.country_code} {word}"
+            for r, name in zip(parts, names, strict=True)
+            for word in (name, r.code.split("-")[1].lower())
+        ],
+        pa.large_string(),
+    )
+
+    def within(country: pa.Array, region: pa.Array) -> NDArray[np.bool_]:
+        words, codes = country_table()
+        code = codes.take(pc.index_in(joined(Texts.of(pc.fill_null(country, ""))), value_set=words))
+        both = pc.binary_join_element_wise(code, joined(Texts.of(pc.fill_null(region, ""))), pa.scalar(" ", pa.large_string()))
+        return np.asarray(pc.is_in(both, value_set=inside).to_numpy(zero_copy_only=False))
+
+    return one_cell.Places(
+        listed(country_table()[0]),
+        listed(pa.array(sorted(states), pa.large_string())),
+        listed(pa.array([*names, *counties, *_regions()], pa.large_string())),
+        within,
+        has_street_word,
+    )
+
+
+@cache
+def street_synonyms() -> dict[str, str]:
+    """Street words and abbreviations, and one word for each."""
+    return {w: head for head, *members in tables.groups("street_words") for w in members}
