@@ -110,7 +110,7 @@ class Company(Kind):
             | organisation name | organization name | business name | legal name | trading name | firma | empresa |
             societe | entreprise | azienda | nome | nombre | nom | unternehmen | bedrijf | organizacja | school name
             | account | band name | workshop | nazwa | razon social | raison sociale | ragione sociale | organisatie
-            | supplier | customer | client | firmenname | vereinsname | schulname | nombre de la empresa | denominacion | naam organisatie | naam | nom de l etablissement |
+            | supplier | vendor | manufacturer | dealer | lieferant | proveedor | fournisseur | fornitore | leverancier | dostawca | customer | client | firmenname | vereinsname | schulname | nombre de la empresa | denominacion | naam organisatie | naam | nom de l etablissement |
             nome da empresa | bedrijfsnaam | nazwa firmy | club | association | verein | escuela | ecole | scuola | szkola | escola | agency |
             institute | university | college | hospital | library | museum""",
     }

@@ -225,7 +225,9 @@ def _is_own_name(s: Mailboxes, records: NDArray[np.int32]) -> NDArray[np.bool_]:
     """Whether the part before the @ is made of the record's name (ada.quist, aquist, ada, aq): then whoever bears the name may have it."""
     local = pc.replace_substring_regex(s.texts.arrow().take(pa.array(s.codes[records])), r"@.*$|[^a-z]", "")
     found = np.array(pc.less_equal(pc.utf8_length(local), 2).to_numpy(zero_copy_only=False), bool)
-    letters = np.asarray(local.to_numpy(zero_copy_only=False), np.str_)
+    # Müller is mueller@ as well as muller@.
+    plain = pc.replace_substring_regex(local, "([aou])e", r"\1")
+    letters, bare = (np.asarray(x.to_numpy(zero_copy_only=False), np.str_) for x in (local, plain))
     for column in s.names:
         own = column.take(records)
         words = fold(own.values)
@@ -235,5 +237,6 @@ def _is_own_name(s: Mailboxes, records: NDArray[np.int32]) -> NDArray[np.bool_]:
             word = np.full(len(own.values) + 1, "", letters.dtype)
             word[:-1][at < words.offsets[1:]] = spelled.to_numpy(zero_copy_only=False)
             named = word[own.codes]
-            found |= (np.strings.str_len(named) >= 3) & (np.strings.find(letters, named) >= 0)
+            within = (np.strings.find(letters, named) >= 0) | (np.strings.find(bare, named) >= 0)
+            found |= (np.strings.str_len(named) >= 3) & within
     return found

@@ -34,7 +34,10 @@ def weigh_pairs(
                 elif c * n_records < 0.5:
                     share = c + 0.005 / n_records  # not counted but reckoned from words
                 else:
-                    share = (max(c * n_records - 2.0, 0.15) + prior * counted[f, level] * 0.5) / (n_records + prior)
+                    count = c * n_records
+                    share = (max(count - 2.0, 0.15) + prior * counted[f, level] * 0.5) / (n_records + prior)
+                    # What very many of a short list bear is common, whatever is usual elsewhere.
+                    share = max(share, (count - 2.0 - 2.0 * np.sqrt(count)) / n_records)
                 share = min(max(share, 1e-9), 0.9)
             w = np.log2(m[f, level] / share)
             bits[p, f] = w

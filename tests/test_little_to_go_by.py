@@ -1,0 +1,155 @@
+"""Lists with a name and hardly more: held where it may be the same, never merged on a name alone, never made anew unseen."""
+
+import numpy as np
+import pandas as pd
+import pytest
+from hypothesis import given, strategies as st
+
+import brujula
+from brujula.fields import kinds
+from brujula.testing import grades_of
+
+PEOPLE = [
+    ["C-1", "Bernd Zeimer", "bzed@reed.example"],
+    ["C-2", "Mara Prillwitz", "mara.prillwitz@post.example"],
+    ["C-3", "Wooloo", "wooloo@horn.example"],
+    ["C-4", "Ana Prado", "ana@lind.example"],
+]
+
+
+def _filler(n=300):
+    rng = np.random.default_rng(3)
+    parts = np.array("bel cor dan fer gal hol jan kel lor mon nor pel ras sol tin ver wal".split())
+    words = ["".join(x).title() for x in parts[rng.integers(0, len(parts), (2 * n, 3))]]
+    return [[f"F-{i}", f"{words[i]} {words[n + i]}", f"{words[i]}{i}@post.example".lower()] for i in range(n)]
+
+
+@pytest.mark.parametrize(
+    ("name", "mail", "outcome", "record"),
+    [
+        ("Bernd Zeimer", "bernd@zeimer.example", "review", "C-1"),
+        ("Bernd Zeimer", "bzed@horn.example", "unchanged", "C-1"),
+        ("Mara Prillwitz", "mara.prillwitz@horn.example", "review", "C-2"),
+        ("M. Prillwitz", "prillwitz@horn.example", "create", ""),
+        ("Wooloo", "w@reed.example", "review", "C-3"),
+        ("Bernd Wren", "bernd@wren.example", "create", ""),
+    ],
+)
+def test_a_name_and_another_mailbox(name, mail, outcome, record):
+    """A rare name with another mailbox is a person's to decide; a mailbox of one's own making in two places settles it, one made of the name does not."""
+    old = pd.DataFrame([*PEOPLE, *_filler()], columns=["id", "full_name", "email"])
+    plan = brujula.plan(pd.DataFrame([[name, mail]], columns=["Name", "E-mail"]), against=old, entity="contact")
+    assert plan.outcomes[["outcome", "record_id"]].values.tolist() == [[outcome, record]], plan.explain(1)
+
+
+def test_names_of_many_are_nobodys():
+    """A name that many bear, with another mailbox, is somebody else's."""
+    many = [[f"S-{i}", "Ana Prado", f"box{i}@reed.example"] for i in range(40)]
+    old = pd.DataFrame([*many, *_filler()], columns=["id", "full_name", "email"])
+    plan = brujula.plan(
+        pd.DataFrame([["Ana Prado", "a77@horn.example"]], columns=["Name", "E-mail"]), against=old, entity="contact"
+    )
+    assert plan.outcomes["outcome"].tolist() == ["create"], plan.explain(1)
+
+
+@pytest.mark.parametrize(
+    "more",
+    [{"phone": "305-555-0111"}, {"account": "Lind Brass Band"}, {"street": "3 Elm Lane"}, {"city": "Rookwood"}],
+    ids=lambda m: next(iter(m)),
+)
+def test_a_second_difference_makes_two(more):
+    """Where besides the mailbox a phone, an employer, a street or a town differs, namesakes are two."""
+    given = {"phone": "212-555-0147", "account": "Harrow School", "street": "12 Mill Street", "city": "Birchmere"}
+    field = next(iter(more))
+    heads = ["id", "full_name", "email", field]
+    old = pd.DataFrame(
+        [["C-1", "Bernd Zeimer", "bzed@reed.example", given[field]], *([*f, ""] for f in _filler())], columns=heads
+    )
+    new = pd.DataFrame([["Bernd Zeimer", "bernd@zeimer.example", more[field]]], columns=heads[1:])
+    plan = brujula.plan(new, against=old, entity="contact")
+    assert plan.outcomes["outcome"].tolist() == ["create"], plan.explain(1)
+
+
+OWN = [
+    ("ada.quist", "Ada", "Quist", True),
+    ("aquist", "Ada", "Quist", True),
+    ("ada", "Ada", "Quist", True),
+    ("quist-reeds", "Ada", "Quist", True),
+    ("aq", "Ada", "Quist", True),
+    ("mueller", "Jörg", "Müller", True),
+    ("hornblower", "Ada", "Quist", False),
+    ("lo", "Lo", "Quist", True),
+    ("rose", "Ed", "Quist", False),
+]
+
+
+@pytest.mark.parametrize(("local", "given_name", "family_name", "own"), OWN)
+def test_mailboxes_made_of_a_name(local, given_name, family_name, own):
+    """The part before the @ in two places says something only where it is not the name again."""
+    old = pd.DataFrame(
+        [["C-1", given_name, family_name, f"{local}@reed.example"]], columns=["id", "first_name", "last_name", "email"]
+    )
+    new = pd.DataFrame([[given_name, family_name, f"{local}@horn.example"]], columns=["first_name", "last_name", "email"])
+    plan = brujula.plan(new, against=old, entity="contact")
+    j = plan.matched.judged
+    email = j.graded.column("email")
+    names = [level.name for level in j.graded.comparisons[email].levels]
+    assert names[j.graded.levels[0, email]] == ("their name before the @" if own else "same name before the @")
+
+
+FIRMS = [
+    ("Iwata Reeds Co., Ltd", "Iwata Reeds Co Ltd", "held or found"),
+    ("Harrowphon Corp.", "Harrowphon Corporation", "held or found"),
+    ("Promisso Brass", "Promisso Brass, Inc.", "held or found"),
+    ("PT Larantuka Horns", "Larantuka Horns Tbk", "held or found"),
+    ("Micro Lyd A-S", "Micro Lyd A/S", "held or found"),
+    ("Northwind Bassoon Works", "Northwind Bassoon Works", "found"),
+    ("Oberlin Horn Repairs 2", "Oberlin Horn Repairs 12", "new"),
+    ("Oberlin North Horns", "Oberlin South Horns", "new"),
+    ("Quillfeather Drums", "Marrowby Drums", "new"),
+]
+
+
+def _firms():
+    rng = np.random.default_rng(4)
+    parts = np.array("al bor cen dor el far gor hul ist jor kam lun mer nol os pra".split())
+    return [
+        "".join(x).title() + w
+        for x, w in zip(parts[rng.integers(0, len(parts), (400, 3))], [" Drums", " Horns Ltd", " Reeds", ""] * 100, strict=True)
+    ]
+
+
+@pytest.mark.parametrize("copies", [1, 4])
+def test_lists_of_names_alone(copies):
+    """Names of firms and nothing else: what says the same is found or held, however often the firm is there already; what does not is new."""
+    old = [r for _, r, _ in FIRMS for _ in range(copies)] + _firms()
+    new = [n for n, _, _ in FIRMS]
+    plan = brujula.plan(
+        pd.DataFrame({"Vendor": new}),
+        against=pd.DataFrame({"id": [f"P{i}" for i in range(len(old))], "company": old}),
+        entity="account",
+    )
+    may = {"held or found": {"review", "unchanged", "merge", "update"}, "found": {"unchanged", "merge"}, "new": {"create"}}
+    got = dict(zip(new, plan.outcomes["outcome"], strict=True))
+    assert {n: got[n] in may[what] for n, _, what in FIRMS} == dict.fromkeys(new, True), got
+
+
+FORMS = """A/S | A-S | AB (publ) | S.p.A. | S.r.l. | s.r.o. | spol. s r.o. | Sp. z o.o. | sp.zo.o. | Co., Ltd. | CO.LTD | Pvt. Ltd. | (P) Ltd | Pty. Limited | Inc | Corp. |
+    L.L.C. | LLP | PLC | GmbH & Co. KG | Ges.m.b.H. | Gesellschaft mbH | UG (haftungsbeschränkt) | e.V. | S.A.R.L. | S.A. de C.V. | S. de R.L. de C.V. | LTDA - ME | B.V. | Oy Ab |
+    d.o.o. | Kft. | Zrt. | Public Joint Stock Company | JSC | Sdn. Bhd. | Ltd. Şti. | Sanayi ve Ticaret A.Ş. | A.Ş. | UAB | OÜ | S.Coop. | Limited Liability Company | K.K.""".split(
+    "|"
+)
+
+
+@pytest.mark.parametrize("form", [f.strip() for f in FORMS])
+def test_legal_forms_do_not_count(form):
+    """A firm with its legal form, in the spelling of its country, is the firm without it."""
+    assert grades_of(kinds()["company"], {"account": "Harrow Reed"}, {"account": f"Harrow Reed {form}"}) == {"company": "same"}
+
+
+@given(st.sampled_from([f.strip() for f in FORMS]), st.sampled_from(["Lind Brass", "Wren", "12 Reeds", "A. Quist"]))
+def test_forms_do_not_make_two_firms_one(form, other):
+    """Two firms of one legal form are as much two as without it."""
+    kind = kinds()["company"]
+    plain = grades_of(kind, {"account": "Harrow Reed"}, {"account": other})
+    assert grades_of(kind, {"account": f"Harrow Reed {form}"}, {"account": f"{other} {form}"}) == plain
