@@ -9,11 +9,13 @@ import pyarrow as pa
 import pytest
 from hypothesis import given, strategies as st
 
-from brujula.core.batch import Batch, Column
+from brujula.core.batch import Batch, Column, Texts
 from brujula.core.group import unite
 from brujula.core.kernels import cluster, edits, ready
+from brujula.core.kernels.contact import made_of_name
 from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.phrases import MAX_WORDS
+from brujula.core.steps.text import fold
 from brujula.fields import kinds
 from tests import reference
 
@@ -58,6 +60,15 @@ def test_jaro_winkler_equals_its_twin(a, b):
 def test_jaro_winkler_published_values(a, b, value):
     """The values printed with the method."""
     assert _both(edits.jaro_winkler, a, b) == pytest.approx(value, abs=5e-5)
+
+
+@given(st.text("aeoulmr", min_size=3, max_size=12), st.lists(st.text("aoulmr", min_size=3, max_size=5), min_size=1, max_size=3))
+def test_made_of_name_equals_its_twin(box, words):
+    """A mailbox is made of a name where any of its words stands in it."""
+    name, out = fold(Texts.of([" ".join(words)])), np.zeros(1, bool)
+    one, boxes, voc = np.zeros(1, np.int32), Texts.of([box]), name.vocabulary
+    made_of_name(one, boxes.offsets, boxes.data, one, name.offsets, name.ids, voc.offsets, voc.data, out)
+    assert out[0] == any(reference.stands_in(box, word) for word in words)
 
 
 PAIRS = st.lists(st.tuples(st.integers(0, 7), st.integers(0, 7)).filter(lambda p: p[0] != p[1]), max_size=12)

@@ -1,5 +1,7 @@
 """Slow, obvious twins of the kernels."""
 
+import re
+
 
 def osa(a: str, b: str) -> int:
     """Optimal string alignment distance, whole table."""
@@ -46,3 +48,8 @@ def groups(n: int, links: list[tuple[int, int]], apart: list[tuple[int, int]]) -
         of = [ga if g == gb else g for g in of]
     order = {g: i for i, g in enumerate(dict.fromkeys(of))}
     return [order[g] for g in of]
+
+
+def stands_in(text, word):
+    """Whether the word stands in the text, an e behind a, o and u being optional in it."""
+    return re.search("".join(c + "e?" if c in "aou" else c for c in word), text) is not None

@@ -13,18 +13,20 @@ from numpy.typing import NDArray
 
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
+from brujula.core.kernels.contact import made_of_name
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.distinct import distances
+from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
-from brujula.core.steps.text import fold, hash_values, of_records, without, word_set
+from brujula.core.steps.text import Words, fold, hash_values, of_records, without, word_set
 
 _SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
 _PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
 _NOBODY = """test none noemail nomail no na unknown x xx xxx email mail abc asdf null a noreply nobody fake dummy""".split()
 _HOLLOW = "^(" + "|".join(rf"{word}(\+[^@]*)?@{word}\." for word in _NOBODY) + ")"
 _DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME, _NAMED = range(8)
-_PEOPLE = ("given_name", "family_name", "full_name")
+_NAMES = ("given_name", "family_name", "full_name")
 
 
 @cache
@@ -41,7 +43,7 @@ def _slips() -> tuple[pa.Array, pa.Array]:
 
 
 class Mailboxes(NamedTuple):
-    """Mail addresses of n records; keys are 0 where blank. names : what the records say people are called."""
+    """Mail addresses of n records; keys are 0 where blank. own_name : the part before the @ is the record's name."""
 
     codes: NDArray[np.int32]
     texts: Texts
@@ -55,7 +57,7 @@ class Mailboxes(NamedTuple):
     shares: NDArray[np.float32]
     local_shares: NDArray[np.float32]
     domain_shares: NDArray[np.float32]
-    names: tuple[Column, ...]
+    own_name: NDArray[np.bool_]
 
 
 def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
@@ -168,7 +170,7 @@ class Email(Kind):
             shares(full),
             shares(local_key),
             shares(domain_key),
-            tuple(batch.column(part) for part in _PEOPLE),
+            _own_names(Column(Texts.of(local), at), batch),
         )
 
     def counts(self, standard: Mailboxes) -> tuple[Counts, Counts]:
@@ -215,28 +217,25 @@ class Email(Kind):
         out[rest[local]] = np.where(s.numbered[a[local]], _NUMBERED, _LOCAL)
         common[rest[local]] = np.maximum(s.local_shares[a[local]], s.local_shares[b[local]])
         alike = local[~s.numbered[a[local]]]
-        out[rest[alike[_is_own_name(s, a[alike])]]] = _NAMED
+        out[rest[alike[s.own_name[a[alike]] | s.own_name[b[alike]]]]] = _NAMED
         typo = rest[near & ~by_role & ~s.role.take(b)]
         out[typo], common[typo] = _TYPO, 0
         return {"email": Compared(out, common)}
 
 
-def _is_own_name(s: Mailboxes, records: NDArray[np.int32]) -> NDArray[np.bool_]:
+def _own_names(box: Column, batch: Batch) -> NDArray[np.bool_]:
     """Whether the part before the @ is made of the record's name (ada.quist, aquist, ada, aq): then whoever bears the name may have it."""
-    local = pc.replace_substring_regex(s.texts.arrow().take(pa.array(s.codes[records])), r"@.*$|[^a-z]", "")
-    found = np.array(pc.less_equal(pc.utf8_length(local), 2).to_numpy(zero_copy_only=False), bool)
-    # Müller is mueller@ as well as muller@.
-    plain = pc.replace_substring_regex(local, "([aou])e", r"\1")
-    letters, bare = (np.asarray(x.to_numpy(zero_copy_only=False), np.str_) for x in (local, plain))
-    for column in s.names:
-        own = column.take(records)
-        words = fold(own.values)
-        for nth in range(3):
-            at = words.offsets[:-1] + nth
-            spelled = words.vocabulary.arrow().take(pa.array(words.ids[at[at < words.offsets[1:]]]))
-            word = np.full(len(own.values) + 1, "", letters.dtype)
-            word[:-1][at < words.offsets[1:]] = spelled.to_numpy(zero_copy_only=False)
-            named = word[own.codes]
-            within = (np.strings.find(letters, named) >= 0) | (np.strings.find(bare, named) >= 0)
-            found |= (np.strings.str_len(named) >= 3) & within
-    return found
+    out = np.zeros(len(batch), bool)
+    for part in _NAMES:
+        name = batch.column(part)
+        words = fold(name.values)
+        voc = words.vocabulary
+
+        def some(s: int, e: int, name: Column = name, words: Words = words, voc: Texts = voc) -> None:
+            codes = box.codes[s:e], name.codes[s:e]
+            made_of_name(
+                codes[0], box.values.offsets, box.values.data, codes[1], words.offsets, words.ids, voc.offsets, voc.data, out[s:e]
+            )
+
+        in_chunks(some, len(batch), 65_536)
+    return out

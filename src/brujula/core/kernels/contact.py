@@ -218,3 +218,40 @@ def compare_phones(left, right, codes, number, size, extension, owners, out, agr
                     best, at = level, x
         out[p] = best
         agreed[p] = at if best >= P_SHARED else -1
+
+
+@compiled("boolean(uint8[::1], int64, int64, uint8[::1], int64, int64)")
+def _stands_in(text, start, end, word, w0, w1):
+    """Whether the word stands in text[start:end], letter for letter; an e behind a, o or u may be one more (mueller, Müller)."""
+    for s in range(start, end - (w1 - w0) + 1):
+        i, j = s, w0
+        while i < end and j < w1:
+            if text[i] == word[j]:
+                j += 1
+            elif not (text[i] == 101 and i > s and (text[i - 1] == 97 or text[i - 1] == 111 or text[i - 1] == 117)):
+                break
+            i += 1
+        if j == w1:
+            return True
+    return False
+
+
+@compiled("void(int32[::1], int64[::1], uint8[::1], int32[::1], int64[::1], int32[::1], int64[::1], uint8[::1], boolean[::1])")
+def made_of_name(box, box_off, boxes, name, word_off, word_ids, voc_off, voc, out):
+    """Set out where a record's mailbox (texts boxes, codes box) is made of a word of its name: the word stands in it, or all of it is an
+    initial or two. name : codes of the texts whose folded words are word_ids[word_off[t]:]; -1 = none on either side."""
+    for r in range(box.size):
+        b, t = box[r], name[r]
+        if b < 0 or out[r]:
+            continue
+        start, end = box_off[b], box_off[b + 1]
+        if end - start <= 2:
+            out[r] = True
+            continue
+        if t < 0:
+            continue
+        for k in range(word_off[t], word_off[t + 1]):
+            w0, w1 = voc_off[word_ids[k]], voc_off[word_ids[k] + 1]
+            if w1 - w0 >= 3 and _stands_in(boxes, start, end, voc, w0, w1):
+                out[r] = True
+                break
