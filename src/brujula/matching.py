@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from difflib import get_close_matches
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -60,13 +62,39 @@ def compared(policy: Policy) -> tuple[Comparison, ...]:
     known = {c.field: c for kind in kinds().values() for c in kind.comparisons}
     for field in policy.match.compare:
         if field not in known:
-            raise PolicyError(f'match.compare: nothing is compared as "{field}"; accepted: {", ".join(known)}')
+            raise PolicyError(f'match.compare: nothing is compared as "{field}"; {_meant(field, known)}')
     return tuple(known[f] for f in policy.match.compare)
 
 
-def check_rules(policy: Policy) -> None:
-    """Raises PolicyError for a rule of the policy that cannot be read, or can never speak."""
-    rulebook.check(rules_of(policy), compared(policy), ENTITIES[policy.entity].fields)
+def _meant(word: str, known: Iterable[str]) -> str:
+    near = get_close_matches(word, known, 1)
+    return f'did you mean "{near[0]}"?' if near else f"accepted: {', '.join(known)}"
+
+
+def check_matching(policy: Policy) -> None:
+    """Raises PolicyError for a rule that cannot be read or can never speak, and for a pass or a field of matching there is none of."""
+    wanted = compared(policy)
+    rulebook.check(rules_of(policy), wanted, ENTITIES[policy.entity].fields)
+    how = policy.match
+    for name, fields in (("gate", how.gate), ("changing", how.changing)):
+        for field in fields:
+            if field not in (known := [c.field for kind in kinds().values() for c in kind.comparisons]):
+                raise PolicyError(f'match.{name}: nothing is compared as "{field}"; {_meant(field, known)}')
+    for text in how.passes:
+        one = candidates.Pass.read(text, how.narrow)
+        for key in (*one.parts, *filter(None, [one.narrow])):
+            if key not in (keys := _keys(policy.entity, tuple(sorted(kinds())))):
+                raise PolicyError(f'match.passes, "{text}": no key "{key}"; {_meant(key, keys)}')
+
+
+@cache
+def _keys(entity: str, names: tuple[str, ...]) -> tuple[str, ...]:
+    """The keys that passes may be made of, as `kind.key`: what the kinds of these names give for a record that holds nothing."""
+    nothing, known = Batch(entity, 1, 0, {}), kinds()
+    given = {
+        n: known[n].keys(known[n].standardise(nothing, lambda: np.zeros(1, np.uint64))) for n in names if known[n].comparisons
+    }
+    return tuple(f"{name}.{key}" for name, keys in given.items() for key in keys)
 
 
 IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what the record says, and nothing else")
@@ -225,7 +253,7 @@ def fit(
     """
     known: dict[str, Kind] = dict(kinds())
     wanted, own = compared(policy), rules_of(policy)
-    check_rules(policy)
+    check_matching(policy)
     clock = _Clock(on_step)
     clock.step("standardise", "standard forms")
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)

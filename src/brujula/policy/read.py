@@ -12,7 +12,7 @@ from typing import Any, get_args
 
 from pydantic import BaseModel, ValidationError
 
-from brujula.errors import PolicyError
+from brujula.errors import PolicyError, UsageError
 from brujula.intake.conditions import check
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
@@ -20,6 +20,8 @@ from brujula.policy.model import Policy
 
 @cache
 def _default(entity: str) -> dict[str, Any]:
+    if entity not in ENTITIES:
+        raise UsageError(f'"{entity}" is no entity; accepted: {", ".join(ENTITIES)}')
     return tomllib.loads((files("brujula.policy") / f"{entity}.toml").read_text("utf-8"))
 
 

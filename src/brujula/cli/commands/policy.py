@@ -43,11 +43,11 @@ def check_policy(
     as_entity: options.AsEntity = None,
 ) -> None:
     """Say whether a policy can be used, and fits a list; name every mistake, and every column that is new."""
-    from brujula.matching import check_rules
+    from brujula.matching import check_matching
     from brujula.policy.read import read_policy
 
     policy = read_policy(file, options.entity(as_entity))
-    check_rules(policy)
+    check_matching(policy)
     out = show.console()
     out.print(f"{file}: a policy for {policy.entity}s, {len(policy.columns)} columns, {len(policy.rule)} rules", markup=False)
     if source is None:
