@@ -1,6 +1,8 @@
 """Slow, obvious twins of the kernels."""
 
+import math
 import re
+from collections import Counter
 
 
 def osa(a: str, b: str) -> int:
@@ -53,3 +55,103 @@ def groups(n: int, links: list[tuple[int, int]], apart: list[tuple[int, int]]) -
 def stands_in(text, word):
     """Whether the word stands in the text, an e behind a, o and u being optional in it."""
     return re.search("".join(c + "e?" if c in "aou" else c for c in word), text) is not None
+
+
+def slip(a, b):
+    """0 equal, 1 a slip, 2 similar, 3 not: an edit counts by how long the shorter word is and whether both begin alike."""
+    short, d, first = min(len(a), len(b)), osa(a, b), a[0] == b[0]
+    if a == b:
+        return 0
+    if short < 3 or abs(len(a) - len(b)) > 3:
+        return 3
+    if (d == 1 and (short >= 5 or (short == 4 and first))) or (d == 2 and short >= 8 and first):
+        return 1
+    return 2 if d == 1 or (d == 2 and short >= 5) or (d == 3 and short >= 8 and first) else 3
+
+
+def same_but_umlauts(a, b):
+    """The same once ae, oe, ue and aa are written with one letter; an e behind a double a is one too."""
+    return a == b or any(same_but_umlauts(x, b) for x in _shorter(a)) or any(same_but_umlauts(a, x) for x in _shorter(b))
+
+
+def _shorter(word):
+    return [
+        word[:i] + word[i + 1 :]
+        for i in range(1, len(word))
+        if (word[i] == "e" and word[i - 1] in "aou") or word[i - 1 : i + 1] == "aa"
+    ]
+
+
+def is_skeleton(a, b):
+    """Letters of the shorter stand in the longer in order, and both begin alike."""
+    rest = iter(b)
+    return 2 <= len(a) < len(b) and a[0] == b[0] and all(c in rest for c in a)
+
+
+def text_distance(a, b):
+    """Edit distance up to 9; 9 where the digits differ or the lengths do by more than three."""
+    digits = [re.sub(r"\D", "", x) for x in (a, b)]
+    return 9 if digits[0] != digits[1] or abs(len(a) - len(b)) > 3 else min(osa(a, b), 9)
+
+
+def letters_apart(a, b):
+    """Letters, and whether any digit, that stand in one of two words only."""
+    return len({c if c.isalpha() else "9" for c in a} ^ {c if c.isalpha() else "9" for c in b})
+
+
+def street(words, markers, numerals):
+    """House number, unit and name words."""
+    number, unit, names, marked = "", "", [], False
+    for word in words:
+        if word in markers:
+            marked = True
+        elif marked:
+            unit, marked = word, False
+        elif word in numerals:
+            if not number:
+                number = word
+            elif not unit:
+                unit = word
+        else:
+            names.append(word)
+    return number, unit, names
+
+
+def rarest_trigrams(texts, most):
+    """Per text, how many texts have each of its rarest trigrams that others have too."""
+    grams = [{t[i : i + 3] for i in range(len(t) - 2)} if len(t) >= 5 else set() for t in texts]
+    often = Counter(g for found in grams for g in found)
+    return [sorted(often[g] for g in found if often[g] > 1)[:most] for found in grams]
+
+
+def evidence(level, share, m, u, counted, typical, rare, exact, n, prior):
+    """Bits of one agreement (Fellegi and Sunter 1969; Winkler 1989)."""
+    if level < 0:
+        return 0.0
+    chance = u[level]
+    if rare[level] and share > 0:
+        if not exact[level]:
+            chance *= min(max(math.sqrt(share / max(typical[level], 1e-9)), 0.2), 5.0)
+        elif share * n < 0.5:
+            chance = share + 0.005 / n
+        else:
+            smoothed = (max(share * n - 2, 0.15) + prior * counted[level] * 0.5) / (n + prior)
+            chance = max(smoothed, (share * n - 2 - 2 * math.sqrt(share * n)) / n)
+        chance = min(max(chance, 1e-9), 0.9)
+    return math.log2(m[level] / chance)
+
+
+def fold(text):
+    """Folded words of a text of ASCII letters, digits, spaces and punctuation; dots join single letters."""
+    text = re.sub(r"(?<![a-z0-9])([a-z])\.(?=[a-z](?![a-z0-9]))", r"\1", text.lower().replace("'", "").replace("`", ""))
+    text = text.replace("&", " and ").replace("#", " # ")
+    return re.findall(r"[a-z0-9]+|#", text)
+
+
+def first_filled(actions, values):
+    """Per action the place of its first member that has a value, -1 = none."""
+    at, out = 0, []
+    for members in actions:
+        out.append(next((at + k for k, m in enumerate(members) if values[m] >= 0), -1))
+        at += len(members)
+    return out

@@ -253,9 +253,10 @@ class PostalAddress(Kind):
 def _numbers_apart(street: Column) -> Column:
     """Streets whose number ran into the name (Weststraße12) with a space between."""
     text = street.values.arrow()
-    if not pc.any(pc.match_substring_regex(text, r"\pL{4}\d")).as_py():
+    letters = r"[^\d\s,;.()/#'-][^\d\s,;.()/#'-][^\d\s,;.()/#'-][^\d\s,;.()/#'-]"
+    if not pc.any(pc.match_substring_regex(text, letters + r"\d")).as_py():
         return street
-    return Column(Texts.of(pc.replace_substring_regex(text, r"(\pL{4})(\d)", r"\1 \2")), street.codes)
+    return Column(Texts.of(pc.replace_substring_regex(text, rf"({letters})(\d)", r"\1 \2")), street.codes)
 
 
 def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]) -> Compared:
