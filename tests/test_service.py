@@ -18,6 +18,7 @@ from brujula.standin.faults import Faults
 from brujula.standin.serve import serving
 from brujula.stores import open_store
 from brujula.stores.http import HttpStore
+from brujula.together import plan_together
 
 SCHEMA = schemathesis.openapi.from_wsgi("/openapi.json", create_app())
 PEOPLE = [(generate.GIVEN[i], generate.FAMILY[i], f"{generate.FAMILY[i].lower()}{i}@reed.example", "") for i in range(60)]
@@ -256,3 +257,90 @@ def test_a_record_a_load_touches_twice(tmp_path, monkeypatch):
         brujula.undo(done.id, into=url)
         with HttpStore(url) as store:
             assert [{**r, "version": 0} for r in store.records("account")] == [{**r, "version": 0} for r in before]
+
+
+def test_losers_left_inactive(tmp_path, monkeypatch):
+    """Where the policy leaves the losers of a merge in, they are inactive at the service and no longer matched; undo makes them what they were."""
+    monkeypatch.setenv("BRUJULA_JOURNALS", str(tmp_path / "journals"))
+    with serving(0, str(tmp_path / "crm.db")) as url:
+        _fill(url, [("Ada", "Quist", "ada@quist.example", ""), ("Ada", "Quist", "ada@quist.example", "212-555-0147")])
+        before = _held(url)
+        (tmp_path / "p.toml").write_text('[outcomes]\nlosers = "deactivate"\n')
+        swept = brujula.sweep(url, policy=str(tmp_path / "p.toml"), entity="contact")
+        swept.write(tmp_path / "plan")
+        done = brujula.load(tmp_path / "plan", into=url)
+        assert done.merged == 1
+        now = {r["id"]: r for r in _held(url)}
+        gone = swept.actions["merged_ids"][0]
+        assert (len(now), now[gone]["active"]) == (2, "no")
+        assert brujula.sweep(url, policy=str(tmp_path / "p.toml"), entity="contact").actions.empty
+        brujula.undo(done.id, into=url)
+        assert [{**r, "active": r.get("active") or ""} for r in _held(url)] == [
+            {**r, "active": r.get("active") or ""} for r in before
+        ]
+
+
+@pytest.mark.parametrize(("how", "phone", "gone"), [("keep_newer", "999", False), ("override", "", True)])
+def test_what_was_changed_since_is_kept_or_taken_back(crm, how, phone, gone):
+    """A value changed after the load stops an undo; it is left as it is, or taken back as well, as the call says."""
+    url, folder = crm
+    before = {r["id"]: r for r in _held(url)}
+    done = brujula.load(folder / "plan", into=url)
+    with HttpStore(url) as store:
+        one = next(r for r in store.records("contact") if r["email"] == PEOPLE[3][2])
+        store.batch("contacts", [{"do": "change", "id": one["id"], "version": one["version"], "values": {"phone": "999"}}])
+    with pytest.raises(StoreError, match=f'phone of record {one["id"]} is now "999"'):
+        brujula.undo(done.id, into=url)
+    brujula.undo(done.id, into=url, **{how: True})
+    after = {r["id"]: r for r in _held(url)}
+    assert (after[one["id"]].get("phone") or "") == phone
+    others = [i for i in before if i != one["id"]]
+    assert {i: after[i] for i in others} == {i: before[i] for i in others}
+    assert (after == before) is gone
+
+
+def test_a_journal_that_cannot_be_kept(crm, monkeypatch):
+    """Without a place for the journal nothing is sent, and the message names the place."""
+    url, folder = crm
+    (folder / "taken").write_text("a file")
+    monkeypatch.setenv("BRUJULA_JOURNALS", str(folder / "taken" / "journals"))
+    before = _held(url)
+    with pytest.raises(StoreError, match=r"taken/journals: the journal of .* cannot be kept there"):
+        brujula.load(folder / "plan", into=url)
+    assert _held(url) == before
+
+
+def test_loads_there_are_none_of(crm):
+    """An unknown load is named, and how to list those there are."""
+    url, _ = crm
+    with pytest.raises(UsageError, match=r"no load L9; `brujula history .*` lists them"):
+        brujula.undo("L9", into=url)
+    with pytest.raises(UsageError, match='"nine" is no load; loads are called L1, L2'):
+        brujula.undo("nine", into=url)
+
+
+def test_contacts_and_their_accounts_at_a_service(tmp_path, monkeypatch):
+    """A roster with new firms: firms are made first, contacts tied to them; undone newest first, the service is as it was."""
+    monkeypatch.setenv("BRUJULA_JOURNALS", str(tmp_path / "journals"))
+    with serving(0, str(tmp_path / "crm.db")) as url:
+        with HttpStore(url) as store:
+            store.batch("accounts", [{"do": "create", "values": {"name": "Harrow School", "city": "Yarrow"}}])
+        _fill(url, PEOPLE[:3])
+        rows = [("Zoe", "Wren", "zoe@wren.example", "Harrow School"), ("Max", "Lind", "max@lind.example", "Lind Brass Band")]
+        pd.DataFrame(rows, columns=["given_name", "family_name", "email", "account"]).to_csv(tmp_path / "list.csv", index=False)
+        before, firms = _held(url), _firms(url)
+        plan = plan_together(str(tmp_path / "list.csv"), url, url)
+        assert plan.accounts.counts["create"] == 1
+        plan.write(tmp_path / "plan")
+        brujula.load(tmp_path / "plan", into=url)
+        made = {r["family_name"]: r for r in _held(url) if r["family_name"] in ("Wren", "Lind")}
+        named = {r["id"]: r["name"] for r in _firms(url)}
+        assert {n: named[r["account_id"]] for n, r in made.items()} == {"Wren": "Harrow School", "Lind": "Lind Brass Band"}
+        for load in reversed(brujula.history(url)):
+            brujula.undo(load.id, into=url)
+        assert (_held(url), _firms(url)) == (before, firms)
+
+
+def _firms(url):
+    with open_store(url) as store:
+        return store.read("account").to_pylist()

@@ -14,7 +14,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import AbstractContextManager, contextmanager
 from pathlib import Path
 from types import TracebackType
-from typing import Any
+from typing import IO, Any
 from urllib.parse import quote
 
 import httpx
@@ -66,14 +66,17 @@ class HttpStore:
     def journal(self) -> SqlStore:
         """The journal beside the service."""
         if self._journal is None:
-            try:
-                self._path.parent.mkdir(parents=True, exist_ok=True)
-            except OSError as error:
-                raise StoreError(
-                    f"{self._path.parent}: the journal of {self.shown} cannot be kept there: {error.strerror}"
-                ) from None
+            self._beside("").close()
             self._journal = SqlStore(f"sqlite:///{self._path}", True, journal_only=True)
         return self._journal
+
+    def _beside(self, suffix: str) -> IO[str]:
+        """The journal's file, or one beside it, open to be written to; its folder is made. Raises StoreError where it cannot be."""
+        try:
+            self._path.parent.mkdir(parents=True, exist_ok=True)
+            return (self._path.with_suffix(suffix) if suffix else self._path).open("a")
+        except OSError as error:
+            raise StoreError(f"{self._path.parent}: the journal of {self.shown} cannot be kept there: {error.strerror}") from None
 
     def __enter__(self) -> HttpStore:
         return self
@@ -94,8 +97,7 @@ class HttpStore:
     @contextmanager
     def alone(self, patience: float = 60.0) -> Iterator[None]:
         """No other load to this service beside ours. Raises StoreError when another one is not done in time."""
-        self._path.parent.mkdir(parents=True, exist_ok=True)
-        with self._path.with_suffix(".lock").open("w") as held:
+        with self._beside(".lock") as held:
             until = time.monotonic() + patience
             while True:
                 try:
