@@ -145,6 +145,7 @@ class PersonName(Kind):
         Example({"full_name": "Manny Legaspi IlI"}, {"full_name": "Manny Legaspi III"}, {"suffix": "same"}),
         Example({"family_name": "Krüger"}, {"family_name": "Krueger"}, {"family_name": "same"}),
         Example({"family_name": "Nygård"}, {"family_name": "Nygaard"}, {"family_name": "same"}),
+        Example({"given_name": "Oleksandr"}, {"given_name": "Alexander"}, {"given_name": "close"}),
         Example({"given_name": "Micky"}, {"given_name": "Michael"}, {"given_name": "close"}),
         Example({"given_name": "Steffie"}, {"given_name": "Stephania"}, {"given_name": "partial"}),
         Example({"given_name": "Jon"}, {"given_name": "Joan"}, {"given_name": "differs"}),

@@ -97,14 +97,19 @@ def _suffixes_apart(texts: Texts) -> Texts:
     return Texts.of(pc.replace_with_mask(text, odd, mended))
 
 
+ONE_NAME = "="
 _ENDINGS = ("ie", "ey", "y", "i")
 
 
 @cache
 def _nickname_columns(groups: tuple[tuple[str, ...], ...]) -> tuple[pa.Array, NDArray[np.int32]]:
-    """Every word of every group, and its membership: 2 * group + (1 if it is the formal name), and the formal name's first letter from bit 24 on."""
+    """Every word of every group, and its membership: 2 * group + (1 if it is the formal name, or a spelling of the one name), and the formal name's first letter from bit 24 on."""
     listed = {w for group in groups for w in group}
-    members = [(w, (ord(group[0][0]) << 24) + 2 * g + (k == 0)) for g, group in enumerate(groups) for k, w in enumerate(group)]
+    members = []
+    for g, (first, *more) in enumerate(groups):
+        spelled = first == ONE_NAME
+        names = more if spelled else [first, *more]
+        members += [(w, (ord(names[0][0]) << 24) + 2 * g + (k == 0 or spelled)) for k, w in enumerate(names)]
     # Pet names are spelled as one likes: Micky, Mickey, Mickie.
     for w, member in list(members):
         stem = next((w[: -len(e)] for e in _ENDINGS if w.endswith(e)), "")
@@ -143,7 +148,7 @@ def parse(
     """Names of all records from their columns, and the names that mailboxes give where a record says another or none.
 
     classes   : folded word to word class (`kernels.names`)
-    nicknames : groups of given names for one another, the formal one first
+    nicknames : groups of given names for one another, the formal one first; ONE_NAME first: spellings of one name
     """
     n = len(given.codes)
     columns = [_family_first(given), middle, family, suffix, _family_first(full)]

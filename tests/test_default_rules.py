@@ -1,0 +1,204 @@
+"""The default rules case by case: what a steward would expect of two records, among some hundred others."""
+
+import numpy as np
+import pandas as pd
+import pytest
+
+import brujula
+
+FIRM = ["name", "website", "phone", "street", "city", "state", "postal_code"]
+PERSON = ["first_name", "last_name", "email", "phone", "company", "street", "city", "postal_code"]
+HOME = {"street": "12 Mill Street", "city": "Birchmere", "postal_code": "75272"}
+AWAY = {"street": "7 Oak Road", "city": "Rookwood", "postal_code": "43004"}
+FOUND, HELD, NEW = {"update", "unchanged"}, {"review"}, {"create"}
+
+
+def _words(n, seed):
+    rng = np.random.default_rng(seed)
+    parts = np.array("al bor cen dor el far gor hul ist jor kam lun mer nol os pra quil rev sun tam".split())
+    return ["".join(x).title() for x in parts[rng.integers(0, len(parts), (n, 3))]]
+
+
+def _others(entity):
+    """A hundred records that are like nobody."""
+    a, b = _words(100, 1), _words(100, 2)
+    if entity == "account":
+        kinds = ["Horns", "Reeds Inc.", "School of Music", "Community Band"] * 25
+        return [
+            {
+                "name": f"{x} {k}",
+                "website": f"{x}.example".lower(),
+                "phone": f"305-555-{i:04}",
+                "street": f"{i} {y} Road",
+                "city": y,
+                "state": "OR",
+                "postal_code": f"{97000 + i}",
+            }
+            for i, (x, y, k) in enumerate(zip(a, b, kinds, strict=True))
+        ]
+    return [
+        {
+            "first_name": x,
+            "last_name": y,
+            "email": f"{x}.{i}@post.example".lower(),
+            "phone": f"305-555-{i:04}",
+            "company": f"{b[-i]} Band",
+            "street": f"{i} {y} Road",
+            "city": x,
+            "postal_code": f"{97000 + i}",
+        }
+        for i, (x, y) in enumerate(zip(a, b, strict=True))
+    ]
+
+
+def _lists(entity, heads, record, row):
+    """The record among the others, and the row, as frames."""
+    held = [{"id": "X-1", **record}, *({"id": f"F-{i}", **o} for i, o in enumerate(_others(entity)))]
+    return tuple(
+        pd.DataFrame([[r.get(h, "") for h in columns] for r in rows], columns=columns)
+        for rows, columns in ((held, ["id", *heads]), ([row], heads))
+    )
+
+
+def _outcome(entity, heads, record, row):
+    old, new = _lists(entity, heads, record, row)
+    plan = brujula.plan(new, against=old, entity=entity)
+    return plan.outcomes["outcome"][0], plan.explain(1)
+
+
+H = {"name": "Harrow Violin Workshop", "website": "harrow.example", "phone": "212-555-0147", **HOME}
+FIRMS = {
+    "the same, spelled otherwise": (H, {**H, "name": "The Harrow Violin Workshop, Inc.", "phone": "(212) 555-0147", "street": "12 Mill St."}, FOUND),
+    "a slip in the name": (H, {**H, "name": "Harrow Viloin Workshop"}, FOUND),
+    "words run together": (H, {**H, "name": "HarrowViolin Workshop"}, FOUND),
+    "a word left out": (H, {**H, "name": "Harrow Violin", "street": ""}, FOUND),
+    "an abbreviation": ({**H, "name": "Harrow International Services"}, {**H, "name": "Harrow Intl. Svcs"}, FOUND),
+    "initials": ({**H, "name": "Harrow Reed Repair Company"}, {**H, "name": "HRRC"}, FOUND | HELD),
+    "a trading name": (H, {**H, "name": "The Red Fiddle"}, HELD | NEW),
+    "another domain": (H, {**H, "website": "harrow-violins.example"}, FOUND),
+    "another line": (H, {**H, "phone": "212-555-0199"}, FOUND),
+    "name and town only": (H, {"name": "Harrow Violin Workshop", "city": "Birchmere", "postal_code": "75272"}, FOUND),
+    "moved within the town": (H, {**H, "street": "90 Elm Lane"}, FOUND),
+    "a branch in another town": (H, {**H, **AWAY}, NEW),
+    "a branch in another town, nothing else known": (H, {"name": H["name"], **AWAY}, NEW),
+    "a numbered unit": ({**H, "name": "Harrow Warehouse 2"}, {**H, "name": "Harrow Warehouse 12"}, NEW),
+    "a lettered unit": ({**H, "name": "Harrow Branch B"}, {**H, "name": "Harrow Branch C"}, NEW),
+    "the other side of the river": ({**H, "name": "North Harrow Band"}, {**H, "name": "South Harrow Band"}, NEW),
+    "a sister firm": (H, {**H, "name": "Harrow Drum Factory", "phone": "212-555-0188", "street": "90 Elm Lane"}, HELD | NEW),
+    "a sister firm at one address": (H, {**H, "name": "Harrow Drum Factory"}, HELD | NEW),
+    "another firm in the building": (H, {**HOME, "name": "Lind Brass Band", "website": "lind.example", "phone": "212-555-0190"}, NEW | HELD),
+    "a firm of the same town": (H, {**HOME, "name": "Lind Brass Band", "street": "3 Low Road"}, NEW),
+    "name alone": (H, {"name": "Harrow Violin Workshop"}, FOUND | HELD),
+    "a generic name elsewhere": ({"name": "School of Music", **HOME}, {"name": "School of Music", **AWAY}, NEW),
+    "the town in another spelling": ({**H, "city": "Munich"}, {**H, "city": "München", "street": ""}, FOUND),
+    "placeholders": ({**H, "phone": "000-0000", "website": "www.none.com"}, {"name": "Lind Brass Band", "phone": "000-0000", "website": "www.none.com"}, NEW),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", FIRMS)
+def test_firms(case):
+    """One situation each."""
+    record, row, wanted = FIRMS[case]
+    outcome, why = _outcome("account", FIRM, record, row)
+    assert outcome in wanted, why
+
+
+P = {
+    "first_name": "Robert",
+    "last_name": "Wrenfield",
+    "email": "rwren@harrow.example",
+    "phone": "212-555-0147",
+    "company": "Harrow School",
+    **HOME,
+}
+ONLY = {"first_name": "Robert", "last_name": "Wrenfield"}
+PEOPLE = {
+    "the same, spelled otherwise": (P, {**P, "email": "RWREN@harrow.example", "phone": "(212) 555-0147"}, FOUND),
+    "a short name": (P, {**P, "first_name": "Bob"}, FOUND),
+    "a pet name nobody lists": (P, {**P, "first_name": "Robbo"}, FOUND | HELD),
+    "an initial and the mailbox": (P, {"first_name": "R.", "last_name": "Wrenfield", "email": P["email"]}, FOUND),
+    "an initial at one address": ({**P, "company": "", "email": ""}, {"first_name": "R.", "last_name": "Wrenfield", **HOME}, HELD),
+    "swapped names": (P, {**P, "first_name": "Wrenfield", "last_name": "Robert"}, FOUND),
+    "a slip in the family name": (P, {**P, "last_name": "Wrenfeild"}, FOUND),
+    "another job, the same mobile": (P, {**ONLY, "phone": P["phone"], "company": "Lind Brass Band", "email": "bob@lind.example"}, FOUND),
+    "married": ({**P, "first_name": "Ana"}, {**P, "first_name": "Ana", "last_name": "Lind"}, FOUND | HELD),
+    "moved, the same mailbox": (P, {**ONLY, "email": P["email"], **AWAY}, FOUND),
+    "his wife": ({**P, "company": ""}, {**P, "company": "", "first_name": "Maria"}, NEW),
+    "his father": ({**P, "last_name": "Wrenfield Jr."}, {**P, "last_name": "Wrenfield Sr.", "email": ""}, NEW),
+    "a suffix on one side": (P, {**P, "last_name": "Wrenfield Jr."}, FOUND | HELD),
+    "a colleague at the switchboard": (P, {**P, "first_name": "Ana", "last_name": "Lind", "email": "office@harrow.example"}, NEW),
+    "a namesake elsewhere": (P, {**ONLY, "email": "robert@lind.example", "phone": "305-555-0199", "company": "Lind Brass Band", **AWAY}, NEW),
+    "a namesake in the town": (P, {**ONLY, "email": "robert@lind.example", "phone": "305-555-0199", "city": "Birchmere", "postal_code": "75272"}, HELD | NEW),
+    "name and employer": (P, {**ONLY, "company": "Harrow School"}, FOUND),
+    "name and street": (P, {**ONLY, **HOME}, FOUND),
+    "name alone": (P, ONLY, HELD | NEW),
+    "a family name alone": (P, {"last_name": "Wrenfield", **HOME}, HELD),
+    "one shared mailbox, two people": ({**P, "email": "info@harrow.example"}, {**P, "first_name": "Ana", "last_name": "Lind", "email": "info@harrow.example"}, NEW),
+    "twins": ({**P, "company": "", "email": "", "first_name": "Marta"}, {**P, "company": "", "email": "", "first_name": "Maria"}, HELD | NEW),
+    "a mailbox mistyped": (P, {**P, "email": "rwren@harow.example", "phone": ""}, FOUND),
+    "placeholders": ({**P, "phone": "999-999-9999", "email": "test@test.com"}, {"first_name": "Ana", "last_name": "Lind", "phone": "999-999-9999", "email": "test@test.com"}, NEW),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("case", PEOPLE)
+def test_people(case):
+    """One situation each."""
+    record, row, wanted = PEOPLE[case]
+    outcome, why = _outcome("contact", PERSON, record, row)
+    assert outcome in wanted, why
+
+
+@pytest.mark.parametrize("case", sorted({*PEOPLE} & {*FIRMS}))
+def test_the_other_way_round(case):
+    """What a list says of a record, the record says of the list: the two change places."""
+    for entity, heads, cases in (("account", FIRM, FIRMS), ("contact", PERSON, PEOPLE)):
+        record, row, wanted = cases[case]
+        assert _outcome(entity, heads, row, record)[0] in wanted
+
+
+def test_a_question_is_answered_as_a_plan_would():
+    """`Lookup` says yes where the plan finds, unsure where it holds, no where it makes anew: for firms as for people."""
+    for entity, heads, cases in (("account", FIRM, FIRMS), ("contact", PERSON, PEOPLE)):
+        fields = {"first_name": "given_name", "last_name": "family_name", "company": "account", "state": "region"}
+        some, alike = [*cases.values()][::3], 0
+        for record, row, _ in some:
+            old, new = _lists(entity, heads, record, row)
+            planned = brujula.plan(new, against=old, entity=entity).outcomes["outcome"][0]
+            answer = brujula.Lookup(old, entity=entity).check({fields.get(f, f): v for f, v in row.items() if v}).answer
+            alike += answer == {"create": "no", "review": "unsure"}.get(planned, "yes")
+        assert alike >= len(some) - 1, entity
+
+
+ORIGINS = [  # the name on record, the name on the list; one employer, no mailbox
+    ("María José", "García López", "Maria J.", "Garcia Lopez"),
+    ("María José", "García López", "María José", "García"),
+    ("Joaquim", "da Silva Santos", "Joaquim", "Santos"),
+    ("Jörg", "Müller", "Joerg", "Mueller"),
+    ("Jörg", "Groß", "Jorg", "Gross"),
+    ("Anne-Sophie", "Lefèvre", "Anne Sophie", "Lefevre"),
+    ("François", "d'Estaing", "Francois", "Destaing"),
+    ("Agnieszka", "Wójcik", "Agnieszka", "Wojcik"),
+    ("Małgorzata", "Nowak-Kowalska", "Małgorzata", "Nowak"),
+    ("Willem", "van der Berg", "Willem", "Van den Berg"),
+    ("Søren", "Kjær", "Soren", "Kjaer"),
+    ("Venkatesh", "Subramaniam", "Venkatesh", "Subramanyam"),
+    ("Wei", "Zhang", "Zhang", "Wei"),
+    ("Thị Mai", "Nguyễn", "Thi Mai", "Nguyen"),
+    ("Aleksandr", "Kuznetsov", "Alexander", "Kuznetsov"),
+    ("Γιώργος", "Παπαδόπουλος", "Giorgos", "Papadopoulos"),
+    ("Анна", "Иванова", "Anna", "Ivanova"),
+    ("Giovanni", "De Luca", "Gianni", "DeLuca"),
+    ("Mohammed", "Al-Sayed", "Muhammad", "Al Sayed"),
+    ("Yevhenii", "Shevchenko", "Evgeny", "Shevchenko"),
+    ("Szabó", "István", "István", "Szabó"),
+    ("Seán", "O'Brien", "Sean", "OBrien"),
+]
+
+
+@pytest.mark.parametrize(("given", "family", "other_given", "other_family"), ORIGINS, ids=[f"{g} {f}" for g, f, _, _ in ORIGINS])
+def test_names_of_many_origins(given, family, other_given, other_family):
+    """Spelled with other letters, in another order, with a name left out: the colleague of that name is found, wherever the name comes from."""
+    record = {"first_name": given, "last_name": family, "phone": "212-555-0147", "company": "Harrow School"}
+    row = {"first_name": other_given, "last_name": other_family, "phone": "212-555-0147", "company": "Harrow School"}
+    outcome, why = _outcome("contact", PERSON, record, row)
+    assert outcome in FOUND, why
