@@ -176,3 +176,27 @@ def test_mostly_streets_stay_streets():
     plan = brujula.plan(rows, against=OLD, entity="account")
     assert set(plan.listed.values) == {"name", "street"}
     assert plan.outcomes["record_id"].tolist()[0] == "A-1", plan.explain(1)
+
+
+@given(
+    st.lists(
+        st.sampled_from(
+            [x[0] for x in LAYOUTS]
+            + ONLY_STREETS
+            + ["Los Angeles, CA", "Hawthorn House, Orme 27888, Mexico", "3 rue Haute, F-75011 Orme"]
+        ),
+        min_size=5,
+        max_size=12,
+    ),
+    st.booleans(),
+)
+def test_taking_apart_loses_nothing(cells, with_country):
+    """Every letter and digit of a cell stands in one of its fields, whether it was taken apart or left whole, and whether or not there is a column for the country."""
+    table = {"Name": [f"Firm {i}" for i in range(len(cells))], "Address": cells}
+    if with_country:
+        table["Country"] = ["Peru"] * len(cells)
+    listed = brujula.plan(pd.DataFrame(table), against=OLD, entity="account").listed
+    columns = [f for f in PARTS if f in listed.values and not (f == "country" and with_country)]
+    for row, cell in enumerate(cells):
+        held = "".join(listed.values[f].to_pylist()[row] or "" for f in columns)
+        assert sorted(c for c in held if c.isalnum()) == sorted(c for c in cell if c.isalnum()), (cell, columns)

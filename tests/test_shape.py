@@ -212,3 +212,11 @@ def test_two_people_in_a_cell_are_told(field, name, two):
     """A cell that names two people is told; two family names joined by y are one person's."""
     _, codes, _ = shaped({field: [name], "Email": ["a@x.example"]})
     assert codes == ["two-people"] * two
+
+
+def test_inspect_names_the_field_of_columns_taken_apart_or_together():
+    """A column of whole addresses is the street's, and so are a street and the number beside it."""
+    one = inspect(pd.DataFrame({"Surname": ["Quist"] * 5, "Address": [f"{i} Elm St, Yarrow, OR 97001" for i in range(1, 6)]}))
+    assert [c.field for c in one.columns] == ["family_name", "street"]
+    two = inspect(pd.DataFrame({"Surname": ["Quist"] * 5, "Straße": ["Weststr."] * 5, "Hausnummer": list("12345")}))
+    assert [c.field for c in two.columns] == ["family_name", "street", "street"]

@@ -144,7 +144,8 @@ def _columns(
 ) -> list[ColumnProfile]:
     """Every column of the list as it stands, and the field it went to."""
     suggested = {s.column: s for s in mapping.suggest(raw.table, entity)}
-    fields = {c: f for f, c in listed.columns.items()}
+    # A column taken apart is its first field's; columns read together are all of one.
+    fields = {c: f for f, said in reversed(listed.columns.items()) for c in (said, *said.split(" + "))}
     out = []
     for name in raw.table.column_names:
         column, s = Column.of(raw.table.column(name)), suggested[name]

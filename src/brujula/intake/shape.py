@@ -173,21 +173,32 @@ def _taken_apart(
 def _address_apart(
     values: dict[str, pa.ChunkedArray], fields: dict[str, str]
 ) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
-    """A street that holds whole addresses, as most of its cells do, taken apart; the other cells stay whole."""
+    """A street that holds whole addresses, as most of its cells do, taken apart; the other cells stay whole, also those of which anything would be lost."""
     values, fields = dict(values), dict(fields)
     if "street" not in values or "city" in values or "postal_code" in values:
         return values, fields, []
+
+    def read(cells: pa.ChunkedArray) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
+        found, parts = parts_of(cells)
+        taken = {f: pc.fill_null(v, "") for f, v in parts.items() if f == "street" or f not in values}
+        return found & (sum(_n_letters(v) for v in taken.values()) == _n_letters(cells.combine_chunks())), taken
+
     sample = values["street"].slice(0, 2_000)
     sample = sample.filter(pc.not_equal(pc.utf8_trim_whitespace(sample), ""))
-    if len(sample) <= 3 or parts_of(sample)[0].mean() < _FITS:
+    if len(sample) <= 3 or read(sample)[0].mean() < _FITS:
         return values, fields, []
-    whole, parts = parts_of(values["street"])
-    column = fields["street"]
-    parts["street"] = pc.if_else(pa.array(whole), parts["street"], values["street"].combine_chunks())
-    found = {f: pc.fill_null(v, "") for f, v in parts.items() if f not in values or f == "street"}
-    found = {f: v for f, v in found.items() if f == "street" or pc.any(pc.not_equal(v, "")).as_py()}
-    values |= {f: pa.chunked_array([v]) for f, v in found.items()}
-    return values, fields | dict.fromkeys(found, column), [f'column "{column}" taken apart into {", ".join(found)}']
+    whole, parts = read(values["street"])
+    mask, column = pa.array(whole), fields["street"]
+    parts = {f: pc.if_else(mask, v, values["street"].combine_chunks() if f == "street" else "") for f, v in parts.items()}
+    parts = {f: v for f, v in parts.items() if f == "street" or pc.any(pc.not_equal(v, "")).as_py()}
+    values |= {f: pa.chunked_array([v]) for f, v in parts.items()}
+    return values, fields | dict.fromkeys(parts, column), [f'column "{column}" taken apart into {", ".join(parts)}']
+
+
+def _n_letters(texts: pa.Array) -> NDArray[np.int64]:
+    """How many characters of each text are neither space nor punctuation."""
+    found = pc.utf8_length(pc.replace_substring_regex(texts, r"[\s,;.|()/#'\"-]+", ""))
+    return np.asarray(found.to_numpy(zero_copy_only=False), np.int64)
 
 
 def _extracted(values: pa.ChunkedArray, pattern: str) -> dict[str, pa.Array]:
