@@ -16,9 +16,10 @@ from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import APART, DIRECTION, FILLER, LEGAL, SHARES, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
+from brujula.core.steps.numbers import number
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
-from brujula.core.steps.text import of_records, without
+from brujula.core.steps.text import join_keys, of_records, without
 
 _NONE = {
     "self",
@@ -159,7 +160,17 @@ class Company(Kind):
         spoken = phrases.parse(column, *_tables(), dotted="/")
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
-        common = _firms(whole, batch) if batch.entity == "account" else shares(whole)
+        if batch.entity != "account":
+            common = shares(whole)
+        else:
+            firm = _firms(whole, batch)
+            common = (owners(whole, firm) / np.float32(max(len(batch), 1))).astype(np.float32)
+            # Copies of one firm count once, so that they do not make its words common.
+            copies = np.bincount(number(firm)[0])[number(firm)[0]]
+            named = column.filled
+            each = np.bincount(column.codes[named], weights=1.0 / copies[named], minlength=len(column.values))
+            spoken = spoken._replace(weights=phrases.weights(spoken, each))
+            whole, rare, second = phrases.keys(spoken)
         return Companies(spoken, trading, np.append(latin, True)[column.codes], whole, rare, second, common)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
@@ -217,13 +228,13 @@ class Company(Kind):
 _ELSE = ("website", "phone", "email", "street", "city", "postal_code")
 
 
-def _firms(whole: Keys, batch: Batch) -> NDArray[np.float32]:
-    """Per account, how many accounts that differ in more than the name bear its name, as a share of all: copies of one do not make a name common."""
+def _firms(whole: Keys, batch: Batch) -> Keys:
+    """Per account a key of its name and of what it says besides: accounts that differ in more than the name are firms of their own."""
     beside = np.ones(len(batch), np.uint64)
-    for number, field in enumerate(_ELSE):
-        salt = np.uint64((131**number) * 0x9E3779B97F4A7C15 % (1 << 64) | 1)
+    for place, field in enumerate(_ELSE):
+        salt = np.uint64((131**place) * 0x9E3779B97F4A7C15 % (1 << 64) | 1)
         beside += (batch.column(field).codes.astype(np.int64) + 1).astype(np.uint64) * salt
-    return (owners(whole, beside) / np.float32(max(len(batch), 1))).astype(np.float32)
+    return join_keys(np.where(whole == 0, np.uint64(1), whole), beside)
 
 
 _FORMS = (

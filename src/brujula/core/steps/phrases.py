@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 import pyarrow as pa
@@ -70,18 +70,20 @@ def parse(column: Column, classes: Mapping[str, int], synonyms: Mapping[str, str
     ids = np.zeros(int(off[-1]), np.int32)
     kernel.core_words(words.ids, words.offsets, off, cls, ids, True)
     concepts = concept_of(words, synonyms)
-    return Phrases(column.codes, words, off, ids, cls, concepts, _weights(column, off, ids, concepts, cls), max(len(column), 1))
+    parsed = Phrases(column.codes, words, off, ids, cls, concepts, np.zeros(len(cls), np.float32), max(len(column), 1))
+    return parsed._replace(weights=weights(parsed, column.counts()))
 
 
-def _weights(
-    column: Column, off: NDArray[np.int64], ids: NDArray[np.int32], concepts: Keys, cls: NDArray[np.int32]
-) -> NDArray[np.float32]:
+def weights(phrases: Phrases, counts: NDArray[Any]) -> NDArray[np.float32]:
     """Bits each word is worth: log2 of records over records that carry its concept, both with a prior,
-    so that in a list of ten firms a word that stands once is not yet a common one."""
-    _, group = np.unique(concepts, return_inverse=True)
-    per_text = np.repeat(column.counts(), np.diff(off))
-    carried = np.bincount(group[ids], weights=per_text, minlength=int(group.max(initial=-1)) + 1)
-    total = max(int(column.filled.sum()), 1)
+    so that in a list of ten firms a word that stands once is not yet a common one.
+
+    counts : how many records each distinct text stands for
+    """
+    off, ids, cls = phrases.off, phrases.ids, phrases.cls
+    _, group = np.unique(phrases.concepts, return_inverse=True)
+    carried = np.bincount(group[ids], weights=np.repeat(counts, np.diff(off)), minlength=int(group.max(initial=-1)) + 1)
+    total = max(float(counts.sum()), 1.0)
     return (
         np.log2(
             (total + _PRIOR) / (np.maximum(carried[group] - 1.5, 0.0) + np.where(cls == kernel.FILLER, 0.02 * _PRIOR, 0.5))
