@@ -165,10 +165,10 @@ class Company(Kind):
         else:
             firm = _firms(whole, batch)
             common = (owners(whole, firm) / np.float32(max(len(batch), 1))).astype(np.float32)
-            # Copies of one firm count once, so that they do not make its words common.
-            copies = np.bincount(number(firm)[0])[number(firm)[0]]
-            named = column.filled
-            each = np.bincount(column.codes[named], weights=1.0 / copies[named], minlength=len(column.values))
+            # Copies of one firm count once, so that they do not make its words common; in whole parts, so that their order does not matter.
+            firms, named = number(firm)[0], column.filled
+            part = _PARTS // np.bincount(firms)[firms]
+            each = np.bincount(column.codes[named], weights=part[named], minlength=len(column.values)) / _PARTS
             spoken = spoken._replace(weights=phrases.weights(spoken, each))
             whole, rare, second = phrases.keys(spoken)
         return Companies(spoken, trading, np.append(latin, True)[column.codes], whole, rare, second, common)
@@ -225,6 +225,7 @@ class Company(Kind):
         return {"company": Compared(out, common)}
 
 
+_PARTS = 1 << 20
 _ELSE = ("website", "phone", "email", "street", "city", "postal_code")
 
 
