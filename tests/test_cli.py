@@ -101,11 +101,8 @@ def test_review_exits_with_one(lists):
             '"person" is no entity; accepted: contact, account',
         ),
         (["plan", "new.csv", "--against", "sqlite:///none.db", "--out", "p"], 3, "no such store"),
-        (["load", "none", "--into", "sqlite:///crm.db"], 2, "no such plan folder"),
         (["undo", "7", "--into", "sqlite:///crm.db"], 2, '"7" is no load; loads are called L1, L2'),
-        (["history", "sqlite:///none.db"], 3, "no such store"),
         (["check", "old.csv", "ada"], 2, "accepted: field=value"),
-        (["inspect", "old.pdf"], 2, "no such file"),
     ],
 )
 def test_errors_are_one_message(lists, args, code, message):

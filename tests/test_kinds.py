@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, strategies as st
+from hypothesis import given, settings, strategies as st
 
 from brujula.core.steps.parallel import in_chunks
 from brujula.fields import kinds
@@ -35,6 +35,7 @@ def test_kind_contract(name):
 
 
 @pytest.mark.parametrize("name", sorted(kinds()))
+@settings(max_examples=12)
 @given(texts=st.lists(st.text(max_size=40), min_size=1, max_size=6))
 def test_kind_takes_any_text(name, texts):
     """No text raises, and none breaks the contract."""

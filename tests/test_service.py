@@ -26,7 +26,7 @@ HEAD = ["given_name", "family_name", "email", "phone"]
 
 
 @SCHEMA.parametrize()
-@hypothesis.settings(max_examples=20, deadline=None, derandomize=True, suppress_health_check=list(hypothesis.HealthCheck))
+@hypothesis.settings(max_examples=14, deadline=None, derandomize=True, suppress_health_check=list(hypothesis.HealthCheck))
 def test_the_description_holds(case):
     """Requests made from the OpenAPI document are answered as it says; one that lacks a condition is 428 (RFC 6585), which the check does not know."""
     case.call_and_validate(excluded_checks=[schemathesis.checks.CHECKS.get_one("missing_required_header")])
