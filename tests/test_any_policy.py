@@ -14,7 +14,7 @@ from brujula.core.decide import OUTCOMES
 from brujula.policy.model import OutcomesPolicy, Policy
 from brujula.stores import open_store
 
-FEW = settings(max_examples=7, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much])
+FEW = settings(max_examples=6, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much])
 FIRM = st.fixed_dictionaries(
     {
         "name": st.sampled_from(

@@ -15,7 +15,7 @@ from brujula.policy.model import OutcomesPolicy, Policy
 from brujula.stores import open_store
 from brujula.testing import fixed_clock
 
-FEW = settings(max_examples=8, suppress_health_check=[HealthCheck.too_slow])
+FEW = settings(max_examples=6, suppress_health_check=[HealthCheck.too_slow])
 PERSON = st.fixed_dictionaries(
     {
         "first_name": st.sampled_from(["Robert", "Bob", "R.", "Ada", "Ana", "José", ""]),
