@@ -10,6 +10,7 @@ from hypothesis import given, strategies as st
 import brujula
 from brujula.comparing import compare_policies
 from brujula.core import judge
+from brujula.core.arrays import UNSURE
 from brujula.demo.generate import CONTACT_HEADINGS, ROSTER_HEADINGS, make
 from brujula.policy.model import Policy
 from tests.test_cli import run
@@ -139,10 +140,12 @@ def test_staff_bounds_what_is_held_by_evidence():
     held = []
     for staff in (0.0, 0.005, 1.0):
         plan = brujula.plan(new, against=old, policy=_with(staff=staff, unsure_from=0.01))
-        judged = plan.matched.judged
-        held.append(int(((judged.rule < 0) & (judged.verdict == 1)).sum()))
+        judged, n = plan.matched.judged, plan.batch.n_existing
+        by_evidence = (judged.rule < 0) & (judged.verdict == UNSURE) & (judged.graded.pairs.left >= n)
+        held.append(len(set(judged.graded.pairs.left[by_evidence].tolist())))
+        assert held[-1] <= int(staff * plan.batch.n_incoming)
     assert held == sorted(held)
-    assert held[0] == 0
+    assert held[0] == 0 < held[-1]
 
 
 @given(st.lists(st.floats(0.0, 1.0), min_size=1, max_size=60), st.sampled_from([0.001, 0.01, 0.1, 0.3]))

@@ -1,4 +1,4 @@
-"""Addresses that stand in one cell (12 Mill Street, Orme, TX 75272) taken apart, for comparing only."""
+"""Addresses that stand in one cell (12 Mill Street, Orme, TX 75272) taken apart: street, city, region, postal code, country."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ _LETTER = r"[^\d\s,;.()/#'\"-]"  # as good as any letter here, and RE2 compiles 
 _NO_DIGIT = rf"{_LETTER}[^,\d]*"
 
 _COUNTRY = rf"^(?P<rest>.+), (?P<country>{_NO_DIGIT})$"
-_EITHER = r"^(?P<rest>.+), (?P<country>[A-Z]{2})$"
+_EITHER = r"^(?P<rest>.+), (?P<either>[A-Z]{2})$"
 # 12 Mill Street Orme US 75272: where the town begins nobody can tell.
 _COUNTRY_CODE = rf"^(?P<rest>[^,]*.*?) (?P<country>[A-Z]{{2}}) (?:[A-Z]{{1,3}}-)?(?P<postal_code>{_FIVE}|\d[\d -]{{2,8}}\d|{_BRITISH}|{_CANADIAN}|\d{{4}} ?[A-Z]{{2}})$"
 # Hauptstraße 5, 80331 München; 3 rue Haute, F-75011 Paris; Via Alta 1, 20121 Milano (MI)
@@ -154,9 +154,8 @@ def _read(reading: _Reading, known: Places) -> None:
     reading.take(r"^(?P<country>[^\d,;/#()]+)$", ~reading.has("country"), is_country)
     # DE is Delaware or Germany: where both are possible it says no more than that the town stands before it.
     before = reading.text
-    reading.take(_EITHER, ~reading.has("country"), lambda parts: known.country(parts["country"]))
+    reading.take(_EITHER, ~reading.has("country"), lambda parts: known.country(parts["either"]))
     either = pc.not_equal(before, reading.text).to_numpy(zero_copy_only=False)
-    reading.found["country"] = pc.if_else(pa.array(either), pa.scalar(None, pa.large_string()), reading.found["country"])
     reading.take(_COUNTRY_CODE, ~reading.has("country") & ~either, is_country)
     townless = reading.has("postal_code")
     # 12345 Broadway begins as 12345 Orme does: only a country behind tells.
