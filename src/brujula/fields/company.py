@@ -142,7 +142,13 @@ class Company(Kind):
         Example({"account": "Harrow Brass Branch 2"}, {"account": "Harrow Brass Branch 12"}, {"company": "differs"}),
         Example({"account": "HarrowReedWorks International"}, {"account": "Harrow ReedWorks"}, {"company": "close"}),
         Example({"account": "Southenr Harrow Brass"}, {"account": "Southern Harrow Brass"}, {"company": "same"}),
-        Example({"account": "HarbourLogistics"}, {"account": "Harbour Software"}, {"company": "differs"}),
+        Example({"account": "Harbourlogistics"}, {"account": "Harbour Software"}, {"company": "differs"}),
+        Example({"account": "QuistBrothers Brass"}, {"account": "Quist Bros. Brass"}, {"company": "same"}),
+        Example({"account": "SouthHarrow Brass"}, {"account": "southharrow brass"}, {"company": "close"}),
+        Example(
+            {"account": "Harrow S. de R.L. de C.V. Alder Falls"}, {"account": "Harrow S. de R.L. de C.V."}, {"company": "close"}
+        ),
+        Example({"account": "HRN"}, {"account": "Harrow Reed Northwest Company"}, {"company": "partial"}),
         Example({"account": "Workshop Garcins"}, {"account": "Workshop Martins"}, {"company": "partial"}),
         Example({"account": "North Harrow Brass"}, {"account": "South Harrow Brass"}, {"company": "differs"}),
         Example({"account": "Harrow Brass"}, {"account": "Harrow Brass Repairs"}, {"company": "close"}),
@@ -156,7 +162,7 @@ class Company(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Companies:
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
-        column, trading = _trading_names(_plain_forms(column))
+        column, trading = _trading_names(_plain_forms(_humps_apart(column)))
         spoken = phrases.parse(column, *_tables(), dotted="/")
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
@@ -252,6 +258,19 @@ _FORMS = (
     (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
 )
 """Legal forms that brackets, a lone letter or their place hide from the table of forms, and what stands for each."""
+
+
+_HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})([A-Z][a-zß-ÿ]{2})")
+
+
+def _humps_apart(column: Column) -> Column:
+    """Names whose words ran together with a capital within (ReedWorks, SRBrass), the words apart."""
+    text = column.values.arrow()
+    if not pc.any(pc.match_substring_regex(text, "|".join(_HUMPS))).as_py():
+        return column
+    for hump in _HUMPS:
+        text = pc.replace_substring_regex(text, hump, r"\1 \2")
+    return Column(Texts.of(text), column.codes)
 
 
 def _plain_forms(column: Column) -> Column:

@@ -84,6 +84,8 @@ class Phone(Kind):
         Example({"phone": "0044 1632 960 123"}, {"phone": "01632 960123"}, {"phone": "same"}),
         Example({"phone": "(212) 555-0147"}, {"mobile": "212.555.0147"}, {"phone": "same"}),
         Example({"phone": "212-555-0147 x12"}, {"phone": "212-555-0147 ext. 31"}, {"phone": "partial"}),
+        Example({"phone": "+44 1632 960 123-630"}, {"phone": "01632 960 123"}, {"phone": "same"}),
+        Example({"phone": "+33 1 99 00 12 34-63"}, {"phone": "01 99 00 12 34"}, {"phone": "partial"}),
         Example({"phone": "212-555-0174"}, {"phone": "212-555-0147"}, {"phone": "close"}),
         Example({"phone": "000-0000"}, {"phone": "000-0000"}, {"phone": "blank"}),
     )

@@ -98,11 +98,12 @@ def parse_phones(offsets, data, number, size, extension, digits):
     """National significant number of each text, as an integer, with its count of digits and its extension (-1 none).
 
     A leading + or 00 makes the number international and its country code goes; so do the trunk zero and
-    the leading 1 of an 11-digit North American number. size 0 = not a number (under 6 or over 15 digits, or
-    one digit repeated, or counting up). digits : uint8[24] scratch
+    the leading 1 of an 11-digit North American number. Two to four digits behind a dash at the end are an extension
+    where a whole number stands before them and all of it were too long for one (+34 986 322 323-630). size 0 = not a
+    number (under 6 or over 15 digits, or one digit repeated, or counting up). digits : uint8[24] scratch
     """
     for t in range(offsets.size - 1):
-        n, value, ext = 0, np.uint64(0), -1
+        n, value, ext, before_dash = 0, np.uint64(0), -1, 0
         plus = False
         i, end = offsets[t], offsets[t + 1]
         in_ext = False
@@ -116,6 +117,8 @@ def parse_phones(offsets, data, number, size, extension, digits):
                 elif n < digits.size:
                     digits[n] = c - 48
                     n += 1
+            elif c == 45 and not in_ext:
+                before_dash = n
             elif c == 43 and n == 0:
                 plus = True
             elif n >= 6 and (
@@ -139,6 +142,11 @@ def parse_phones(offsets, data, number, size, extension, digits):
             start = 1
         while start < n and digits[start] == 0:
             start += 1
+        if n - start >= 12 and before_dash - start >= 9 and 2 <= n - before_dash <= 4 and not in_ext:
+            ext = 0
+            for k in range(before_dash, n):
+                ext = ext * 10 + digits[k]
+            n = before_dash
         length = n - start
         one, up = True, True
         for k in range(start, n):
@@ -154,7 +162,7 @@ def parse_phones(offsets, data, number, size, extension, digits):
 
 @compiled("int64(uint64, int64, uint64, int64, uint8[::1], uint8[::1], uint64[::1])")
 def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
-    """0 different, 1 same but for the last digits, 2 a slip, 3 the same number."""
+    """0 different, 1 same but for the last digits, 2 a slip, 3 the same number, 4 one is the other with an extension behind."""
     if x == y:
         return 3
     if nx > ny:
@@ -165,6 +173,10 @@ def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
             mod *= np.uint64(10)
         if y % mod == x:
             return 3
+    if nx >= 9 and 2 <= ny - nx <= 4:
+        mod = np.uint64(100) if ny - nx == 2 else np.uint64(1000) if ny - nx == 3 else np.uint64(10000)
+        if y // mod == x:
+            return 4
     if ny - nx > 1 or nx < 8:
         return 0
     a, b = x, y
@@ -212,6 +224,8 @@ def compare_phones(left, right, codes, number, size, extension, owners, out, agr
                     same_ext = extension[x] >= 0 and extension[x] == extension[y]
                     other_ext = extension[x] >= 0 and extension[y] >= 0 and extension[x] != extension[y]
                     level = P_SHARED if other_ext or (max(owners[x], owners[y]) >= 3 and not same_ext) else P_SAME
+                elif level == 4:
+                    level = P_SHARED
                 elif level == 2:
                     level = P_SLIP
                 if level > best:

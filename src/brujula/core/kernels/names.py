@@ -337,7 +337,9 @@ def compare_names(
             f, fc = F_SIMILAR, 0
         turned_round = (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0
         if turned_round and _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
-            best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), 6)
+            # An initial and a family name with a slip do where nothing agrees as the names stand.
+            least = 4 if g == G_DIFFERS and f == F_DIFFERS else 6
+            best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), least)
             for turned in range(2):  # either side may be the one with its names the wrong way round
                 x0, x1, y0, y1 = (a0, a1, b1, b2) if turned == 0 else (a1, a2, b0, b1)
                 v0, v1, w0, w1 = (a1, a2, b0, b1) if turned == 0 else (a0, a1, b1, b2)

@@ -17,6 +17,22 @@ DIFFERS, APART, SHARES, ACRONYM, ADDED, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6
 MAX_WORDS = 24
 
 
+@compiled("int64(int32[::1], int32[::1], int64, int64)")
+def _form_start(ids, cls, start, end):
+    """Where the legal form that ends the words ids[start:end] begins; end where there is none."""
+    last = end
+    while last > start:
+        c = cls[ids[last - 1]]
+        letter = c == LETTER or c == JOINER
+        # A letter belongs to the legal form in "S. de R.L." and "Sp. z o.o.", to the name in "Branch E Inc.".
+        formal = letter and last - start > 1 and ((last < end and cls[ids[last]] == SKIP) or cls[ids[last - 2]] == LEGAL)
+        if c == LEGAL or (c == SKIP and last < end) or formal:
+            last -= 1
+        else:
+            break
+    return last
+
+
 @compiled("int64(int32[::1], int64[::1], int64[::1], int32[::1], int32[::1], boolean)")
 def core_words(ids, offsets, out_off, cls, out_ids, write):
     """Words of each text without articles and the legal form behind; all words when nothing else is left.
@@ -25,21 +41,22 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
     """
     for t in range(offsets.size - 1):
         start, end = offsets[t], offsets[t + 1]
-        last = end
-        while last > start:
-            c = cls[ids[last - 1]]
-            letter = c == LETTER or c == JOINER
-            # A letter belongs to the legal form in "S. de R.L." and "Sp. z o.o.", to the name in "Branch E Inc.".
-            formal = letter and last - start > 1 and ((last < end and cls[ids[last]] == SKIP) or cls[ids[last - 2]] == LEGAL)
-            if c == LEGAL or (c == SKIP and last < end) or formal:
-                last -= 1
-            else:
-                break
+        last = _form_start(ids, cls, start, end)
         if last <= start:
             last = end
+        # One or two words may stand behind the form: S.A. de C.V. Monterrey.
+        form, behind = last, last
+        while behind > start and last - behind < 2 and cls[ids[behind - 1]] != LEGAL:
+            behind -= 1
+        if last == end and behind < last and behind > start and cls[ids[behind - 1]] == LEGAL:
+            form = _form_start(ids, cls, start, behind)
+        if form <= start:
+            form = behind = last
         n = 0
         for k in range(start, last):
-            if (cls[ids[k]] == SKIP and last - start > 1) or (cls[ids[k]] == JOINER and start < k < last - 1):
+            if form <= k < behind or (cls[ids[k]] == SKIP and last - start > 1):
+                continue
+            if cls[ids[k]] == JOINER and start < k < last - 1:
                 continue
             if n < MAX_WORDS:
                 if write:
@@ -81,12 +98,14 @@ def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
     return 2
 
 
-@compiled("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1])")
-def _reads_as(ids, at, word, voc_off, voc, buf, pm):
-    """Whether the words at and behind it run together make the word; one slip in ten letters let pass."""
+@compiled("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1], boolean)")
+def _reads_as(ids, at, word, voc_off, voc, buf, pm, slips):
+    """Whether the words at and behind it run together make the word; slips : one slip in ten letters is let pass."""
     w0, w1 = voc_off[word], voc_off[word + 1]
     size = run_together(ids, at, at + 2, voc_off, voc, buf, False)
-    return same_bytes(buf, 0, size, voc, w0, w1) or (min(size, w1 - w0) >= 10 and slip(buf, 0, size, voc, w0, w1, pm) == 1)
+    return same_bytes(buf, 0, size, voc, w0, w1) or (
+        slips and min(size, w1 - w0) >= 10 and slip(buf, 0, size, voc, w0, w1, pm) == 1
+    )
 
 
 @compiled("float32(int32[::1], float32[::1], int64, int64)")
@@ -126,10 +145,12 @@ def _match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb
                     abs(size - length) > reach
                     or apart[j]
                     or apart[j + 1]
-                    or cls[one] >= NUMBER
-                    or cls[two] >= NUMBER
+                    or NUMBER <= cls[one] != DIRECTION
+                    or NUMBER <= cls[two] != DIRECTION
                     or n_letters_apart(masks[one] | masks[two], masks[word]) > 2 * reach
-                    or not _reads_as(ids, apart_start + j, word, voc_off, voc, buf, pm)
+                    or not _reads_as(
+                        ids, apart_start + j, word, voc_off, voc, buf, pm, cls[one] != DIRECTION and cls[two] != DIRECTION
+                    )
                 ):
                     continue
                 whole[i] = apart[j] = apart[j + 1] = True
@@ -167,19 +188,29 @@ def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, 
     return matched, rarest, found
 
 
-@compiled("boolean(int32[::1], int64[::1], uint8[::1], int64, int64, int64, uint8[::1], uint8[::1])")
-def _is_acronym(ids, voc_off, voc, word, start, end, buf_a, buf_b):
-    """Whether the one word at `word` is the initials of the words ids[start:end], but for a letter behind, or all of them."""
+@compiled("boolean(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, int64, uint8[::1], uint8[::1])")
+def _is_acronym(ids, cls, voc_off, voc, word, start, end, buf_a, buf_b):
+    """Whether the one word at `word` is the initials of the words ids[start:end], with or without those of a group, services or
+    company behind and but for a letter more, or all of them run together. Sides have initials, numbers and lettered units have none."""
     size = run_together(ids, word, word + 1, voc_off, voc, buf_a, False)
+    for k in range(start, end):
+        if NUMBER <= cls[ids[k]] != DIRECTION:
+            return False
+    least = end
+    while least > start and cls[ids[least - 1]] == FILLER:
+        least -= 1
     n = run_together(ids, start, end, voc_off, voc, buf_b, True)
-    return (n >= 2 and size - n <= 1 and is_prefix(buf_b, 0, n, buf_a, 0, size)) or same_bytes(buf_a, 0, size, buf_b, 0, n)
+    if n >= 2 and least - start >= 2 and least - start <= size <= n + 1 and is_prefix(buf_b, 0, min(n, size), buf_a, 0, size):
+        return True
+    n = run_together(ids, start, end, voc_off, voc, buf_b, False)
+    return same_bytes(buf_a, 0, size, buf_b, 0, n)
 
 
 @compiled(
-    "Tuple((int64, float32))(int32[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], int64, int64, int64, int64, float32, boolean, "
+    "Tuple((int64, float32))(int32[::1], int32[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], int64, int64, int64, int64, float32, boolean, "
     "uint8[::1], uint8[::1], uint64[::1])"
 )
-def _as_whole(ids, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm):
+def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm):
     """Level of two texts that are not alike word by word, all run together, and the bits it is worth; -1 = nothing to say.
 
     plain : no number, letter or direction stands on one side only
@@ -205,9 +236,9 @@ def _as_whole(ids, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, 
                 alike = alike and voc[voc_off[ids[a0 + k]]] == voc[voc_off[ids[b0 + k]]]
             if (d <= 1 and min(ja, jb) >= 6) or alike:
                 return CLOSE, max(rarest, top * np.float32(0.5))
-    if plain and na == 1 and nb > 1 and 2 <= size_a <= 6 and _is_acronym(ids, voc_off, voc, a0, b0, b0 + nb, buf_a, buf_b):
+    if na == 1 and nb > 1 and 2 <= size_a <= 6 and _is_acronym(ids, cls, voc_off, voc, a0, b0, b0 + nb, buf_a, buf_b):
         return ACRONYM, min(weights[ids[a0]], np.float32(10.0))
-    if plain and nb == 1 and na > 1 and 2 <= size_b <= 6 and _is_acronym(ids, voc_off, voc, b0, a0, a0 + na, buf_a, buf_b):
+    if nb == 1 and na > 1 and 2 <= size_b <= 6 and _is_acronym(ids, cls, voc_off, voc, b0, a0, a0 + na, buf_a, buf_b):
         return ACRONYM, min(weights[ids[b0]], np.float32(10.0))
     return -1, np.float32(0.0)
 
@@ -256,6 +287,12 @@ def compare_phrases(
                     last = j
                     hits += 1
                     break
+        joined, near = 0, 0
+        # Words that one side writes as one; before words alike, for a half is often short for the whole.
+        if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
+            matched, rarest, joined = _match_joined(
+                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
+            )
         # Numbers, letters and directions are never fuzzy: one that stands on one side only sets apart.
         lone_a, lone_b, letters = 0, 0, 0
         for i in range(na):
@@ -266,12 +303,6 @@ def compare_phrases(
             if not used_b[j] and cls[ids[b0 + j]] >= NUMBER:
                 lone_b += 1
                 letters += cls[ids[b0 + j]] == LETTER or cls[ids[b0 + j]] == JOINER
-        joined, near = 0, 0
-        # Words that one side writes as one; before words alike, for a half is often short for the whole.
-        if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
-            matched, rarest, joined = _match_joined(
-                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
-            )
         if hits < na and hits < nb:
             matched, rarest, near = _match_near(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
@@ -295,7 +326,7 @@ def compare_phrases(
             out[p] = APART if matched > 0 else DIFFERS
             continue
         plain = lone_a == 0 and lone_b == 0
-        level, worth = _as_whole(ids, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm)
+        level, worth = _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm)
         if level >= 0:
             out[p], matched_weight[p] = level, worth
         elif hits + joined + near == 0:

@@ -77,12 +77,12 @@ _SUFFIXES = (
 
 @cache
 def _garbled() -> pa.Array:
-    """Last words that may be a suffix with a letter too many or another in it (Sur., Jfr., ur., IeI): no names, but no proof either."""
+    """Last words that may be a suffix with a letter too many, too few or another in it (Sur., Jfr., r., ur., IeI): no names, but no proof either."""
     letters = "abcdefghijklmnopqrstuvwxyz"
     found = {w[:i] + c + w[i:] for w in ("jr", "sr", "iii") for i in range(len(w) + 1) for c in letters}
     found |= {"iii"[:i] + c + "iii"[i + 1 :] for i in range(3) for c in letters}
     found |= {c + "r" for c in letters} | {w + c for w in "js" for c in letters if c not in "aeiouy"}
-    return pa.array(sorted(found - {"jr", "sr", "iii", "dr"}), pa.large_string())
+    return pa.array(sorted((found | set("jrs")) - {"jr", "sr", "iii", "dr"}), pa.large_string())
 
 
 def _suffixes_apart(texts: Texts) -> Texts:
