@@ -49,7 +49,7 @@ SHORT = dict(
 FORMS = ["Inc.", "LLC", "Ltd.", "Co.", "Corp.", "Group", "Company", ""]
 WORDS = {"services": "Svcs", "management": "Mgmt", "international": "Intl", "manufacturing": "Mfg", "brothers": "Bros", "center": "Ctr",
          "university": "Univ", "engineering": "Eng", "construction": "Constr", "systems": "Sys", "solutions": "Soln", "industries": "Ind"}  # fmt: skip
-NEAR = dict(zip("qwertyuiopasdfghjklzxcvbnm", "wqrtyuiopasdfghjklkxzcvbnm"[::1], strict=True))
+NEAR = dict(zip("qwertyuiopasdfghjklzxcvbnm", "wqrtyuiopasdfghjklkxzcvbnm", strict=True))
 
 
 def slip(text: str, draw: random.Random) -> str:

@@ -146,7 +146,9 @@ class Company(Kind):
         Example({"account": "QuistBrothers Brass"}, {"account": "Quist Bros. Brass"}, {"company": "same"}),
         Example({"account": "SouthHarrow Brass"}, {"account": "southharrow brass"}, {"company": "close"}),
         Example(
-            {"account": "Harrow S. de R.L. de C.V. Alder Falls"}, {"account": "Harrow S. de R.L. de C.V."}, {"company": "close"}
+            {"account": "Harrow Reed Works S. de R.L. de C.V. Solana"},
+            {"account": "Harrow Reed Works S. de R.L. de C.V."},
+            {"company": "close"},
         ),
         Example({"account": "HRN"}, {"account": "Harrow Reed Northwest Company"}, {"company": "partial"}),
         Example({"account": "Workshop Garcins"}, {"account": "Workshop Martins"}, {"company": "partial"}),
