@@ -49,7 +49,7 @@ SHORT = dict(
 FORMS = ["Inc.", "LLC", "Ltd.", "Co.", "Corp.", "Group", "Company", ""]
 WORDS = {"services": "Svcs", "management": "Mgmt", "international": "Intl", "manufacturing": "Mfg", "brothers": "Bros", "center": "Ctr",
          "university": "Univ", "engineering": "Eng", "construction": "Constr", "systems": "Sys", "solutions": "Soln", "industries": "Ind"}  # fmt: skip
-NEAR = dict(zip("qwertyuiopasdfghjklzxcvbnm", "wqrtyuiopasdfghjklkxzcvbnm", strict=True))
+NEXT_KEY = dict(zip("qwertyuiopasdfghjklzxcvbnm", "wertyuiopqsdfghjklaxcvbnmz", strict=True))
 
 
 def slip(text: str, draw: random.Random) -> str:
@@ -64,7 +64,7 @@ def slip(text: str, draw: random.Random) -> str:
         return text[:i] + text[i] + text[i:]
     if what == 2 and i + 1 < len(text):
         return text[:i] + text[i + 1] + text[i] + text[i + 2 :]
-    new = str(draw.randrange(10)) if text[i].isdigit() else NEAR.get(text[i].lower(), "e")
+    new = str(draw.randrange(10)) if text[i].isdigit() else NEXT_KEY.get(text[i].lower(), "e")
     return text[:i] + new + text[i + 1 :]
 
 

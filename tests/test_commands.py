@@ -13,7 +13,7 @@ from brujula.core import judge
 from brujula.core.arrays import UNSURE
 from brujula.demo.generate import CONTACT_HEADINGS, ROSTER_HEADINGS, make
 from brujula.policy.model import Policy
-from tests.test_cli import run
+from tests.command import run
 
 PEOPLE = "id,first_name,last_name,email,phone,company,updated_at\n"
 OLD = (

@@ -4,9 +4,7 @@ import json
 import os
 import pty
 import subprocess
-import sys
 import time
-from pathlib import Path
 
 import openpyxl
 import pandas as pd
@@ -18,8 +16,8 @@ from brujula.errors import PlanError, UsageError
 from brujula.review import decisions
 from brujula.review.cases import cases, open_pairs, taken_from, unanswered
 from brujula.review.holding import seen_keys
+from tests.command import BRUJULA, forked, run
 
-BRUJULA = str(Path(sys.executable).parent / "brujula")
 OLD = [
     ("C-1", "Matti", "Prill", "matti@post.example", "212-555-0147", "12 Mill St", "Birchmere"),
     ("C-2", "Kyle", "Portillo", "kyle@post.example", "305-555-0111", "9 Elm St", "Rookwood"),
@@ -112,7 +110,7 @@ def test_workbook_round_trip(planned):
         sheet.cell(r, head.index("decision") + 1).value = "Same"
         sheet.cell(r, head.index("remark") + 1).value = "phoned"
     book.save(folder / "answers.xlsx")
-    done = subprocess.run([BRUJULA, "review", folder, "--take", folder / "answers.xlsx"], capture_output=True, text=True)
+    done = forked("review", folder, "--take", folder / "answers.xlsx")
     assert done.returncode == 0, done.stderr
     assert [d.remark for d in decisions.kept(place)] == ["phoned", "phoned"]
     assert (
@@ -183,7 +181,7 @@ def test_again_decides_anew(planned):
     """review --again plans the same list into the same folder, with what has been decided."""
     folder, place, _ = planned
     _decide(folder, place, ["same", "different"])
-    done = subprocess.run([BRUJULA, "review", folder, "--again"], capture_output=True, text=True)
+    done = forked("review", folder, "--again")
     assert done.returncode == 0, done.stderr
     assert list(pd.read_csv(folder / "outcomes.csv")["outcome"]) == ["unchanged", "create", "create"]
 
@@ -234,7 +232,7 @@ def test_a_sample_measures_precision(tmp_path):
     brujula.plan(str(tmp_path / "new.csv"), against=str(tmp_path / "crm.csv")).write(tmp_path / "plan")
     drawn = []
     for _ in range(2):
-        subprocess.run([BRUJULA, "review", tmp_path / "plan", "--sample", "30"], check=True, capture_output=True)
+        run("review", tmp_path / "plan", "--sample", "30")
         drawn.append((tmp_path / "plan" / "sample.csv").read_bytes())
     assert drawn[0] == drawn[1]
     table = pd.read_csv(tmp_path / "plan" / "sample.csv", dtype=str, keep_default_na=False)
@@ -243,11 +241,8 @@ def test_a_sample_measures_precision(tmp_path):
         pd.read_csv(tmp_path / "plan" / "outcomes.csv")["outcome"].isin(["update", "unchanged", "merge"]).sum(), abs=4
     )
     table.assign(decision=["same"] * 29 + ["different"]).to_csv(tmp_path / "answers.csv", index=False)
-    done = subprocess.run(
-        [BRUJULA, "review", tmp_path / "plan", "--take", tmp_path / "answers.csv"], capture_output=True, text=True
-    )
-    assert done.returncode == 0, done.stderr
-    assert "30 looked at, 29 the same: measured precision of the automatic matches 0.9" in done.stdout.replace("\n", " ")
+    told = run("review", tmp_path / "plan", "--take", tmp_path / "answers.csv")
+    assert "30 looked at, 29 the same: measured precision of the automatic matches 0.9" in told.replace("\n", " ")
     (tmp_path / "p.toml").write_text('[match]\nlabels = "answers.csv"\n')
     fitted = brujula.plan(str(tmp_path / "new.csv"), against=str(tmp_path / "crm.csv"), policy=tmp_path / "p.toml")
     assert fitted.matched.model.slope != 1.0
@@ -256,10 +251,9 @@ def test_a_sample_measures_precision(tmp_path):
 def test_deciding_again_does_not_match_again(planned):
     """After a review the plan is decided from what matching found; when a record changed meanwhile it is matched anew."""
     folder, place, plan = planned
-    command = [BRUJULA, "review", str(folder), "--again"]
     first = json.loads((folder / "summary.json").read_text())
     assert "compare" in first["seconds"]
-    subprocess.run(command, capture_output=True, check=False)
+    forked("review", folder, "--again")
     second = json.loads((folder / "summary.json").read_text())
     assert "compare" not in second["seconds"]
     assert {k: v for k, v in second.items() if k != "seconds"} == {k: v for k, v in first.items() if k != "seconds"}
@@ -269,12 +263,11 @@ def test_decisions_go_out_and_come_back(planned, tmp_path):
     """Exported decisions are read by --take, once."""
     folder, place, plan = planned
     decisions.keep(place, [decisions.decided_now("C-1", "C-2", "same", ("a", "b"))])
-    command = [BRUJULA, "review", str(folder)]
-    subprocess.run([*command, "--export", str(tmp_path / "out.csv")], check=True, capture_output=True)
+    assert "1 decision in" in run("review", folder, "--export", tmp_path / "out.csv")
     decisions.keep(place, [decisions.taken_back(d) for d in decisions.latest(decisions.kept(place))])
-    taken = subprocess.run([*command, "--take", str(tmp_path / "out.csv")], capture_output=True, text=True)
+    taken = forked("review", folder, "--take", tmp_path / "out.csv")
     assert "1 decision taken" in taken.stdout and len(decisions.latest(decisions.kept(place))) == 1
-    again = subprocess.run([*command, "--take", str(tmp_path / "out.csv")], capture_output=True, text=True)
+    again = forked("review", folder, "--take", tmp_path / "out.csv")
     assert "0 decisions taken" in again.stdout
 
 

@@ -4,7 +4,6 @@ import signal
 import subprocess
 import sys
 import time
-from pathlib import Path
 
 import pandas as pd
 import pytest
@@ -14,6 +13,7 @@ from brujula.errors import StoreError, UsageError
 from brujula.loading.journal import changes_of
 from brujula.stores import open_store
 from brujula.testing import check_store
+from tests.command import run
 
 
 def test_sqlite_contract(tmp_path):
@@ -177,11 +177,10 @@ def test_what_pointed_at_a_merged_account_points_at_the_survivor(tmp_path):
 def test_export_of_some(loaded):
     """Only records that meet every condition; a condition that cannot be read is an error."""
     url, folder = loaded
-    command = [str(Path(sys.executable).parent / "brujula"), "export", url, "--out", str(folder / "out.csv"), "--where"]
-    assert subprocess.run([*command, 'email ends with "ames.example"'], capture_output=True).returncode == 0
+    command = ("export", url, "--out", folder / "out.csv", "--where")
+    run(*command, 'email ends with "ames.example"')
     assert pd.read_csv(folder / "out.csv")["id"].tolist() == ["C-2"]
-    done = subprocess.run([*command, "emial is blank"], capture_output=True, text=True)
-    assert done.returncode == 2 and 'no field "emial"; did you mean "email"' in done.stderr
+    assert 'no field "emial"; did you mean "email"' in run(*command, "emial is blank", code=2)
 
 
 @pytest.mark.parametrize("name", ["crm.csv", "crm.xlsx", "crm.parquet"])

@@ -47,7 +47,7 @@ def review(
         return
     if export is not None:
         decisions.write_decisions(export, standing)
-        out.print(f"{len(standing):,} decisions in {export}", markup=False)
+        out.print(f"{len(standing):,} decision{'s' * (len(standing) != 1)} in {export}", markup=False)
         return
     if sample is not None:
         _draw(folder, sample)
