@@ -64,12 +64,16 @@ class Companies(NamedTuple):
 
 
 def _slips(word: str) -> list[str]:
-    """A long word with a letter left out or two neighbours exchanged; short ones so spelled may be other words."""
+    """A long word with a letter left out or doubled or two neighbours exchanged; short ones so spelled may be other words."""
     if len(word) < 8:
         return []
-    return [word[:i] + word[i + 1 :] for i in range(1, len(word))] + [
-        word[:i] + word[i + 1] + word[i] + word[i + 2 :] for i in range(1, len(word) - 1)
-    ]
+    after = range(1, len(word))
+    left_out = [word[:i] + word[i + 1 :] for i in after]
+    return (
+        left_out
+        + [word[:i] + word[i:][:1] + word[i:] for i in after]
+        + [word[: i - 1] + word[i] + word[i - 1] + word[i + 1 :] for i in after[1:]]
+    )
 
 
 @cache
@@ -89,6 +93,11 @@ def _tables() -> tuple[dict[str, int], dict[str, str]]:
             synonyms |= dict.fromkeys(members, head)
             if classes.get(head) == FILLER:
                 classes |= {m: FILLER for m in members if m not in classes}
+    for word, meant in [*synonyms.items(), *((head, head) for head in set(synonyms.values()))]:
+        if " " not in word and classes.get(word, FILLER) == FILLER:
+            spelled = [w for w in _slips(word) if w not in synonyms and w not in classes]
+            synonyms |= dict.fromkeys(spelled, meant)
+            classes |= dict.fromkeys(spelled if classes.get(word) == FILLER else (), FILLER)
     return classes, synonyms
 
 

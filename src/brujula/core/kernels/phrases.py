@@ -56,7 +56,7 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
         for k in range(start, last):
             if form <= k < behind or (cls[ids[k]] == SKIP and last - start > 1):
                 continue
-            if cls[ids[k]] == JOINER and start < k < last - 1:
+            if cls[ids[k]] == JOINER and start < k < last - 1 and k != form - 1:
                 continue
             if n < MAX_WORDS:
                 if write:
@@ -104,7 +104,7 @@ def _reads_as(ids, at, word, voc_off, voc, buf, pm, slips):
     w0, w1 = voc_off[word], voc_off[word + 1]
     size = run_together(ids, at, at + 2, voc_off, voc, buf, False)
     return same_bytes(buf, 0, size, voc, w0, w1) or (
-        slips and min(size, w1 - w0) >= 10 and slip(buf, 0, size, voc, w0, w1, pm) == 1
+        slips and min(size, w1 - w0) >= 10 and osa(buf, 0, size, voc, w0, w1, pm) == 1
     )
 
 
@@ -139,8 +139,8 @@ def _match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb
             for j in range(m - 1):
                 one, two = ids[apart_start + j], ids[apart_start + j + 1]
                 size = voc_off[one + 1] - voc_off[one] + voc_off[two + 1] - voc_off[two]
-                # A slip or two: the length differs by two at most, the letters by four.
-                reach = 2 if min(size, length) >= 10 else 0
+                # One slip: the length differs by one at most, the letters by two. Two of them made Health of Realty.
+                reach = 1 if min(size, length) >= 10 else 0
                 if (
                     abs(size - length) > reach
                     or apart[j]
