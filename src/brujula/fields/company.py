@@ -52,10 +52,10 @@ _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|tradin
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and the trading name behind `dba` where one stands (code -1 elsewhere)."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, or the words apart that run together."""
 
     phrases: phrases.Phrases
-    trading: NDArray[np.int32]
+    other: NDArray[np.int32]
     latin: NDArray[np.bool_]
     whole: Keys
     rare: Keys
@@ -153,7 +153,7 @@ class Company(Kind):
         Example({"account": "Southenr Harrow Brass"}, {"account": "Southern Harrow Brass"}, {"company": "same"}),
         Example({"account": "Harbourlogistics"}, {"account": "Harbour Software"}, {"company": "differs"}),
         Example({"account": "QuistBrothers Brass"}, {"account": "Quist Bros. Brass"}, {"company": "same"}),
-        Example({"account": "SouthHarrow Brass"}, {"account": "southharrow brass"}, {"company": "close"}),
+        Example({"account": "MediaReed Ltd."}, {"account": "MEDIAREED"}, {"company": "same"}),
         Example(
             {"account": "Harrow Reed Works S. de R.L. de C.V. Solana"},
             {"account": "Harrow Reed Works S. de R.L. de C.V."},
@@ -173,7 +173,7 @@ class Company(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Companies:
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
-        column, trading = _trading_names(_plain_forms(_humps_apart(column)))
+        column, other = _other_readings(_plain_forms(column))
         spoken = phrases.parse(column, *_tables(), dotted="/")
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
@@ -188,7 +188,7 @@ class Company(Kind):
             each = np.bincount(column.codes[named], weights=part[named], minlength=len(column.values)) / _PARTS
             spoken = spoken._replace(weights=phrases.weights(spoken, each))
             whole, rare, second = phrases.keys(spoken)
-        return Companies(spoken, trading, np.append(latin, True)[column.codes], whole, rare, second, common)
+        return Companies(spoken, other, np.append(latin, True)[column.codes], whole, rare, second, common)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -202,9 +202,9 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials; `gram`: its rarest trigrams; `trading`: the name and the trading name, shape (2, n)."""
+        `start`: how the name begins; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials; `gram`: its rarest trigrams; `reading`: the name and its other reading, shape (2, n)."""
         first, letters, sound, initials = _letters(standard.phrases)
-        other = standard.phrases._replace(codes=standard.trading)
+        other = standard.phrases._replace(codes=standard.other)
         return {
             "whole": standard.whole,
             "word": np.stack([standard.rare, standard.second]),
@@ -214,18 +214,18 @@ class Company(Kind):
             "sound": sound,
             "acronym": initials,
             "gram": phrases.trigram_keys(standard.phrases),
-            "trading": np.stack([standard.whole, phrases.keys(other)[0]]),
+            "reading": np.stack([standard.whole, phrases.keys(other)[0]]),
         }
 
     def compare(self, standard: Companies, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, company. Names in different scripts cannot be compared: blank."""
         out, bits = phrases.compare(standard.phrases, left, right)
-        # A trading name may be the other side's only name: the best of all readings counts.
-        named = np.flatnonzero((standard.trading.take(left) >= 0) | (standard.trading.take(right) >= 0))
+        # A trading name may be the other side's only name, a capital within may begin a word or not: the best of all readings counts.
+        named = np.flatnonzero((standard.other.take(left) >= 0) | (standard.other.take(right) >= 0))
         for a, b in ((True, False), (False, True), (True, True)) if len(named) else ():
             codes = standard.phrases.codes
             both = standard.phrases._replace(
-                codes=np.concatenate([standard.trading if a else codes, standard.trading if b else codes])
+                codes=np.concatenate([standard.other if a else codes, standard.other if b else codes])
             )
             level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
             better = level > out[named]
@@ -272,16 +272,7 @@ _FORMS = (
 
 
 _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})([A-Z][a-zß-ÿ]{2})")
-
-
-def _humps_apart(column: Column) -> Column:
-    """Names whose words ran together with a capital within (ReedWorks, SRBrass), the words apart."""
-    text = column.values.arrow()
-    if not pc.any(pc.match_substring_regex(text, "|".join(_HUMPS))).as_py():
-        return column
-    for hump in _HUMPS:
-        text = pc.replace_substring_regex(text, hump, r"\1 \2")
-    return Column(Texts.of(text), column.codes)
+"""Where words ran together with a capital within: ReedWorks, SRBrass."""
 
 
 def _plain_forms(column: Column) -> Column:
@@ -296,15 +287,22 @@ def _plain_forms(column: Column) -> Column:
     return Column(Texts.of(pc.replace_with_mask(text, odd, mended)), column.codes)
 
 
-def _trading_names(column: Column) -> tuple[Column, NDArray[np.int32]]:
-    """The column with `X dba Y` cut to X, all texts in one list, and the code of Y per record (-1 = none)."""
+def _other_readings(column: Column) -> tuple[Column, NDArray[np.int32]]:
+    """The column with `X dba Y` cut to X, all texts in one list, and the code of another reading per record (-1 = none).
+
+    That is Y, or else X with words apart that run together: whether MediaReed is Mediareed or Media Reed, the other side says.
+    """
     text = column.values.arrow()
     parts = pc.extract_regex(text, _TRADING_AS)
     legal, trading = pc.struct_field(parts, "legal"), pc.struct_field(parts, "trading")
     cut = pc.coalesce(legal, text)
-    has = trading.is_valid().to_numpy(zero_copy_only=False)
+    apart = cut
+    for hump in _HUMPS if pc.any(pc.match_substring_regex(cut, "|".join(_HUMPS))).as_py() else ():
+        apart = pc.replace_substring_regex(apart, hump, r"\1 \2")
+    other = pc.coalesce(trading, pc.if_else(pc.equal(apart, cut), None, apart))
+    has = other.is_valid().to_numpy(zero_copy_only=False)
     at = np.where(has, np.cumsum(has) - 1 + len(text), -1).astype(np.int32)
-    texts = Texts.of(pa.concat_arrays([cut, trading.drop_null()]))
+    texts = Texts.of(pa.concat_arrays([cut, other.drop_null()]))
     return Column(texts, column.codes), np.append(at, np.int32(-1))[column.codes]
 
 
