@@ -44,9 +44,14 @@ def concept_of(words: Words, synonyms: Mapping[str, str], suffix: str = "", to: 
     text = words.vocabulary.arrow()
     if suffix:
         text = pc.replace_substring_regex(text, f"({suffix})$", to)
-    heads = pa.array(list(synonyms.values()), pa.large_string())
-    at = pc.index_in(text, value_set=pa.array(list(synonyms), pa.large_string()))
-    meant = pc.if_else(pc.is_valid(at), heads.take(at), text) if len(heads) else text
+    # A question has a few words: an index of the whole table, made for them, would take longest of all.
+    if len(text) < len(synonyms):
+        meant = pa.array([synonyms.get(word, word) for word in text.to_pylist()], pa.large_string())
+    else:
+        at = pc.index_in(text, value_set=pa.array(list(synonyms), pa.large_string()))
+        meant = (
+            pc.if_else(pc.is_valid(at), pa.array(list(synonyms.values()), pa.large_string()).take(at), text) if synonyms else text
+        )
     return hash_values(Texts.of(meant))
 
 

@@ -37,6 +37,8 @@ class Words:
         """Per word of the vocabulary the number a table gives it."""
         if not table or len(self.vocabulary) == 0:
             return np.full(len(self.vocabulary), default, np.int32)
+        if len(self.vocabulary) < len(table):  # a question has a few words: no index of the table for them
+            return np.array([table.get(word, default) for word in self.vocabulary.arrow().to_pylist()], np.int32)
         keys = pa.array(list(table), pa.large_string())
         found = pc.index_in(self.vocabulary.arrow(), value_set=keys).fill_null(-1).to_numpy(zero_copy_only=False)
         values = np.append(np.fromiter(table.values(), np.int32, len(table)), np.int32(default))
