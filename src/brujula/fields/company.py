@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
-from brujula.core.kernels.phrases import APART, DIRECTION, FILLER, LEGAL, SHARES, SKIP
+from brujula.core.kernels.phrases import APART, CLOSE, DIRECTION, FILLER, LEGAL, SHARES, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.numbers import number
@@ -52,10 +52,11 @@ _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|tradin
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, or the words apart that run together."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, or the words apart that run together (apart)."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
+    apart: NDArray[np.bool_]
     latin: NDArray[np.bool_]
     whole: Keys
     rare: Keys
@@ -67,13 +68,10 @@ def _slips(word: str) -> list[str]:
     """A long word with a letter left out or doubled or two neighbours exchanged; short ones so spelled may be other words."""
     if len(word) < 8:
         return []
-    after = range(1, len(word))
-    left_out = [word[:i] + word[i + 1 :] for i in after]
-    return (
-        left_out
-        + [word[:i] + word[i:][:1] + word[i:] for i in after]
-        + [word[: i - 1] + word[i] + word[i - 1] + word[i + 1 :] for i in after[1:]]
-    )
+    left_out = [word[:i] + word[i + 1 :] for i in range(1, len(word))]
+    doubled = [word[:i] + word[i] + word[i:] for i in range(1, len(word))]
+    exchanged = [word[:i] + word[i + 1] + word[i] + word[i + 2 :] for i in range(1, len(word) - 1)]
+    return left_out + doubled + exchanged
 
 
 @cache
@@ -93,11 +91,11 @@ def _tables() -> tuple[dict[str, int], dict[str, str]]:
             synonyms |= dict.fromkeys(members, head)
             if classes.get(head) == FILLER:
                 classes |= {m: FILLER for m in members if m not in classes}
-    for word, meant in [*synonyms.items(), *((head, head) for head in set(synonyms.values()))]:
+    for word, meant in [*synonyms.items(), *((head, head) for head in dict.fromkeys(synonyms.values()))]:
         if " " not in word and classes.get(word, FILLER) == FILLER:
-            spelled = [w for w in _slips(word) if w not in synonyms and w not in classes]
-            synonyms |= dict.fromkeys(spelled, meant)
-            classes |= dict.fromkeys(spelled if classes.get(word) == FILLER else (), FILLER)
+            slips = [w for w in _slips(word) if w not in synonyms and w not in classes]
+            synonyms |= dict.fromkeys(slips, meant)
+            classes |= dict.fromkeys(slips if classes.get(word) == FILLER else (), FILLER)
     return classes, synonyms
 
 
@@ -153,6 +151,7 @@ class Company(Kind):
         Example({"account": "Southenr Harrow Brass"}, {"account": "Southern Harrow Brass"}, {"company": "same"}),
         Example({"account": "Harbourlogistics"}, {"account": "Harbour Software"}, {"company": "differs"}),
         Example({"account": "QuistBrothers Brass"}, {"account": "Quist Bros. Brass"}, {"company": "same"}),
+        Example({"account": "HarrowBrass Ltd"}, {"account": "Harrow Software Ltd"}, {"company": "partial"}),
         Example({"account": "MediaReed Ltd."}, {"account": "MEDIAREED"}, {"company": "same"}),
         Example(
             {"account": "Harrow Reed Works S. de R.L. de C.V. Solana"},
@@ -173,7 +172,7 @@ class Company(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Companies:
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
-        column, other = _other_readings(_plain_forms(column))
+        column, other, apart = _other_readings(_plain_forms(column))
         spoken = phrases.parse(column, *_tables(), dotted="/")
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
@@ -188,7 +187,7 @@ class Company(Kind):
             each = np.bincount(column.codes[named], weights=part[named], minlength=len(column.values)) / _PARTS
             spoken = spoken._replace(weights=phrases.weights(spoken, each))
             whole, rare, second = phrases.keys(spoken)
-        return Companies(spoken, other, np.append(latin, True)[column.codes], whole, rare, second, common)
+        return Companies(spoken, other, apart, np.append(latin, True)[column.codes], whole, rare, second, common)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -228,7 +227,9 @@ class Company(Kind):
                 codes=np.concatenate([standard.other if a else codes, standard.other if b else codes])
             )
             level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
-            better = level > out[named]
+            # Read as one word, a name with a capital within says something only where the other is that word too.
+            as_one = standard.apart[left[named]] | standard.apart[right[named]]
+            better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < CLOSE))
             out[named[better]], bits[named[better]] = level[better], worth[better]
         foreign = (standard.latin.take(left) != standard.latin.take(right)) & (out <= SHARES) & (out != APART)
         out[foreign] = -1
@@ -287,8 +288,8 @@ def _plain_forms(column: Column) -> Column:
     return Column(Texts.of(pc.replace_with_mask(text, odd, mended)), column.codes)
 
 
-def _other_readings(column: Column) -> tuple[Column, NDArray[np.int32]]:
-    """The column with `X dba Y` cut to X, all texts in one list, and the code of another reading per record (-1 = none).
+def _other_readings(column: Column) -> tuple[Column, NDArray[np.int32], NDArray[np.bool_]]:
+    """The column with `X dba Y` cut to X, all texts in one list; per record the code of another reading (-1 = none), and whether it is words apart.
 
     That is Y, or else X with words apart that run together: whether MediaReed is Mediareed or Media Reed, the other side says.
     """
@@ -303,7 +304,8 @@ def _other_readings(column: Column) -> tuple[Column, NDArray[np.int32]]:
     has = other.is_valid().to_numpy(zero_copy_only=False)
     at = np.where(has, np.cumsum(has) - 1 + len(text), -1).astype(np.int32)
     texts = Texts.of(pa.concat_arrays([cut, other.drop_null()]))
-    return Column(texts, column.codes), np.append(at, np.int32(-1))[column.codes]
+    humped = has & trading.is_null().to_numpy(zero_copy_only=False)
+    return Column(texts, column.codes), np.append(at, np.int32(-1))[column.codes], np.append(humped, False)[column.codes]
 
 
 def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys, Keys]:

@@ -84,8 +84,8 @@ def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
         a, b = b, a
     if masks[a] & ~masks[b]:
         return 2  # the shorter has a letter the longer lacks: no abbreviation of it
-    # Long beginnings of much longer words are two words run together: Harbour and HarbourLogistics.
-    if short >= 3 and (short <= 6 or b1 - b0 - short <= 5) and is_prefix(voc, a0, a1, voc, b0, b1):
+    # Long beginnings of much longer words are two words run together: Harbour and Harbourfoods.
+    if short >= 3 and (short <= 6 or b1 - b0 - short <= 3) and is_prefix(voc, a0, a1, voc, b0, b1):
         return 1
     if (
         short >= 2
