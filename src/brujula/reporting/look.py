@@ -48,8 +48,11 @@ def figure(wide: float, high: float) -> tuple[Figure, Axes]:
 
 def as_svg(made: Figure, title: str) -> str:
     """The figure as SVG for a page, named for screen readers; the same bytes for the same figure."""
+    from matplotlib.backends.backend_svg import FigureCanvasSVG
+
     out = io.StringIO()
-    made.savefig(out, format="svg", metadata={"Date": None, "Creator": None})
+    # Not by savefig, which draws everything twice: once to lay it out, once to write it.
+    FigureCanvasSVG(made).print_svg(out, metadata={"Date": None, "Creator": None})
     svg = out.getvalue()
     svg = svg[svg.index("<svg") :]
     # Ids are made distinct by title: several figures stand in one page.
