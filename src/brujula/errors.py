@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from difflib import get_close_matches
+
 
 class BrujulaError(Exception):
     """Something the caller can act on; the message names the thing, the value, what is allowed and the next step."""
@@ -29,3 +32,10 @@ class StoreError(BrujulaError):
     """The store failed or refused."""
 
     exit_code = 3
+
+
+def instead(word: str, known: Iterable[str]) -> str:
+    """What a message says of a word that is none of those known: the nearest of them, or all that are accepted."""
+    names = list(known)
+    near = get_close_matches(word, names, 1)
+    return f'did you mean "{near[0]}"?' if near else f"accepted: {', '.join(names)}"

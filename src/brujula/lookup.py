@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
-from difflib import get_close_matches
 from typing import Any
 
 import numpy as np
@@ -19,7 +18,7 @@ from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
 from brujula.core.batch import Batch, Column, Texts
 from brujula.core.kind import Standards
 from brujula.core.steps.parallel import one_thread
-from brujula.errors import UsageError
+from brujula.errors import UsageError, instead
 from brujula.fields import kinds
 from brujula.intake import sources
 from brujula.intake.raw import RawList
@@ -77,10 +76,8 @@ class Lookup:
         known = ENTITIES[self.entity].fields
         for field in values:
             if field not in known:
-                near = get_close_matches(field, known, 1)
                 raise UsageError(
-                    f'no field "{field}" of a {self.entity}'
-                    + (f'; did you mean "{near[0]}"?' if near else f"; fields: {', '.join(known)}")
+                    f'no field "{field}" of {"an" if self.entity[0] == "a" else "a"} {self.entity}; {instead(field, known)}'
                 )
         if not any(v.strip() for v in values.values()):
             raise UsageError("nothing to look for; accepted: field=value, such as email=ada@harrow.example")

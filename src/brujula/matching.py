@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass, replace
-from difflib import get_close_matches
 from functools import cache
 
 import numpy as np
@@ -17,7 +16,7 @@ from brujula.core.batch import Batch, Keys
 from brujula.core.kind import GRADES, Comparison, Kind, Standards
 from brujula.core.rules import Rule
 from brujula.core.steps.parallel import spread
-from brujula.errors import PolicyError
+from brujula.errors import PolicyError, instead
 from brujula.fields import kinds
 from brujula.intake.labels import NO_LABELS, Labels
 from brujula.policy.entities import ENTITIES
@@ -62,13 +61,8 @@ def compared(policy: Policy) -> tuple[Comparison, ...]:
     known = {c.field: c for kind in kinds().values() for c in kind.comparisons}
     for field in policy.match.compare:
         if field not in known:
-            raise PolicyError(f'match.compare: nothing is compared as "{field}"; {_meant(field, known)}')
+            raise PolicyError(f'match.compare: nothing is compared as "{field}"; {instead(field, known)}')
     return tuple(known[f] for f in policy.match.compare)
-
-
-def _meant(word: str, known: Iterable[str]) -> str:
-    near = get_close_matches(word, known, 1)
-    return f'did you mean "{near[0]}"?' if near else f"accepted: {', '.join(known)}"
 
 
 def check_matching(policy: Policy) -> None:
@@ -79,12 +73,12 @@ def check_matching(policy: Policy) -> None:
     for name, fields in (("gate", how.gate), ("changing", how.changing)):
         for field in fields:
             if field not in (known := [c.field for kind in kinds().values() for c in kind.comparisons]):
-                raise PolicyError(f'match.{name}: nothing is compared as "{field}"; {_meant(field, known)}')
+                raise PolicyError(f'match.{name}: nothing is compared as "{field}"; {instead(field, known)}')
     for text in how.passes:
         one = candidates.Pass.read(text, how.narrow)
         for key in (*one.parts, *filter(None, [one.narrow])):
             if key not in (keys := _keys(policy.entity, tuple(sorted(kinds())))):
-                raise PolicyError(f'match.passes, "{text}": no key "{key}"; {_meant(key, keys)}')
+                raise PolicyError(f'match.passes, "{text}": no key "{key}"; {instead(key, keys)}')
 
 
 @cache

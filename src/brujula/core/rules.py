@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from difflib import get_close_matches
 
 import numpy as np
 import pyarrow.compute as pc
@@ -15,7 +14,7 @@ from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, VERDICTS, Graded,
 from brujula.core.batch import Column, Texts
 from brujula.core.kind import GRADES, Comparison
 from brujula.core.steps.text import hash_values, of_records
-from brujula.errors import PolicyError
+from brujula.errors import PolicyError, instead
 
 _FORM = re.compile(
     r"^\s*(?P<field>\w+)\s+(?P<how>is not|is|at least|at most)\s+(?P<what>.+?)\s*$|^\s*(?P<field2>\w+)\s+(?P<short>differs|blank)\s*$"
@@ -85,11 +84,7 @@ def _one(condition: str, graded: Graded, grades: NDArray[np.int8], columns: Colu
     name = match["field"] or match["field2"]
     fields = [c.field for c in graded.comparisons]
     if name not in fields:
-        near = get_close_matches(name, fields, 1)
-        raise PolicyError(
-            f'{where}: no compared field "{name}"'
-            + (f'; did you mean "{near[0]}"?' if near else f"; compared are {', '.join(fields)}")
-        )
+        raise PolicyError(f'{where}: no compared field "{name}"; {instead(name, fields)}')
     f = fields.index(name)
     what, how = (match["short"], "is") if match["short"] else (match["what"], match["how"])
     if what in GRADES:
@@ -108,13 +103,7 @@ def _one(condition: str, graded: Graded, grades: NDArray[np.int8], columns: Colu
 def _level(comparison: Comparison, name: str, where: str, condition: str) -> int:
     names = [x.name for x in comparison.levels]
     if name not in names:
-        near = get_close_matches(name, [*GRADES, *names], 1)
-        hint = (
-            f'did you mean "{near[0]}"?'
-            if near
-            else f"grades are {', '.join(GRADES)}; levels of {comparison.field}: {', '.join(names)}"
-        )
-        raise PolicyError(f'{where}: "{condition}": no grade "{name}"; {hint}')
+        raise PolicyError(f'{where}: "{condition}": no grade "{name}"; {instead(name, [*GRADES, *names])}')
     return names.index(name)
 
 
@@ -165,10 +154,7 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
             for condition in re.split(r" and | or ", line):
                 if part := _VALUES.match(condition):
                     if part["field"] not in fields:
-                        near = get_close_matches(part["field"], fields, 1)
-                        raise PolicyError(
-                            f'{where}: no field "{part["field"]}"' + (f'; did you mean "{near[0]}"?' if near else "")
-                        )
+                        raise PolicyError(f'{where}: no field "{part["field"]}"; {instead(part["field"], fields)}')
                     continue
                 field, meeting = _levels_that_meet(condition, comparisons, where)
                 if line in rule.all and " or " not in line:

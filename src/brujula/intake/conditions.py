@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from difflib import get_close_matches
 
 import numpy as np
 import pyarrow as pa
@@ -12,7 +11,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Texts
-from brujula.errors import PolicyError
+from brujula.errors import PolicyError, instead
 from brujula.fields.date import iso
 
 _FORM = re.compile(
@@ -32,8 +31,7 @@ def check(conditions: Sequence[str], known: Sequence[str], where: str) -> None:
                     'is blank, is filled; such as email ends with "rival.example"'
                 )
             if match["field"] not in known:
-                near = get_close_matches(match["field"], known, 1)
-                raise PolicyError(f'{where}: no field "{match["field"]}"' + (f'; did you mean "{near[0]}"?' if near else ""))
+                raise PolicyError(f'{where}: no field "{match["field"]}"; {instead(match["field"], known)}')
             if match["how"] in ("before", "since") and not _day(_words(match["what"])[:1]):
                 raise PolicyError(f'{where}: "{part}": "{match["what"]}" is no date; accepted: a date such as 2026-03-02')
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 import tomllib
-from difflib import get_close_matches
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
@@ -12,7 +11,7 @@ from typing import Any, get_args
 
 from pydantic import BaseModel, ValidationError
 
-from brujula.errors import PolicyError, UsageError
+from brujula.errors import PolicyError, UsageError, instead
 from brujula.intake.conditions import check
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
@@ -126,10 +125,7 @@ def _unknown(where: str, field: str, entity: str) -> str:
     known = ENTITIES[entity].fields
     if field in known:
         return ""
-    near = get_close_matches(field, known, 1)
-    return f'{where}: no field "{field}"' + (
-        f'; did you mean "{near[0]}"?' if near else f"; fields of {entity}: {', '.join(known)}"
-    )
+    return f'{where}: no field "{field}"; {instead(field, known)}'
 
 
 def _pattern(where: str, pattern: str, entity: str) -> str:
@@ -145,11 +141,7 @@ def _mistake(error: Any) -> str:
     loc = [str(x) for x in error["loc"]]
     where = ".".join(loc)
     if error["type"] == "extra_forbidden":
-        known = list(_model_at(loc[:-1]).model_fields)
-        near = get_close_matches(loc[-1], known, 1)
-        return f'{where}: unknown key "{loc[-1]}"' + (
-            f'; did you mean "{near[0]}"?' if near else f"; known here: {', '.join(known)}"
-        )
+        return f'{where}: unknown key "{loc[-1]}"; {instead(loc[-1], _model_at(loc[:-1]).model_fields)}'
     value = error.get("input")
     shown = f' "{value}"' if isinstance(value, (str, int, float, bool)) else ""
     return f"{where}:{shown} {error['msg'].replace('Input should be', 'should be')}"

@@ -52,7 +52,8 @@ def as_svg(made: Figure, title: str) -> str:
 
     out = io.StringIO()
     # Not by savefig, which draws everything twice: once to lay it out, once to write it.
-    FigureCanvasSVG(made).print_svg(out, metadata={"Date": None, "Creator": None})
+    canvas: Any = FigureCanvasSVG(made)
+    canvas.print_svg(out, metadata={"Date": None, "Creator": None})
     svg = out.getvalue()
     svg = svg[svg.index("<svg") :]
     # Ids are made distinct by title: several figures stand in one page.

@@ -9,7 +9,6 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time
 from decimal import Decimal
-from difflib import get_close_matches
 from functools import cached_property
 from operator import itemgetter
 from typing import Any
@@ -18,7 +17,7 @@ import pyarrow as pa
 import sqlalchemy as sa
 from sqlalchemy.engine import Connection
 
-from brujula.errors import StoreError
+from brujula.errors import StoreError, instead
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import StorePolicy
 
@@ -163,19 +162,12 @@ def own_target(engine: sa.Engine, entity: str, how: StorePolicy, shown: str) -> 
     found = sa.inspect(engine)
     tables = [*found.get_table_names(schema or None), *found.get_view_names(schema or None)]
     if name not in tables:
-        near = get_close_matches(name, tables, 1)
-        raise StoreError(
-            f'{shown}: no table "{how.table}"; ' + (f'did you mean "{near[0]}"?' if near else f"tables: {', '.join(tables)}")
-        )
+        raise StoreError(f'{shown}: no table "{how.table}"; {instead(name, tables)}')
     table = sa.Table(name, sa.MetaData(), schema=schema or None, autoload_with=engine)
 
     def column(wanted: str, what: str) -> sa.Column[Any]:
         if wanted not in table.c:
-            near = get_close_matches(wanted, list(table.c.keys()), 1)
-            raise StoreError(
-                f'{shown}, table {how.table}: no column "{wanted}" ({what}); '
-                + (f'did you mean "{near[0]}"?' if near else f"columns: {', '.join(table.c.keys())}")
-            )
+            raise StoreError(f'{shown}, table {how.table}: no column "{wanted}" ({what}); {instead(wanted, table.c.keys())}')
         return table.c[wanted]
 
     stamp = column(how.updated_at, "store.updated_at") if how.updated_at else None
