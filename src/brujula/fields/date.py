@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
@@ -15,11 +16,12 @@ from brujula.core.steps.text import hash_values, join_keys, of_records, without
 
 
 class Days(NamedTuple):
-    """Birth dates of n records as text keys: whole, with day and month in order of size, and without the year, the month, the day."""
+    """Birth dates of n records as text keys: whole, with day and month in order of size, and without the year, the month, the day; and the years (0 = none)."""
 
     key: Keys
     loose: Keys
     without: tuple[Keys, Keys, Keys]
+    year: NDArray[np.int32]
 
 
 def iso(texts: Texts) -> pa.Array:
@@ -34,6 +36,14 @@ def iso(texts: Texts) -> pa.Array:
     padded = pc.replace_substring_regex(dmy, r"^(\d{4})-0?(\d\d)-0?(\d\d)$", r"\1-\2-\3")
     real = pc.match_substring_regex(padded, r"^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")
     return pc.if_else(real, padded, pa.scalar(None, padded.type))
+
+
+def _year_slip(a: NDArray[np.int32], b: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Years that are one slip of the finger apart: a digit, or two neighbours exchanged. A son is born a generation later, and may have his father's birthday."""
+    x, y = (np.stack([year // 1000, year // 100 % 10, year // 10 % 10, year % 10]) for year in (a, b))
+    wrong = x != y
+    exchanged = ((x[:-1] == y[1:]) & (x[1:] == y[:-1]) & wrong[:-1] & wrong[1:]).any(axis=0)
+    return np.asarray((wrong.sum(axis=0) <= 1) | ((wrong.sum(axis=0) == 2) & exchanged))
 
 
 class Date(Kind):
@@ -67,6 +77,8 @@ class Date(Kind):
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1984-02-03"}, {"birth_date": "close"}),
         Example({"birth_date": "19840302"}, {"birth_date": "1984-03-02"}, {"birth_date": "same"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1948-03-02"}, {"birth_date": "partial"}),
+        Example({"birth_date": "1984-03-02"}, {"birth_date": "1994-03-02"}, {"birth_date": "partial"}),
+        Example({"birth_date": "1984-03-02"}, {"birth_date": "1957-03-02"}, {"birth_date": "differs"}),
     )
 
     def clean(self, column: Column) -> Column:
@@ -84,7 +96,10 @@ class Date(Kind):
         year, month, date = (of_records(hash_values(Texts.of(part)), column) for part in parts)
         apart = join_keys(month, date), join_keys(year, date), join_keys(year, month)
         key, both = (of_records(hash_values(Texts.of(text)), column) for text in (day, loose))
-        return Days(key, both, apart)
+        years = np.append(pc.cast(pc.if_else(pc.equal(day, ""), "0", pc.utf8_slice_codeunits(day, 0, 4)), pa.int32()), 0).astype(
+            np.int32
+        )
+        return Days(key, both, apart, years[column.codes])
 
     def keys(self, standard: Days) -> dict[str, Keys]:
         """`birth`."""
@@ -97,6 +112,7 @@ class Date(Kind):
         out = np.full(len(left), differs, np.int8)
         for key in standard.without:
             out[key.take(left) == key.take(right)] = part
+        out[(out == part) & ~_year_slip(standard.year.take(left), standard.year.take(right))] = differs
         out[standard.loose.take(left) == standard.loose.take(right)] = turned
         out[a == b] = same
         out[(a == 0) | (b == 0)] = -1
