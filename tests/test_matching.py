@@ -206,6 +206,7 @@ def test_what_a_mailbox_says_of_a_name(record, row, outcome):
 BORN = [
     ("father and son by their birth dates", ["Pedro", "Prado", "1951-02-03"], ["Pedro", "Prado", "1983-11-20"], "review"),
     ("a slip in the year", ["Pedro", "Prado", "1951-02-03"], ["Pedro", "Prado", "1915-02-03"], "update"),
+    ("a birthday of father and son", ["Pedro", "Prado", "1951-02-03"], ["Pedro", "Prado", "1977-02-03"], "review"),
     ("dates written together", ["Pedro", "Prado", "1951-02-03"], ["Pedro", "Prado", "19510203"], "update"),
     ("a misspelled name, one birth date", ["Nora", "Prado", "1984-03-02"], ["Nxlra", "Prado", "1984-03-02"], "review"),
     ("nobody's given name", ["Pedro", "Prado", ""], ["", "Prado", ""], "review"),
@@ -226,6 +227,27 @@ def test_birth_dates_and_missing_names(what, record, row, outcome):
     ]
     old = pd.DataFrame([["C-1", *record, *home, ""], *([f"C-{i + 2}", *r] for i, r in enumerate(others))], columns=["id", *heads])
     plan = brujula.plan(pd.DataFrame([[*row, *home, "Player"]], columns=heads), against=old)
+    assert plan.outcomes["outcome"].tolist() == [outcome], plan.explain(1)
+
+
+@pytest.mark.parametrize(
+    ("born", "town", "outcome"),
+    [
+        ("1983-11-20", "Birchmere", "create"),
+        ("1955-11-20", "Birchmere", "review"),
+        ("1951-02-08", "Birchmere", "unchanged"),
+        ("1951-02-03", "Rookwood", "unchanged"),
+        ("1957-11-20", "Rookwood", "create"),
+    ],
+)
+def test_a_name_and_a_birth_date(born, town, outcome):
+    """A generation apart they are two; some years apart somebody looks; a slip of a day is seen through, and so is a move."""
+    heads = ["given_name", "family_name", "birth_date", "street", "city", "postal_code"]
+    home = {"Birchmere": ["12 Mill Street", "Birchmere", "55101"], "Rookwood": ["7 Oak Road", "Rookwood", "70112"]}
+    others = [[f"Ada{i}", f"Quist{i}", f"19{50 + i}-01-0{i + 1}", f"{i} Elm St", "Rookwood", "70112"] for i in range(8)]
+    people = [["Pedro", "Prado", "1951-02-03", *home["Birchmere"]], *others]
+    old = pd.DataFrame([[f"C-{i}", *p] for i, p in enumerate(people)], columns=["id", *heads])
+    plan = brujula.plan(pd.DataFrame([["Pedro", "Prado", born, *home[town]]], columns=heads), against=old)
     assert plan.outcomes["outcome"].tolist() == [outcome], plan.explain(1)
 
 

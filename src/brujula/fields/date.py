@@ -38,6 +38,10 @@ def iso(texts: Texts) -> pa.Array:
     return pc.if_else(real, padded, pa.scalar(None, padded.type))
 
 
+_GENERATION = 15
+"""Years between parent and child, at least."""
+
+
 def _year_slip(a: NDArray[np.int32], b: NDArray[np.int32]) -> NDArray[np.bool_]:
     """Years that are one slip of the finger apart: a digit, or two neighbours exchanged. A son is born a generation later, and may have his father's birthday."""
     x, y = (np.stack([year // 1000, year // 100 % 10, year // 10 % 10, year % 10]) for year in (a, b))
@@ -65,7 +69,8 @@ class Date(Kind):
         Comparison(
             "birth_date",
             (
-                Level("different", "differs", 0.03, 0.9995),
+                Level("a generation apart", "differs", 0.005, 0.62),
+                Level("different", "differs", 0.025, 0.375),
                 Level("one of day, month and year differs", "partial", 0.02, 0.005),
                 Level("day and month changed over", "close", 0.01, 0.00001),
                 Level("same", "same", 0.96, 0.0001),
@@ -108,11 +113,14 @@ class Date(Kind):
     def compare(self, standard: Days, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, birth_date."""
         a, b = standard.key.take(left), standard.key.take(right)
-        differs, part, turned, same = range(4)
-        out = np.full(len(left), differs, np.int8)
+        generation, differs, part, turned, same = range(5)
+        years = standard.year.take(left), standard.year.take(right)
+        out = np.where(np.abs(years[0] - years[1]) >= _GENERATION, generation, differs).astype(np.int8)
         for key in standard.without:
             out[key.take(left) == key.take(right)] = part
-        out[(out == part) & ~_year_slip(standard.year.take(left), standard.year.take(right))] = differs
+        slip = _year_slip(*years)
+        out[(out == generation) & slip] = differs
+        out[(out == part) & ~slip] = differs
         out[standard.loose.take(left) == standard.loose.take(right)] = turned
         out[a == b] = same
         out[(a == 0) | (b == 0)] = -1
