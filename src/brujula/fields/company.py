@@ -19,7 +19,7 @@ from brujula.core.steps import phrases
 from brujula.core.steps.numbers import number
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
-from brujula.core.steps.text import join_keys, of_records, without
+from brujula.core.steps.text import fold, hash_values, join_keys, of_records, without
 
 _NONE = {
     "self",
@@ -52,11 +52,13 @@ _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|tradin
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, or the words apart that run together (apart)."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it)."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
     apart: NDArray[np.bool_]
+    local: NDArray[np.bool_]
+    town: Keys
     latin: NDArray[np.bool_]
     whole: Keys
     rare: Keys
@@ -152,6 +154,16 @@ class Company(Kind):
         Example({"account": "Harbourlogistics"}, {"account": "Harbour Software"}, {"company": "differs"}),
         Example({"account": "QuistBrothers Brass"}, {"account": "Quist Bros. Brass"}, {"company": "same"}),
         Example({"account": "HarrowBrass Ltd"}, {"account": "Harrow Software Ltd"}, {"company": "partial"}),
+        Example(
+            {"account": "Reed Repairs (Solana)", "city": "Solana"},
+            {"account": "Reed Repairs Company", "city": "Solana"},
+            {"company": "close"},
+        ),
+        Example(
+            {"account": "First Band of Solana", "city": "Solana"},
+            {"account": "First Band of Yarrow", "city": "Yarrow"},
+            {"company": "partial"},
+        ),
         Example({"account": "MediaReed Ltd."}, {"account": "MEDIAREED"}, {"company": "same"}),
         Example(
             {"account": "Harrow Reed Works S. de R.L. de C.V. Solana"},
@@ -187,7 +199,12 @@ class Company(Kind):
             each = np.bincount(column.codes[named], weights=part[named], minlength=len(column.values)) / _PARTS
             spoken = spoken._replace(weights=phrases.weights(spoken, each))
             whole, rare, second = phrases.keys(spoken)
-        return Companies(spoken, other, apart, np.append(latin, True)[column.codes], whole, rare, second, common)
+        town = batch.column("city")
+        spoken, elsewhere = phrases.without_end(spoken, fold(town.values), town.codes)
+        local = (other < 0) & (elsewhere >= 0)
+        other = np.where(local, elsewhere, other)
+        place = of_records(hash_values(Texts.of(pc.utf8_lower(town.values.arrow()))), town)
+        return Companies(spoken, other, apart, local, place, np.append(latin, True)[column.codes], whole, rare, second, common)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -220,7 +237,12 @@ class Company(Kind):
         """One comparison, company. Names in different scripts cannot be compared: blank."""
         out, bits = phrases.compare(standard.phrases, left, right)
         # A trading name may be the other side's only name, a capital within may begin a word or not: the best of all readings counts.
-        named = np.flatnonzero((standard.other.take(left) >= 0) | (standard.other.take(right) >= 0))
+        named = (standard.other.take(left) >= 0) | (standard.other.take(right) >= 0)
+        # In one town its name says nothing; in two it is what tells them apart: First Church of X.
+        named &= ~(standard.local.take(left) | standard.local.take(right)) | (
+            standard.town.take(left) == standard.town.take(right)
+        )
+        named = np.flatnonzero(named)
         for a, b in ((True, False), (False, True), (True, True)) if len(named) else ():
             codes = standard.phrases.codes
             both = standard.phrases._replace(
