@@ -154,16 +154,6 @@ class Company(Kind):
         Example({"account": "Harbourlogistics"}, {"account": "Harbour Software"}, {"company": "differs"}),
         Example({"account": "QuistBrothers Brass"}, {"account": "Quist Bros. Brass"}, {"company": "same"}),
         Example({"account": "HarrowBrass Ltd"}, {"account": "Harrow Software Ltd"}, {"company": "partial"}),
-        Example(
-            {"account": "Reed Repairs (Solana)", "city": "Solana"},
-            {"account": "Reed Repairs Company", "city": "Solana"},
-            {"company": "close"},
-        ),
-        Example(
-            {"account": "First Band of Solana", "city": "Solana"},
-            {"account": "First Band of Yarrow", "city": "Yarrow"},
-            {"company": "partial"},
-        ),
         Example({"account": "MediaReed Ltd."}, {"account": "MEDIAREED"}, {"company": "same"}),
         Example(
             {"account": "Harrow Reed Works S. de R.L. de C.V. Solana"},
