@@ -8,7 +8,7 @@ import sys
 import pytest
 
 import brujula
-from tests.command import real, run
+from tests.command import forked, real, run
 
 OLD = "id,first_name,last_name,email,phone\nC-1,Ada,Quist,ada@quist.example,\nC-2,Robert,Ames,bob@ames.example,212-555-0147\n"
 NEW = "Given name;Surname;Mail;Tel\nAda;Quist;ada@quist.example;212-555-0101\nCarla;Wren;carla@wren.example;\n"
@@ -119,6 +119,12 @@ def test_policy_commands(lists):
     run("plan", "new.csv", "--against", "old.csv", "--policy", "new.toml", "--out", "plan", cwd=lists)
     assert "there already" in run("policy", "new", "new.csv", "--out", "new.toml", cwd=lists, code=2)
     assert "city: replaced by the list's." in run("policy", "show", "p.toml", cwd=lists)
+
+
+def test_a_forked_command_is_the_installed_one(lists):
+    """What the tests fork off says and returns what the installed command does, right or wrong."""
+    for args in (("inspect", "new.csv", "--json"), ("check", "old.csv", "emial=x"), ("policy", "show", "none.toml")):
+        assert forked(*args, cwd=lists) == real(*args, cwd=lists)
 
 
 def test_demo_runs_whole(tmp_path):

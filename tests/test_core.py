@@ -15,7 +15,7 @@ from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import fold, hash_values, join_keys
 from brujula.core.survive import make_actions
-from brujula.errors import PolicyError
+from brujula.errors import PolicyError, instead
 
 NAME = Comparison(
     "name",
@@ -337,3 +337,9 @@ def test_thresholds_follow_from_risk_and_staff():
         at = judge.unsure_for_staff(p, row, 0.95, most, 0.35)
         assert len({*row[(p >= at) & (p < 0.95)].tolist()}) <= most
     assert judge.unsure_for_staff(p, row, 0.95, 9, 0.35) == 0.35
+
+
+def test_what_to_write_instead():
+    """The nearest of the words known, or all of them."""
+    assert instead("emial", ["email", "phone"]) == 'did you mean "email"?'
+    assert instead("quux", ["email", "phone"]) == "accepted: email, phone"

@@ -9,10 +9,11 @@ from brujula.core.batch import Column, Texts
 from brujula.core.kernels import company, contact, edits, evidence, members, phrases, streets, text
 from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.grams import MOST
-from brujula.core.steps import grams, numbers
+from brujula.core.steps import grams, numbers, phrases as phrase_steps
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import fold, hash_values, join_keys
+from brujula.fields import date
 from tests import reference
 
 WORD = st.text("abcdeou", min_size=1, max_size=9)
@@ -224,6 +225,11 @@ PHONES = [
     ("+49 (0)30 5550 1234", "030 55501234", True),
     ("212-555-0147 ext. 12", "2125550147", True),
     ("1-212-555-0147", "212.555.0147", True),
+    ("+34 986 322 323-630", "986 322 323", True),
+    ("+1-212-555-0147", "2125550147", True),
+    ("+44 1632-960-123", "01632 960 123", True),
+    ("+55 11 91234-5678", "11 912345678", True),
+    ("+33 1 99 00 12 34-63", "01 99 00 12 34", False),
     ("212-555-0147", "212-555-0174", False),
     ("212-555-0147", "312-555-0147", False),
     ("000-0000", "000-0000", None),
@@ -248,6 +254,38 @@ def test_phones(a, b, same):
         np.zeros(1, np.int32), np.ones(1, np.int32), np.ascontiguousarray(codes), number, size, extension, one, out, agreed, *room
     )
     assert (out[0] == contact.P_SAME) == same
+
+
+def _year_apart(a, b):
+    x, y = f"{a:04}", f"{b:04}"
+    turned = {x[:i] + x[i + 1] + x[i] + x[i + 2 :] for i in range(3)}
+    return y not in turned and sum(c != d for c, d in zip(x, y, strict=True)) > 1
+
+
+@given(st.lists(st.tuples(st.integers(1900, 2030), st.integers(1900, 2030)), min_size=1))
+def test_years_one_slip_apart(pairs):
+    """A digit, or two neighbours exchanged, and nothing else."""
+    a, b = (np.array(x, np.int32) for x in zip(*pairs, strict=True))
+    assert date._year_slip(a, b).tolist() == [not _year_apart(x, y) for x, y in pairs]
+
+
+@given(st.lists(st.tuples(WORDS, WORDS), min_size=1, max_size=5))
+def test_the_town_behind_a_name(firms):
+    """A firm's last words are left out where they are its town and two stay; every other firm stays as it was."""
+    names, towns = ([" ".join(words) for words in side] for side in zip(*firms, strict=True))
+    names = [f"{name} {town}" if i % 2 else name for i, (name, town) in enumerate(zip(names, towns, strict=True))]
+    column, town = Column.of(pa.array(names, pa.large_string())), Column.of(pa.array(towns, pa.large_string()))
+    spoken = phrase_steps.parse(column, {}, {})
+    more, other = phrase_steps.without_end(spoken, fold(town.values), town.codes)
+
+    def words(code):
+        return [spoken.words.vocabulary.arrow()[i].as_py() for i in more.ids[more.off[code] : more.off[code + 1]]]
+
+    for r, (name, end) in enumerate(zip(names, towns, strict=True)):
+        whole, last = words(spoken.codes[r]), end.split()
+        assert whole == name.split()
+        left_out = len(last) <= 3 and len(whole) >= len(last) + 2 and whole[-len(last) :] == last
+        assert (words(other[r]) if other[r] >= 0 else None) == (whole[: -len(last)] if left_out else None)
 
 
 @given(CODES, CODES)
