@@ -142,6 +142,8 @@ def _doubled(plan: Plan) -> NDArray[np.int64]:
 
 
 def _sources(plan: Plan) -> Drawn | None:
+    from matplotlib.ticker import MaxNLocator, PercentFormatter
+
     double = _doubled(plan)
     for field, words in (("source", "source"), ("owner", "owner"), ("created_at", "month of creation")):
         column = plan.batch.column(field)
@@ -173,7 +175,8 @@ def _sources(plan: Plan) -> Drawn | None:
         axes.set_yticks(range(len(top)), coded.dictionary.take(top).to_pylist())
         axes.invert_yaxis()
         axes.set_xlim(0, max(share.max() * 1.35, 0.01))
-        axes.xaxis.set_major_formatter("{x:.1%}" if share.max() < 0.1 else "{x:.0%}")
+        axes.xaxis.set_major_locator(MaxNLocator(5))
+        axes.xaxis.set_major_formatter(PercentFormatter(1))
         axes.spines["left"].set_visible(False)
         told = f"existing records that are there more than once, by {words}: one faulty feed is often behind many of them"
         return Drawn("Where duplicates come from", told, as_svg(made, f"Duplicates by {words}"))
