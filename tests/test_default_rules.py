@@ -148,6 +148,7 @@ PEOPLE = {
     "a family name alone": (P, {"last_name": "Wrenfield", **HOME}, HELD),
     "one shared mailbox, two people": ({**P, "email": "info@harrow.example"}, {**P, "first_name": "Ana", "last_name": "Lind", "email": "info@harrow.example"}, NEW),
     "twins": ({**P, "company": "", "email": "", "first_name": "Marta"}, {**P, "company": "", "email": "", "first_name": "Maria"}, HELD | NEW),
+    "two mailboxes made of one name": ({**ONLY, "email": "rwrenfield@gmail.com"}, {**ONLY, "email": "wrenfieldr@gmail.com", **AWAY}, HELD | NEW),
     "a mailbox mistyped": (P, {**P, "email": "rwren@harow.example", "phone": ""}, FOUND),
     "placeholders": ({**P, "phone": "999-999-9999", "email": "test@test.com"}, {"first_name": "Ana", "last_name": "Lind", "phone": "999-999-9999", "email": "test@test.com"}, NEW),
 }  # fmt: skip

@@ -210,7 +210,9 @@ class Email(Kind):
         distance = distances(s.texts, code, other_code)
         lengths = np.append(np.diff(s.texts.offsets), 0)
         short = np.minimum(lengths.take(code), lengths.take(other_code))
-        near = ((distance <= 1) & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain))
+        # cwhite@ and whitec@ are two ways to make a mailbox of a name, not one with two slips.
+        two_ways = same_domain & ~local & s.own_name.take(a) & s.own_name.take(b)
+        near = ((distance <= 1) & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
         domain = np.flatnonzero(same_domain & ~s.free.take(a))
         out[rest[domain]], common[rest[domain]] = _DOMAIN, s.domain_shares[a[domain]]
         local = np.flatnonzero(local)
