@@ -136,7 +136,10 @@ def test_lists_of_names_alone(copies):
 
 FORMS = """A/S | A-S | AB (publ) | S.p.A. | S.r.l. | s.r.o. | spol. s r.o. | Sp. z o.o. | sp.zo.o. | Co., Ltd. | CO.LTD | Pvt. Ltd. | (P) Ltd | Pty. Limited | Inc | Corp. |
     L.L.C. | LLP | PLC | GmbH & Co. KG | Ges.m.b.H. | Gesellschaft mbH | UG (haftungsbeschränkt) | e.V. | S.A.R.L. | S.A. de C.V. | S. de R.L. de C.V. | LTDA - ME | B.V. | Oy Ab |
-    d.o.o. | Kft. | Zrt. | Public Joint Stock Company | JSC | Sdn. Bhd. | Ltd. Şti. | Sanayi ve Ticaret A.Ş. | A.Ş. | UAB | OÜ | S.Coop. | Limited Liability Company | K.K.""".split(
+    d.o.o. | Kft. | Zrt. | Public Joint Stock Company | JSC | Sdn. Bhd. | Ltd. Şti. | Sanayi ve Ticaret A.Ş. | A.Ş. | UAB | OÜ | S.Coop. | Limited Liability Company | K.K. |
+    Aktiebolag | Limited Company | Company Limited | Spółka Akcyjna | SPÓŁKA Z OGRANICZONĄ ODPOWIEDZIALNOŚCIĄ SPÓŁKA KOMANDYTOWA | sp. j. | Sp. z o.o. sp. k. |
+    Société Anonyme | Société à responsabilité limitée | Naamloze Vennootschap | Sociedad Limitada | Sociedade Anônima | Aktiengesellschaft | GmbH u. Co. KG |
+    Osakeyhtiö | Società per Azioni | Public Limited Company | eingetragener Verein | B. V. | S. A. | S L | L. L. C. | s. r. o. | S. p. A. | e. V. | GmbH i.L. | Ltd (in liquidation)""".split(
     "|"
 )
 

@@ -260,6 +260,25 @@ def test_streets_alike_in_two_places_say_nothing():
     assert plan.outcomes["outcome"].tolist() == ["create"], plan.explain(1)
 
 
+def test_a_chain_of_links_joins_nobody_a_rule_keeps_apart(monkeypatch):
+    """A row like another row, which is like a record, is not that record where a rule says so; be the two too unlike to be kept as a pair."""
+    monkeypatch.setattr("brujula.matching._KEEP_FROM", 5.0)
+    heads = "id|name|website|phone|street|city|region|postal_code".split("|")
+    lodge = "A-1|Birchmere Brass Lodge #411|brasslodges.example|602-555-0138|104 Mill Circle|Birchmere|AZ|85093"
+    others = [f"A-{i}|Birchmere Brass Lodge #{i}|||{i} Elm St|Birchmere|AZ|85{i:03}" for i in range(500, 1_000)]
+    rows = [
+        "Birchmere Brass Lodge #411 Group|birchmere411.example|602-555-0138|104 Mill Cir.|Birchmere|Arizona|",
+        "Birchmere Lodge No. 411|birchmere411.example|0113 496 0138|70 Oak Road|Birchmere||LS1 3FS",
+    ]
+    old = pd.DataFrame([x.split("|") for x in (lodge, *others)], columns=heads)
+    new = pd.DataFrame([x.split("|") for x in rows], columns=heads[1:])
+    plan = brujula.plan(new, against=old, entity="account")
+    linked = plan.pairs[plan.pairs["verdict"] == "same"]
+    assert {("row 1", "A-1"), ("row 1", "row 2")} == set(zip(linked["left"], linked["right"], strict=True)), plan.pairs
+    assert plan.outcomes["record_id"].tolist()[0] == "A-1"
+    assert "A-1" not in plan.outcomes["record_id"][1], plan.explain(2)
+
+
 def test_labels_teach(tmp_path):
     """Pairs judged by a person move the probabilities their way; a side or a verdict that is none is named by line."""
     world = make(9, 600, 80, 200)

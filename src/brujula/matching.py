@@ -190,13 +190,22 @@ def match(
         for number, rule in enumerate(DECIDED):
             said = arrays.VERDICTS.index(rule.verdict)
             answered = _ruled(answered, decisions.verdict == said, first + number, said)
-        judged = arrays.join_judged(judged.take(~_among(judged.graded.pairs, pairs)), answered)
+        judged = arrays.join_judged(judged.take(~arrays.among(judged.graded.pairs, pairs)), answered)
     more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
     if len(more):
         extra = compare.compare(more, fitted.standards, known, fitted.comparisons)
         judged = arrays.join_judged(judged, judged_of(extra, fitted.model, policy, batch, content))
     clock.step("group", "groups")
     groups = group.group(judged, len(batch), content)
+    while len(more := group.unseen(groups, judged, content)):
+        # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
+        between = compare.compare(more, fitted.standards, known, fitted.comparisons)
+        found = judged_of(between, fitted.model, policy, batch, content)
+        found = found.take((found.verdict == arrays.DIFFERENT) & ~_said(judged, len(policy.rule), len(batch), more))
+        if not len(found.verdict):
+            break
+        judged = arrays.join_judged(judged, found)
+        groups = group.group(judged, len(batch), content)
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
     rules, n = every_rule(policy), fitted.n_candidates
@@ -313,14 +322,13 @@ def _possible(batch: Batch) -> float:
     return max(rows * records + 0.5 * rows**2 if rows else 0.5 * records**2, 1.0)
 
 
-def _among(pairs: Pairs, others: Pairs) -> NDArray[np.bool_]:
-    """Which pairs are also among the others, either way round."""
-
-    def key(p: Pairs) -> NDArray[np.int64]:
-        low, high = np.minimum(p.left, p.right).astype(np.int64), np.maximum(p.left, p.right).astype(np.int64)
-        return (low << 32) | high
-
-    return np.isin(key(pairs), key(others))
+def _said(judged: Judged, n_rules: int, n_records: int, pairs: Pairs) -> NDArray[np.bool_]:
+    """Which pairs rows or people have said to be one, straight or by way of others: what the policy makes of them does not count."""
+    told = np.flatnonzero((judged.rule >= n_rules) & (judged.verdict == arrays.SAME))
+    nobody = np.zeros(0, np.int32)
+    links = judged.graded.pairs.left[told], judged.graded.pairs.right[told]
+    root = group.roots(group.unite(links, (nobody, nobody), n_records, n_records)[0])
+    return np.asarray(root[pairs.left] == root[pairs.right])
 
 
 def _claimed(judged: Judged, named: Judged, claims: Claims, n_rules: int, n_existing: int) -> Judged:

@@ -277,7 +277,11 @@ class Plan:
                 else f"is the same as another row of this list that is an existing record{nothing}{together}"
             )
         if code == deciding.MERGE:
-            return f"is {name}, which is there more than once: {words}{together}"
+            return (
+                f"is {name}, which is there more than once: {words}{together}"
+                if linked
+                else f"is the same as another row of this list, whose record is there more than once{together}"
+            )
         if code == deciding.REVIEW:
             lead = {
                 deciding.B_CLAIMED: "two records claim it",

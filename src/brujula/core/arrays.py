@@ -65,6 +65,16 @@ def no_pairs() -> Pairs:
     return Pairs(np.zeros(0, np.int32), np.zeros(0, np.int32), np.zeros(0, np.uint32))
 
 
+def among(pairs: Pairs, others: Pairs) -> NDArray[np.bool_]:
+    """Which pairs are also among the others, either way round."""
+
+    def key(p: Pairs) -> NDArray[np.int64]:
+        low, high = np.minimum(p.left, p.right).astype(np.int64), np.maximum(p.left, p.right).astype(np.int64)
+        return (low << 32) | high
+
+    return np.isin(key(pairs), key(others))
+
+
 @dataclass(frozen=True)
 class Graded:
     """Pairs with the level of every comparison.

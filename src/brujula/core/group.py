@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula.core.arrays import DIFFERENT, SAME, Judged, check_groups
+from brujula.core.arrays import DIFFERENT, SAME, Judged, Pairs, among, check_groups
 from brujula.core.batch import Keys
 from brujula.core.kernels import cluster as kernel
 
@@ -62,3 +62,25 @@ def group(judged: Judged, n_records: int, content: Keys) -> Groups:
     of = order[number].astype(np.int32)
     check_groups(of, n_records)
     return Groups(of, strongest[refused])
+
+
+def unseen(groups: Groups, judged: Judged, content: Keys) -> Pairs:
+    """Pairs of members of one group that nobody has judged, for a chain of links brought them together.
+
+    Of members that say the very same (content) one stands for all: what is true of it is true of them.
+    """
+    order = np.lexsort((content, groups.of)).astype(np.int32)
+    of, said = groups.of[order], content[order]
+    first = np.append(True, (of[1:] != of[:-1]) | (said[1:] != said[:-1])) if len(order) else np.zeros(0, bool)
+    order, of = order[first], of[first]
+    many = np.bincount(of)[of] >= 3 if len(of) else first
+    order, of = order[many], of[many]
+    lefts, rights = [np.zeros(0, np.int32)], [np.zeros(0, np.int32)]
+    for apart in range(1, MOST):
+        same = np.flatnonzero(of[apart:] == of[:-apart])
+        if not len(same):
+            break
+        lefts.append(np.maximum(order[same], order[same + apart]))
+        rights.append(np.minimum(order[same], order[same + apart]))
+    pairs = Pairs(np.concatenate(lefts), np.concatenate(rights), np.zeros(sum(map(len, lefts)), np.uint32))
+    return pairs.take(~among(pairs, judged.graded.pairs))

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
-from brujula.core.kernels.phrases import APART, CLOSE, DIRECTION, FILLER, LEGAL, SHARES, SKIP
+from brujula.core.kernels.phrases import APART, CLOSE, DIRECTION, FILLER, LEGAL, NUMBER, SHARES, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.numbers import number
@@ -84,6 +84,9 @@ def _tables() -> tuple[dict[str, int], dict[str, str]]:
     for head, *members in tables.groups("company_words"):
         if head in _CLASSES:
             classes |= dict.fromkeys(members, _CLASSES[head])
+        elif head == "number":
+            for word, to in (m.split(":") for m in members):
+                classes[word], synonyms[word] = NUMBER, to
         elif head == "direction":
             for word, to in (m.split(":") for m in members):
                 for spelled in (word, *_slips(word)):
@@ -174,7 +177,7 @@ class Company(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Companies:
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
-        column, other, apart = _other_readings(_plain_forms(column))
+        column, other, apart = _other_readings(_plain(column))
         spoken = phrases.parse(column, *_tables(), dotted="/")
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
@@ -268,35 +271,59 @@ def _firms(whole: Keys, batch: Batch) -> Keys:
     return join_keys(np.where(whole == 0, np.uint64(1), whole), beside)
 
 
-_FORMS = (
+_SPELLED_OUT = (
+    r"soci[ée]t[ée] (anonyme|civile|[àa] responsabilit[ée] limit[ée]e|par actions simplifi[ée]e|en nom collectif|en commandite( simple)?)( unipersonnelle)?",
+    r"socieda(d|de) (an[óôo]nima|(de responsabilida(d|de) )?limitada|por quotas|por acciones)( unipersonal)?( de capital variable)?",
+    r"societ[àa] (per azioni|a responsabilit[àa] limitata( semplificata)?|semplice|in nome collettivo|in accomandita semplice)",
+    r"sp[óo][łl]ka (z ograniczon[ąa] odpowiedzialno[śs]ci[ąa]|akcyjna|jawna|cywilna|komandytowa|partnerska)( sp(\.|[óo][łl]ka) (k\.?|komandytowa))?",
+    r"(naamloze|besloten|commanditaire) vennootschap|vennootschap onder firma",
+    r"(aktien|kommandit|unternehmer|offene handels)gesellschaft|eingetragene[rs]? (verein|kauf(mann|frau)|genossenschaft)",
+    r"aktiebolag|handelsbolag|aktieselskab|anpartsselskab|aksjeselskap|osakeyhti[öo]|sendirian berhad|kabushiki kaisha|g[ōo]d[ōo] kaisha",
+    r"(public|private|proprietary) (limited|ltd)( company)?|limited liability (company|partnership)|limited company|company limited",
+    r"\(?(in|en|w) (liquidation|liquidaci[óo]n|liquidazione|likwidacji)\)?|i\. ?l",
+)
+"""Legal forms written out, and what a firm that is being wound up adds to its own; they stand behind the name."""
+
+_SPACED = "sa sl slu sc bv nv ag ev ek srl spa sas sro doo llc llp plc".split()
+_WORDINGS = (
+    (r"[®™©]", ""),
+    (rf"[\s,]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
+    (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
     (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
-    (r"\s*\(?haftungsbeschr(ä|ae)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
+    (r"\s*\(?haftungsbeschr(ä|ae|a)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
     (r"\bsp\.?\s*z\.?\s*o\.?\s*o\b", " sp zoo"),
+    (r"\bsp\.?\s*([jkpc])\b", r" sp\1"),
     (r"\bspol\.?\s*s\.?\s*r\.?\s*o\b", " sro"),
     (r"\s(a-s|a\.?\s?ş\.?)$", " as"),
     (r"\bltd\.?\s*(şti|sti)\b", " ltd"),
     (r"\bs\.\s?coop\b", " scoop"),
     (r"\bges(ellschaft|\.)?\s?m\.?\s?b\.?\s?h\b", " gmbh"),
     (r"\b(public |open |closed )?joint[ -]stock company\b", " jsc "),
-    (r"\blimited liability (company|partnership)\b", " llc "),
     (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
+    (r"[\s,]+inh(\.|aber(in)?:?)\s.*$", ""),
+    (r"\bf\.?lli\b", "fratelli"),
+    (r"(#|\b(no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*(\d)", r" \3"),
+    (r"(\pL{3}\s+)(?-i:H\.?S)\b", r"\1high school"),
+    (r"(\pL{3}\s+)(?-i:M\.?S)\.?$", r"\1middle school"),
+    (r"(\pL{3}\s+)(?-i:E\.?S)\.?$", r"\1elementary school"),
+    (r"\b(?-i:ISD)$", "independent school district"),
 )
-"""Legal forms that brackets, a lone letter or their place hide from the table of forms, and what stands for each."""
+"""What brackets, spaces, a lone letter or their place hide from the table of words: legal forms, numbers, schools; and what stands for each."""
 
 
 _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})([A-Z][a-zß-ÿ]{2})")
 """Where words ran together with a capital within: ReedWorks, SRBrass."""
 
 
-def _plain_forms(column: Column) -> Column:
-    """Names with hidden legal forms spelled as the table of forms has them."""
+def _plain(column: Column) -> Column:
+    """Names with hidden legal forms, numbers and schools spelled as the table of words has them."""
     text = column.values.arrow()
-    odd = pc.match_substring_regex(text, "(?i)" + "|".join(form for form, _ in _FORMS))
+    odd = pc.match_substring_regex(text, "(?i)" + "|".join(wording for wording, _ in _WORDINGS))
     if not pc.any(odd).as_py():
         return column
     mended = text.filter(odd)
-    for form, meant in _FORMS:
-        mended = pc.replace_substring_regex(mended, f"(?i){form}", meant)
+    for wording, meant in _WORDINGS:
+        mended = pc.replace_substring_regex(mended, f"(?i){wording}", meant)
     return Column(Texts.of(pc.replace_with_mask(text, odd, mended)), column.codes)
 
 

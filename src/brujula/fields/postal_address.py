@@ -66,6 +66,7 @@ class Addresses(NamedTuple):
     city_short: Keys
     postal: Keys
     postal_area: Keys
+    postal_shape: Keys
     region: Keys
     state: Keys
     country: Keys
@@ -178,6 +179,7 @@ class PostalAddress(Kind):
             {"street": "12 Mill St #4", "city": "Orme", "postal_code": "75272"},
             {"street": "same", "place": "same"},
         ),
+        Example({"city": "Orme", "postal_code": "85093"}, {"city": "Orme", "postal_code": "LS1 3FS"}, {"place": "differs"}),
         Example({"street": "Weststraße 113, 80331 München"}, {"street": "Weststr. 113", "city": "Munich"}, {"place": "close"}),
         Example({"postal_code": "55101-2201"}, {"postal_code": "55101"}, {"place": "close"}),
     )
@@ -220,6 +222,12 @@ class PostalAddress(Kind):
         code = pc.replace_substring_regex(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
         code = pc.replace_substring_regex(code, r"^([0-9]{5})[0-9]{4}$", r"\1")
         area = pc.utf8_slice_codeunits(code, 0, 3)
+        # 85093 and LS1 3FS are codes of two countries, whatever the lists say of them; D-80331 may be 80331.
+        shape = pc.if_else(
+            pc.match_substring_regex(code, "^[0-9]{4,}$"),
+            1,
+            pc.if_else(pc.match_substring_regex(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0),
+        )
         postal = of_records(hash_values(Texts.of(code)), postal_column)
         return Addresses(
             spoken,
@@ -231,6 +239,7 @@ class PostalAddress(Kind):
             _mapped(brief, city_table)[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
+            of_records(shape.to_numpy(zero_copy_only=False).astype(np.uint64), postal_column),
             _mapped(columns["region"], region_table)[1],
             _mapped(columns["region"], state_table, known_only=True)[1],
             _mapped(columns["country"], country_table, known_only=True)[1],
@@ -289,7 +298,7 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
 
     (city, other_city), (code, other_code) = equal(s.city), equal(s.postal)
     (area, _), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
-    other_state = equal(s.state)[1]
+    other_state, other_shape = equal(s.state)[1], equal(s.postal_shape)[1]
     rest = np.flatnonzero(other_city)
     x, y = left.take(rest), right.take(rest)
     town, other_town = s.city_codes.take(x), s.city_codes.take(y)
@@ -312,7 +321,7 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     out[other_state & ~area] = _P_DIFFERS  # Portland in Oregon and Portland in Maine
     out[code & ~city] = _P_CODE
     out[code & city] = _P_BOTH
-    out[other_country & (out < _P_CODE)] = _P_COUNTRY
+    out[(other_country | other_shape) & (out < _P_CODE)] = _P_COUNTRY
     common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _P_CITY)
     of_city, of_code, level = s.city_shares[left[told]], s.postal_shares[left[told]], out[told]
     common[told] = np.where(level == _P_CITY, of_city, np.where(level == _P_CODE, of_code, np.minimum(of_city, of_code)))

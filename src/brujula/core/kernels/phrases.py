@@ -24,8 +24,8 @@ def _form_start(ids, cls, start, end):
     while last > start:
         c = cls[ids[last - 1]]
         letter = c == LETTER or c == JOINER
-        # A letter belongs to the legal form in "S. de R.L." and "Sp. z o.o.", to the name in "Branch E Inc.".
-        formal = letter and last - start > 1 and ((last < end and cls[ids[last]] == SKIP) or cls[ids[last - 2]] == LEGAL)
+        # A letter belongs to the legal form in "S. de R.L." and "GmbH u. Co.", to the name in "Branch E Inc." and "Harrow Inc. E".
+        formal = letter and start + 1 < last < end and (cls[ids[last]] == SKIP or cls[ids[last - 2]] == LEGAL)
         if c == LEGAL or (c == SKIP and last < end) or formal:
             last -= 1
         else:
