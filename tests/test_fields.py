@@ -46,6 +46,17 @@ GIVEN = [
     ("Анна", "Anna", "same"),
     ("Xiǎoyàn", "Xiaoyan", "same"),
     ("Jürgen", "Juergen", "nickname"),
+    ("Steven", "Stephen", "nickname"),
+    ("Kristina", "Christina", "nickname"),
+    ("Erik", "Erika", "similar"),
+    ("Michel", "Michelle", "similar"),
+    ("Josef", "Josefina", "similar"),
+    ("Quentin", "Quentinette", "similar"),
+    ("J.P.", "Jean-Pierre", "initial"),
+    ("TJ", "Thomas", "initial"),
+    ("JP", "J. P.", "same"),
+    ("A.J.", "Berta", "different"),
+    ("NG", "Nora", "different"),
     ("Tina", "Christina", "nickname"),
     ("Steffie", "Stephania", "similar"),
     ("Peter", "Ursula", "different"),
@@ -55,10 +66,24 @@ GIVEN = [
 @pytest.mark.parametrize(("a", "b", "wanted"), GIVEN)
 def test_given_names(a, b, wanted):
     """Nicknames, initials, marks, scripts, slips."""
-    assert (
-        level("person_name", "given_name", {"given_name": a, "family_name": "Quist"}, {"given_name": b, "family_name": "Quist"})
-        == wanted
-    )
+    a, b = {"given_name": a, "family_name": "Quist"}, {"given_name": b, "family_name": "Quist"}
+    assert level("person_name", "given_name", a, b) == level("person_name", "given_name", b, a) == wanted
+
+
+MIDDLE = [
+    ("María del Carmen", "Maria Carmen", "same"),
+    ("María de los Ángeles", "Maria Angeles", "same"),
+    ("María del Carmen", "María del Pilar", "different"),
+    ("A.J.", "Ada Jane", "same"),
+    ("A.J.", "Ada Ruth", "different"),
+]
+
+
+@pytest.mark.parametrize(("a", "b", "wanted"), MIDDLE)
+def test_middle_names(a, b, wanted):
+    """Particles are no middle names; an initial stands for one."""
+    a, b = {"given_name": a, "family_name": "Quist"}, {"given_name": b, "family_name": "Quist"}
+    assert level("person_name", "middle_name", a, b) == level("person_name", "middle_name", b, a) == wanted
 
 
 FAMILY = [

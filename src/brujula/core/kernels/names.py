@@ -133,6 +133,32 @@ def is_pet_form(voc, a0, a1, b0, b1):
     return i == end and matched >= 3 and j < b1
 
 
+@compiled("boolean(uint8[::1], int64, int64, int64, int64)")
+def is_other_gender(voc, a0, a1, b0, b1):
+    """True when one name may be the man's and the other the woman's form of it: Mario and Maria, Erik and Erika, Michel and Michelle, Paul and Pauline."""
+    if a1 - a0 > b1 - b0:
+        a0, a1, b0, b1 = b0, b1, a0, a1
+    more = (b1 - b0) - (a1 - a0)
+    a, e, i, n, o, t, ell = 97, 101, 105, 110, 111, 116, 108
+    last = voc[b1 - 1]
+    if more == 0:
+        other = voc[a1 - 1]
+        vowels = (last == a and (other == o or other == e)) or (other == a and (last == o or last == e))
+        return vowels and same_bytes(voc, a0, a1 - 1, voc, b0, b1 - 1)
+    if not is_prefix(voc, a0, a1, voc, b0, b1):
+        return False
+    if (last != a and last != e) or more > 4:
+        return False
+    if more == 1:
+        return last == a or voc[a1 - 1] != a
+    if more == 2:
+        return voc[b1 - 2] == voc[a1 - 1]
+    first, next_, before = voc[b1 - more], voc[b1 - more + 1], voc[b1 - 2]
+    if more == 3:
+        return first == i and (next_ == n or next_ == t)  # -ine, -ina, -ita
+    return first == e and next_ == before and (before == t or before == ell)  # -ette, -elle
+
+
 @compiled(
     "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], int32[::1], "
     "int64[::1], float64, uint8[::1], uint8[::1], uint64[::1])"
@@ -183,6 +209,8 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     two_names = both_known or (counts[a] >= often and counts[b] >= often)
     apart = n_letters_apart(masks[a], masks[b])
     s = 3 if apart > 6 else slip(voc, sa, ea, voc, sb, eb, pm)
+    if min(la, lb) >= 3 and voc[sa] == voc[sb] and is_other_gender(voc, sa, ea, sb, eb):
+        return G_SIMILAR, top  # a slip, or brother and sister
     if s == 1:
         if two_names:
             return G_SIMILAR, top
@@ -269,6 +297,15 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, 
     if min(na, nb) >= 4 and (is_prefix(buf_a, 0, na, buf_b, 0, nb) or is_prefix(buf_b, 0, nb, buf_a, 0, na)):
         return F_SIMILAR, top
     return F_DIFFERS, 0
+
+
+@compiled("int64(int32[::1], int64, int64, int32[::1])")
+def _second(ids, start, end, cls):
+    """The second of the given words ids[start:end], particles passed over (Maria del Carmen); -1 = none."""
+    for k in range(start + 1, end):
+        if cls[ids[k]] != PARTICLE:
+            return ids[k]
+    return -1
 
 
 @compiled("boolean(int32[::1], int64, int64, int64, int64, int32[::1])")
@@ -372,8 +409,9 @@ def compare_names(
         if g < 0 and f == F_SAME and a1 == a0 and b1 == b0:
             g, gc = G_SAME, -1  # all that either side has of a name
         middle = -1
-        if g >= G_SIMILAR and g != G_MIDDLE and a1 - a0 > 1 and b1 - b0 > 1 and ids[a0] != ids[b0 + 1] and ids[b0] != ids[a0 + 1]:
-            x, y = ids[a0 + 1], ids[b0 + 1]
+        second_a, second_b = _second(ids, a0, a1, cls), _second(ids, b0, b1, cls)
+        if g >= G_INITIAL and g != G_MIDDLE and second_a >= 0 and second_b >= 0 and ids[a0] != second_b and ids[b0] != second_a:
+            x, y = second_a, second_b
             lx, ly = voc_off[x + 1] - voc_off[x], voc_off[y + 1] - voc_off[y]
             if x == y or ((lx == 1 or ly == 1) and voc[voc_off[x]] == voc[voc_off[y]]):
                 middle = 1

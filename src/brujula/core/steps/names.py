@@ -65,6 +65,28 @@ def _family_first(column: Column) -> Column:
     return Column(Texts.of(turned), column.codes)
 
 
+_INITIALS = (
+    (r"^(\s*\pL)\.-?(\pL)\b", r"\1. \2"),  # J.-P., A.J.
+    (r"^(\s*\pL\. \pL)\.-?(\pL)\b", r"\1. \2"),  # J. R.R.
+    (r"^(\s*\pL)[Jj]\b", r"\1 J"),  # TJ, Aj
+    (r"^(\s*[B-DF-HJ-NP-TV-XZ])([B-DF-HJ-NP-TV-XZ])$", r"\1 \2"),  # JP, where it is all of a given name
+)
+_NO_INITIALS = r"^\s*(MD|NG|SK|SH|KH|CH|ST|DR|MR|MS|MX|FR|SR|JR)$"
+
+
+def _initials_apart(column: Column) -> Column:
+    """Given names with the initials that ran together (J.P., TJ, JP) apart, as they stand for several names."""
+    text = column.values.arrow()
+    joined = pc.match_substring_regex(text, "|".join(joined for joined, _ in _INITIALS))
+    if len(text) == 0 or not pc.any(joined).as_py():
+        return column
+    joined = pc.and_(joined, pc.invert(pc.match_substring_regex(text, _NO_INITIALS)))
+    mended = text.filter(joined)
+    for joint, apart in _INITIALS:
+        mended = pc.replace_substring_regex(mended, joint, apart)
+    return Column(Texts.of(pc.replace_with_mask(text, joined, mended)), column.codes)
+
+
 _SUFFIXES = (
     (r"(\p{Ll})(Jr|Sr|JR|SR|III|II|IV)\.?$", r"\1 \2"),  # StokesIII
     (r"(\s)\p{Ll}(III|II|IV)$", r"\1\2"),  # Calixte tII
@@ -151,7 +173,7 @@ def parse(
     nicknames : groups of given names for one another, the formal one first; ONE_NAME first: spellings of one name
     """
     n = len(given.codes)
-    columns = [_family_first(given), middle, family, suffix, _family_first(full)]
+    columns = [_initials_apart(_family_first(given)), middle, family, suffix, _initials_apart(_family_first(full))]
     names = _parsed(columns, n, classes, nicknames)
     local = pc.replace_substring_regex(pc.utf8_lower(mail.values.arrow()), r"(\+[^@]*)?@.*$", "")
     owner, aliases, beside = _mailbox_names(names, Texts.of(local), mail.codes, nicknames)
