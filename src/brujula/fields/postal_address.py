@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -12,14 +12,23 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel
-from brujula.core.kernels.streets import NUMERAL, TYPE, UNIT_MARKER, parse_streets
+from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import one_cell, phrases
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, without
-from brujula.tables.places import city_table, country_table, joined, places, region_table, state_table, street_synonyms
+from brujula.tables.places import (
+    TOWN_WORDS,
+    city_table,
+    country_table,
+    joined,
+    places,
+    region_table,
+    state_table,
+    street_synonyms,
+)
 
 _UNITS = [
     "suite",
@@ -50,6 +59,8 @@ _UNITS = [
     "bus",
     "bte",
 ]
+_ARTICLES = "the of de del la el los las les le du des d da do dos di der die das y et und".split()
+_SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
 _S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME = range(7)
 _P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_CITY, _P_CODE, _P_BOTH = range(8)
 
@@ -76,18 +87,28 @@ class Addresses(NamedTuple):
     postal_shares: NDArray[np.float32]
 
 
-_BY_THE_RIVER = r"(?i)^\s*(.{4,}?)[ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter)[ -].+$"
+_BY_THE_RIVER = (
+    r"(?i)^\s*(.{4,}?)([ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter|a\.? ?d\.?)[ -].+|\s*[(/,].+)$"
+)
+_DISTRICT = r"(?i)\s+(cedex|bezirk|sector|district)?\s*\d{1,2}\s*(e|er|[èe]me|th|st|nd|rd|\.)?(\s+arr\S*)?\s*$|\s+cedex\s*$|\s+(?-i:[NSEW][CEW]?\d{1,2}[A-Z]?)\s*$"
+"""A number behind a town is one of its districts: Paris 15e, Praha 1, London W1, Lyon Cedex 03."""
+_WITH_DISTRICTS = """berlin hamburg munchen muenchen koln koeln frankfurt stuttgart dusseldorf duesseldorf leipzig dortmund essen bremen dresden hannover nurnberg
+    nuernberg duisburg bochum wuppertal bielefeld bonn munster muenster mannheim karlsruhe augsburg wiesbaden aachen kiel halle magdeburg freiburg mainz erfurt
+    lubeck luebeck rostock kassel hagen potsdam saarbrucken heidelberg darmstadt wien graz linz salzburg innsbruck zurich zuerich basel bern praha brno warszawa
+    krakow budapest wroclaw gdansk munich cologne nuremberg vienna prague warsaw""".split()
 
 
 Table = Callable[[], tuple[pa.Array, pa.Array]]
 
 
-def _mapped(column: Column, table: Table, known_only: bool = False) -> tuple[Texts, Keys]:
+def _mapped(
+    column: Column, table: Table, known_only: bool = False, written_out: Mapping[str, str] | None = None
+) -> tuple[Texts, Keys]:
     """Standard texts of a column's values, through a table of synonyms, and their keys per record.
 
-    known_only : what the table does not know gets no key
+    known_only : what the table does not know gets no key;  written_out : short words, and what they are short for
     """
-    plain = joined(column.values)
+    plain = joined(column.values, written_out)
     words, meanings = table()
     at = pc.index_in(plain, value_set=words)
     meant = meanings.take(at) if len(plain) else plain
@@ -170,6 +191,9 @@ class PostalAddress(Kind):
         Example({"street": "Weststraße 113"}, {"street": "Weststr. 113"}, {"street": "same"}),
         Example({"street": "Weststraße113"}, {"street": "Weststr. 113"}, {"street": "same"}),
         Example({"street": "12 Mill St"}, {"street": "14 Mill St"}, {"street": "partial"}),
+        Example({"street": "12 N Mill St"}, {"street": "12 South Mill Street"}, {"street": "partial"}),
+        Example({"street": "12 Saint Ann Rd"}, {"street": "12 St. Ann Road"}, {"street": "same"}),
+        Example({"street": "Avenida de la Paz 5 b"}, {"street": "Av. Paz, 5B"}, {"street": "same"}),
         Example({"street": "12 Mill St", "city": "Orme"}, {"street": "12 Mill St", "city": "Pinecrest"}, {"street": "differs"}),
         Example({"street": "Calle Larios, 18"}, {"street": "C/ Larios 18"}, {"street": "same"}),
         Example({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, {"place": "close"}),
@@ -191,8 +215,13 @@ class PostalAddress(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Addresses:
         """Street taken apart; city, postal code, region and country as keys."""
         columns = one_cell.apart({part: batch.column(part) for part in self.parts}, places, self.clean)
-        street = _numbers_apart(columns["street"])
-        classes = dict.fromkeys(_UNITS, UNIT_MARKER) | {"#": UNIT_MARKER} | dict.fromkeys(street_synonyms().values(), TYPE)
+        street = _plain(columns["street"])
+        classes = (
+            dict.fromkeys(_ARTICLES, ARTICLE)
+            | dict.fromkeys(_UNITS, UNIT_MARKER)
+            | {"#": UNIT_MARKER}
+            | dict.fromkeys(street_synonyms().values(), TYPE)
+        )
         words = fold(street.values)
         text = words.vocabulary.arrow()
         cls = words.lookup(classes)
@@ -215,13 +244,18 @@ class PostalAddress(Kind):
         number, unit = of_records(number, street), of_records(unit, street)
         street_key = join_keys(whole, number)
         towns = columns["city"]
-        towns = Column(letters_for_digits(towns.values), towns.codes)
-        city_texts, city = _mapped(towns, city_table)
-        brief = Column(Texts.of(pc.replace_substring_regex(towns.values.arrow(), _BY_THE_RIVER, r"\1")), towns.codes)
+        town = pc.replace_substring_regex(letters_for_digits(towns.values).arrow(), _DISTRICT, "")
+        towns = Column(Texts.of(town), towns.codes)
+        city_texts, city = _mapped(towns, city_table, written_out=TOWN_WORDS)
+        brief = Column(Texts.of(_without_district(pc.replace_substring_regex(town, _BY_THE_RIVER, r"\1"))), towns.codes)
         postal_column = columns["postal_code"]
         code = pc.replace_substring_regex(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
         code = pc.replace_substring_regex(code, r"^([0-9]{5})[0-9]{4}$", r"\1")
-        area = pc.utf8_slice_codeunits(code, 0, 3)
+        code = pc.replace_substring_regex(
+            code, r"^(?:[A-Z]{1,3})?0*([0-9]{3,6})$", r"\1"
+        )  # D-80331 is 80331, and 1234 what a spreadsheet leaves of 01234
+        digits = pc.match_substring_regex(code, "^[0-9]{3,5}$")
+        area = pc.if_else(digits, pc.utf8_slice_codeunits(code, 0, -2), pc.utf8_slice_codeunits(code, 0, 3))
         # 85093 and LS1 3FS are codes of two countries, whatever the lists say of them; D-80331 may be 80331.
         shape = pc.if_else(
             pc.match_substring_regex(code, "^[0-9]{4,}$"),
@@ -236,7 +270,7 @@ class PostalAddress(Kind):
             columns["city"].codes,
             city_texts,
             city,
-            _mapped(brief, city_table)[1],
+            _mapped(brief, city_table, written_out=TOWN_WORDS)[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
             of_records(shape.to_numpy(zero_copy_only=False).astype(np.uint64), postal_column),
@@ -259,13 +293,40 @@ class PostalAddress(Kind):
         return {"street": _compare_street(standard, left, right, place.levels), "place": place}
 
 
-def _numbers_apart(street: Column) -> Column:
-    """Streets whose number ran into the name (Weststraße12) with a space between."""
+_LETTERS = r"[^\d\s,;.()/#'-]" * 4
+_WORDINGS = (
+    (rf"({_LETTERS})(\d)", r"\1 \2"),  # Weststraße12
+    (r"(\d)\s+([A-Ha-h])\s*$", r"\1\2"),  # Westweg 5 a
+    (r"(\d)\s*\bm\.\s*(\d)", r"\1/\2"),  # Długa 5 m. 7
+    (r"(?i)\b([cpv])\.\s?(zza|so|le)\b", r"\1\2"),  # P.zza, C.so, V.le
+    (r"(?i)\b(martin luther|m\.? ?l\.?) king\b,?( jr\b\.?)?", "mlk"),
+)
+"""Ways to write a street that words cannot show, and what stands for each."""
+
+
+def _plain(street: Column) -> Column:
+    """Streets with the number apart from the name, its letter beside it, and short words as the table of words has them."""
     text = street.values.arrow()
-    letters = r"[^\d\s,;.()/#'-][^\d\s,;.()/#'-][^\d\s,;.()/#'-][^\d\s,;.()/#'-]"
-    if not pc.any(pc.match_substring_regex(text, letters + r"\d")).as_py():
-        return street
-    return Column(Texts.of(pc.replace_substring_regex(text, rf"({letters})(\d)", r"\1 \2")), street.codes)
+    for wording, meant in _WORDINGS if pc.any(pc.match_substring_regex(text, "|".join(w for w, _ in _WORDINGS))).as_py() else ():
+        text = pc.replace_substring_regex(text, wording, meant)
+    return Column(Texts.of(text), street.codes)
+
+
+def _without_district(towns: pa.Array) -> pa.Array:
+    """Large towns without the district behind a hyphen or a space: Berlin-Mitte, Hamburg Altona."""
+    first = pc.struct_field(pc.extract_regex(towns, r"^\s*(?P<town>\pL{4,})[ -]\s*\pL"), "town")
+    known = pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=pa.array(_WITH_DISTRICTS, pa.large_string()))
+    return pc.if_else(known, first, towns)
+
+
+def _sides(spoken: phrases.Phrases) -> NDArray[np.uint8]:
+    """Which sides of the compass each text names, a bit each."""
+    bits = np.zeros(len(spoken.concepts), np.uint8)
+    for bit, key in enumerate(hash_values(Texts.of(list(_SIDES)))):
+        bits[spoken.concepts == key] = 1 << bit
+    out, filled = np.zeros(len(spoken.off) - 1, np.uint8), np.diff(spoken.off) > 0
+    out[filled] = np.bitwise_or.reduceat(bits[spoken.ids], spoken.off[:-1][filled]) if len(spoken.ids) else 0
+    return out
 
 
 def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]) -> Compared:
@@ -273,6 +334,9 @@ def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     names, _ = phrases.compare(s.street, left, right)
     x, y = s.number.take(left), s.number.take(right)
     numbered, alike = (x != 0) & (y != 0), x == y
+    sides = np.append(_sides(s.street), np.uint8(0))
+    x, y = sides[s.street.codes.take(left)], sides[s.street.codes.take(right)]
+    opposite = (x != 0) & (y != 0) & (x & y == 0)
     u, v = s.unit.take(left), s.unit.take(right)
     other_unit = (u != 0) & (v != 0) & (u != v)
     out = np.where(names < 0, -1, _S_DIFFERS).astype(np.int8)
@@ -282,6 +346,7 @@ def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     out[((names >= kernel.ADDED) & numbered & alike) | (same & ~numbered)] = _S_CLOSE
     out[(names == kernel.SAME) & (alike | ~numbered)] = _S_SAME
     out[(out >= _S_CLOSE) & other_unit] = _S_UNIT
+    out[(out >= _S_UNIT) & opposite] = _S_NEAR  # North Main Street and South Main Street
     elsewhere = (place == _P_DIFFERS) | (place == _P_COUNTRY)
     out[elsewhere & (out == _S_STREET)] = _S_DIFFERS
     out[elsewhere & (out >= _S_NEAR)] = _S_ELSEWHERE

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cache
 from typing import Any
 
@@ -19,6 +20,7 @@ from brujula.core.steps.text import fold
 _COUNTIES = """greater london | greater manchester | west midlands | merseyside | tyne and wear | west yorkshire | south yorkshire | north yorkshire |
     east yorkshire | east riding of yorkshire | east sussex | west sussex | berkshire | bedfordshire | cheshire | lanarkshire | ayrshire | aberdeenshire |
     mid glamorgan | south glamorgan | west glamorgan | county down | county antrim | county durham"""
+_SAINTS = {"saint", "sankt", "sainte", "san", "santa"}
 _STREETS_ONLY = "st ave rd blvd dr ln pkwy hwy r c cta pso ul al imp ch via vle cso pza".split()
 _ONE_TIER = ("US", "CA", "AU", "DE", "MX", "BR", "IN")
 
@@ -97,12 +99,15 @@ def _regions() -> dict[str, str]:
     return found
 
 
-def joined(texts: Texts) -> pa.Array:
-    """Each text's folded words run together."""
+def joined(texts: Texts, written_out: Mapping[str, str] | None = None) -> pa.Array:
+    """Each text's folded words run together; written_out : short words, and what they are short for."""
     words = fold(texts)
     if len(words.vocabulary) == 0:
         return texts.arrow()
-    spelled = words.vocabulary.arrow().take(pa.array(words.ids))
+    spelled = words.vocabulary.arrow()
+    for word, meant in (written_out or {}).items():
+        spelled = pc.if_else(pc.equal(spelled, word), meant, spelled)
+    spelled = spelled.take(pa.array(words.ids))
     return pc.binary_join(pa.LargeListArray.from_arrays(pa.array(words.offsets), spelled), pa.scalar("", pa.large_string()))
 
 
@@ -129,6 +134,13 @@ def state_table() -> tuple[pa.Array, pa.Array]:
     return _arrows({word: code for word, code in _regions().items() if code in states})
 
 
+TOWN_WORDS = {
+    "st": "saint", "sankt": "saint", "ste": "sainte", "mt": "mount", "ft": "fort", "n": "north", "s": "south", "e": "east", "w": "west",
+    "hts": "heights", "spgs": "springs", "bch": "beach", "jct": "junction", "ctr": "center", "vlg": "village", "twp": "township",
+}  # fmt: skip
+"""Words that names of towns shorten, and what they are short for."""
+
+
 @cache
 def city_table() -> tuple[pa.Array, pa.Array]:
     """Folded names of cities, and one name for each."""
@@ -147,7 +159,7 @@ def places() -> one_cell.Places:
     states |= {_code_of(r) for r in parts if r.country_code == "DE"}
     # St. Paul, Orme Heights and West Orme are towns: words that streets share with them tell nothing.
     words = {w for head, *members in tables.groups("street_words") if head in _STREETS_ONLY for w in (head, *members)}
-    streets = pa.array(sorted(w for w in words if len(w) > 2 or w == "rd"), pa.large_string())
+    streets = pa.array(sorted(w for w in words - _SAINTS if len(w) > 2 or w == "rd"), pa.large_string())
 
     def listed(values: pa.Array) -> one_cell.Known:
         return lambda text: pc.is_in(joined(Texts.of(pc.fill_null(text, ""))), value_set=values).to_numpy(zero_copy_only=False)
