@@ -69,12 +69,11 @@ def unseen(groups: Groups, judged: Judged, content: Keys) -> Pairs:
 
     Of members that say the very same (content) one stands for all: what is true of it is true of them.
     """
-    order = np.lexsort((content, groups.of)).astype(np.int32)
+    many = np.flatnonzero(np.bincount(groups.of, minlength=1)[groups.of] >= 3).astype(np.int32)
+    order = many[np.lexsort((content[many], groups.of[many]))]
     of, said = groups.of[order], content[order]
     first = np.append(True, (of[1:] != of[:-1]) | (said[1:] != said[:-1])) if len(order) else np.zeros(0, bool)
     order, of = order[first], of[first]
-    many = np.bincount(of)[of] >= 3 if len(of) else first
-    order, of = order[many], of[many]
     lefts, rights = [np.zeros(0, np.int32)], [np.zeros(0, np.int32)]
     for apart in range(1, MOST):
         same = np.flatnonzero(of[apart:] == of[:-apart])
@@ -83,4 +82,5 @@ def unseen(groups: Groups, judged: Judged, content: Keys) -> Pairs:
         lefts.append(np.maximum(order[same], order[same + apart]))
         rights.append(np.minimum(order[same], order[same + apart]))
     pairs = Pairs(np.concatenate(lefts), np.concatenate(rights), np.zeros(sum(map(len, lefts)), np.uint32))
-    return pairs.take(~among(pairs, judged.graded.pairs))
+    known = judged.graded.pairs
+    return pairs.take(~among(pairs, known.take(groups.of.take(known.left) == groups.of.take(known.right))))

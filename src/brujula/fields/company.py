@@ -13,13 +13,13 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
-from brujula.core.kernels.phrases import APART, CLOSE, DIRECTION, FILLER, LEGAL, NUMBER, SHARES, SKIP
+from brujula.core.kernels.phrases import APART, CLOSE, DIRECTION, FILLER, LEGAL, NUMBER, PART, SHARES, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.numbers import number
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
-from brujula.core.steps.text import fold, hash_values, join_keys, of_records, without
+from brujula.core.steps.text import fold, hash_values, join_keys, of_records, reworded, without
 
 _NONE = {
     "self",
@@ -47,7 +47,7 @@ _NONE = {
 }
 
 
-_CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER}
+_CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
 _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|trading as|doing business as|operating as)[\s:]+(?P<trading>[^)]+)\)?$"
 
 
@@ -94,13 +94,14 @@ def _tables() -> tuple[dict[str, int], dict[str, str]]:
                     synonyms.setdefault(spelled, f"direction {to}")
         else:
             synonyms |= dict.fromkeys(members, head)
-            if classes.get(head) == FILLER:
-                classes |= {m: FILLER for m in members if m not in classes}
+            if (cls := classes.get(head)) in (FILLER, PART):
+                classes |= {m: cls for m in members if m not in classes}
     for word, meant in [*synonyms.items(), *((head, head) for head in dict.fromkeys(synonyms.values()))]:
-        if " " not in word and classes.get(word, FILLER) == FILLER:
+        cls = classes.get(word)
+        if " " not in word and cls in (None, FILLER, PART):
             slips = [w for w in _slips(word) if w not in synonyms and w not in classes]
             synonyms |= dict.fromkeys(slips, meant)
-            classes |= dict.fromkeys(slips if classes.get(word) == FILLER else (), FILLER)
+            classes |= dict.fromkeys(slips, cls) if cls is not None else {}
     return classes, synonyms
 
 
@@ -285,28 +286,31 @@ _SPELLED_OUT = (
 """Legal forms written out, and what a firm that is being wound up adds to its own; they stand behind the name."""
 
 _SPACED = "sa sl slu sc bv nv ag ev ek srl spa sas sro doo llc llp plc".split()
-_WORDINGS = (
-    (r"[®™©]", ""),
-    (rf"[\s,]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
-    (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
-    (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
-    (r"\s*\(?haftungsbeschr(ä|ae|a)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
-    (r"\bsp\.?\s*z\.?\s*o\.?\s*o\b", " sp zoo"),
-    (r"\bsp\.?\s*([jkpc])\b", r" sp\1"),
-    (r"\bspol\.?\s*s\.?\s*r\.?\s*o\b", " sro"),
-    (r"\s(a-s|a\.?\s?ş\.?)$", " as"),
-    (r"\bltd\.?\s*(şti|sti)\b", " ltd"),
-    (r"\bs\.\s?coop\b", " scoop"),
-    (r"\bges(ellschaft|\.)?\s?m\.?\s?b\.?\s?h\b", " gmbh"),
-    (r"\b(public |open |closed )?joint[ -]stock company\b", " jsc "),
-    (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
-    (r"[\s,]+inh(\.|aber(in)?:?)\s.*$", ""),
-    (r"\bf\.?lli\b", "fratelli"),
-    (r"(#|\b(no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*(\d)", r" \3"),
-    (r"(\pL{3}\s+)(?-i:H\.?S)\b", r"\1high school"),
-    (r"(\pL{3}\s+)(?-i:M\.?S)\.?$", r"\1middle school"),
-    (r"(\pL{3}\s+)(?-i:E\.?S)\.?$", r"\1elementary school"),
-    (r"\b(?-i:ISD)$", "independent school district"),
+_WORDINGS = tuple(
+    (f"(?i){wording}", meant)
+    for wording, meant in (
+        (r"[®™©]", ""),
+        (rf"[\s,]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
+        (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
+        (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
+        (r"\s*\(?haftungsbeschr(ä|ae|a)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
+        (r"\bsp\.?\s*z\.?\s*o\.?\s*o\b", " sp zoo"),
+        (r"\bsp\.?\s*([jkpc])\b", r" sp\1"),
+        (r"\bspol\.?\s*s\.?\s*r\.?\s*o\b", " sro"),
+        (r"\s(a-s|a\.?\s?ş\.?)$", " as"),
+        (r"\bltd\.?\s*(şti|sti)\b", " ltd"),
+        (r"\bs\.\s?coop\b", " scoop"),
+        (r"\bges(ellschaft|\.)?\s?m\.?\s?b\.?\s?h\b", " gmbh"),
+        (r"\b(public |open |closed )?joint[ -]stock company\b", " jsc "),
+        (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
+        (r"[\s,]+inh(\.|aber(in)?:?)\s.*$", ""),
+        (r"\bf\.?lli\b", "fratelli"),
+        (r"(#|\b(no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*(\d)", r" \3"),
+        (r"(\pL{3}\s+)(?-i:H\.?S)\b", r"\1high school"),
+        (r"(\pL{3}\s+)(?-i:M\.?S)\.?$", r"\1middle school"),
+        (r"(\pL{3}\s+)(?-i:E\.?S)\.?$", r"\1elementary school"),
+        (r"\b(?-i:ISD)$", "independent school district"),
+    )
 )
 """What brackets, spaces, a lone letter or their place hide from the table of words: legal forms, numbers, schools; and what stands for each."""
 
@@ -317,14 +321,7 @@ _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})
 
 def _plain(column: Column) -> Column:
     """Names with hidden legal forms, numbers and schools spelled as the table of words has them."""
-    text = column.values.arrow()
-    odd = pc.match_substring_regex(text, "(?i)" + "|".join(wording for wording, _ in _WORDINGS))
-    if not pc.any(odd).as_py():
-        return column
-    mended = text.filter(odd)
-    for wording, meant in _WORDINGS:
-        mended = pc.replace_substring_regex(mended, f"(?i){wording}", meant)
-    return Column(Texts.of(pc.replace_with_mask(text, odd, mended)), column.codes)
+    return Column(reworded(column.values, "|".join(wording for wording, _ in _WORDINGS), _WORDINGS), column.codes)
 
 
 def _other_readings(column: Column) -> tuple[Column, NDArray[np.int32], NDArray[np.bool_]]:

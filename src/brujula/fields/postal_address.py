@@ -18,7 +18,7 @@ from brujula.core.steps import one_cell, phrases
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
-from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, without
+from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, reworded, without
 from brujula.tables.places import (
     TOWN_WORDS,
     city_table,
@@ -306,10 +306,7 @@ _WORDINGS = (
 
 def _plain(street: Column) -> Column:
     """Streets with the number apart from the name, its letter beside it, and short words as the table of words has them."""
-    text = street.values.arrow()
-    for wording, meant in _WORDINGS if pc.any(pc.match_substring_regex(text, "|".join(w for w, _ in _WORDINGS))).as_py() else ():
-        text = pc.replace_substring_regex(text, wording, meant)
-    return Column(Texts.of(text), street.codes)
+    return Column(reworded(street.values, "|".join(wording for wording, _ in _WORDINGS), _WORDINGS), street.codes)
 
 
 def _without_district(towns: pa.Array) -> pa.Array:

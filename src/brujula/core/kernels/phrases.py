@@ -9,8 +9,8 @@ from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, 
 from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
-FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER = -1, 0, 1, 2, 3, 4, 5, 6
-# A FILLER (group, services) says little; a JOINER is a letter that joins words inside a name (y, e) and names a unit at its end.
+PART, FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER = -2, -1, 0, 1, 2, 3, 4, 5, 6
+# A FILLER (group, services) says little; a PART (youth, high, foundation) names one of several firms of a name; a JOINER is a letter that joins words inside a name (y, e) and names a unit at its end.
 
 # Level codes; the kinds' level tables stand in this order.
 DIFFERS, APART, SHARES, ACRONYM, ADDED, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6
@@ -307,17 +307,19 @@ def compare_phrases(
             matched, rarest, near = _match_near(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
             )
-        left_a, left_b, over_a, over_b, telling = 0, 0, 0.0, 0.0, 0
+        left_a, left_b, over_a, over_b, telling, part = 0, 0, 0.0, 0.0, 0, False
         for i in range(na):
             if not used_a[i]:
                 left_a += 1
                 over_a += weights[ids[a0 + i]]
                 telling += cls[ids[a0 + i]] != FILLER
+                part = part or cls[ids[a0 + i]] == PART
         for j in range(nb):
             if not used_b[j]:
                 left_b += 1
                 over_b += weights[ids[b0 + j]]
                 telling += cls[ids[b0 + j]] != FILLER
+                part = part or cls[ids[b0 + j]] == PART
         matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
         if left_a == 0 and left_b == 0:
             out[p] = SAME if joined + near == 0 and in_order else CLOSE
@@ -336,7 +338,7 @@ def compare_phrases(
             only = left_a == lone_a and left_b == lone_b and letters < lone_a + lone_b
             out[p] = APART if only else (SHARES if matched > over_a + over_b else DIFFERS)
         elif left_a == 0 or left_b == 0 or telling == 0:
-            out[p] = ADDED if matched >= 0.4 * (matched + over_a + over_b) else SHARES
+            out[p] = ADDED if matched >= 0.4 * (matched + over_a + over_b) and not part else SHARES
         elif matched >= 0.45 * (matched + max(over_a, over_b)):
             out[p] = SHARES
         else:

@@ -18,7 +18,7 @@ from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import in_chunks
-from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits
+from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits, reworded
 
 _FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
 _FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
@@ -76,15 +76,8 @@ _NO_INITIALS = r"^\s*(MD|NG|SK|SH|KH|CH|ST|DR|MR|MS|MX|FR|SR|JR)$"
 
 def _initials_apart(column: Column) -> Column:
     """Given names with the initials that ran together (J.P., TJ, JP) apart, as they stand for several names."""
-    text = column.values.arrow()
-    joined = pc.match_substring_regex(text, "|".join(joined for joined, _ in _INITIALS))
-    if len(text) == 0 or not pc.any(joined).as_py():
-        return column
-    joined = pc.and_(joined, pc.invert(pc.match_substring_regex(text, _NO_INITIALS)))
-    mended = text.filter(joined)
-    for joint, apart in _INITIALS:
-        mended = pc.replace_substring_regex(mended, joint, apart)
-    return Column(Texts.of(pc.replace_with_mask(text, joined, mended)), column.codes)
+    odd = "|".join(joined for joined, _ in _INITIALS)
+    return Column(reworded(column.values, odd, _INITIALS, but=_NO_INITIALS), column.codes)
 
 
 _SUFFIXES = (
@@ -109,14 +102,7 @@ def _garbled() -> pa.Array:
 
 def _suffixes_apart(texts: Texts) -> Texts:
     """Names with a suffix that ran into the name, or has a slip in it, as they were meant."""
-    text = texts.arrow()
-    odd = pc.match_substring_regex(text, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$")
-    if not pc.any(odd).as_py():
-        return texts
-    mended = text.filter(odd)
-    for slip, meant in _SUFFIXES:
-        mended = pc.replace_substring_regex(mended, slip, meant)
-    return Texts.of(pc.replace_with_mask(text, odd, mended))
+    return reworded(texts, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$", _SUFFIXES)
 
 
 ONE_NAME = "="

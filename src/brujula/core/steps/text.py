@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
 
@@ -150,15 +150,26 @@ def without(column: Column, blank: Collection[str], pattern: str) -> Column:
     return column.where(keep)
 
 
+def reworded(texts: Texts, odd: str, wordings: Iterable[tuple[str, str]], but: str = "") -> Texts:
+    """Texts in which what stands for each wording is put in its place.
+
+    odd      : a pattern that finds the texts to look at; mostly there are few, and the others are not copied
+    wordings : patterns and what stands for them, one after the other;  but : a pattern of texts to be let be
+    """
+    text = texts.arrow()
+    chosen = pc.match_substring_regex(text, odd)
+    if but:
+        chosen = pc.and_(chosen, pc.invert(pc.match_substring_regex(text, but)))
+    if not pc.any(chosen).as_py():
+        return texts
+    mended = text.filter(chosen)
+    for wording, meant in wordings:
+        mended = pc.replace_substring_regex(mended, wording, meant)
+    return Texts.of(pc.replace_with_mask(text, chosen, mended))
+
+
 def letters_for_digits(texts: Texts) -> Texts:
     """Names with the digits that stand for letters like them (Va5quez, 0sborne) as those letters."""
-    text = texts.arrow()
-    if not pc.any(pc.match_substring_regex(text, "[0158]")).as_py():
+    if not pc.any(pc.match_substring_regex(texts.arrow(), "[0158]")).as_py():
         return texts
-    odd = pc.match_substring_regex(text, r"\pL{2}[0158]|[0158]\pL{2}")
-    if not pc.any(odd).as_py():
-        return texts
-    mended = text.filter(odd)
-    for digit, letter in zip("0158", "olsb", strict=True):
-        mended = pc.replace_substring(mended, digit, letter)
-    return Texts.of(pc.replace_with_mask(text, odd, mended))
+    return reworded(texts, r"\pL{2}[0158]|[0158]\pL{2}", zip("0158", "olsb", strict=True))
