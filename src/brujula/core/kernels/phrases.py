@@ -213,7 +213,7 @@ def _is_acronym(ids, cls, voc_off, voc, word, start, end, buf_a, buf_b):
 def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm):
     """Level of two texts that are not alike word by word, all run together, and the bits it is worth; -1 = nothing to say.
 
-    plain : no number, letter or direction stands on one side only
+    plain : no number, letter, direction or part stands on one side only
     """
     size_a, size_b, letters_a, letters_b = 0, 0, np.uint32(0), np.uint32(0)
     for k in range(a0, a0 + na):
@@ -328,7 +328,9 @@ def compare_phrases(
             out[p] = APART if matched > 0 else DIFFERS
             continue
         plain = lone_a == 0 and lone_b == 0
-        level, worth = _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm)
+        level, worth = _as_whole(
+            ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain and not part, buf_a, buf_b, pm
+        )
         if level >= 0:
             out[p], matched_weight[p] = level, worth
         elif hits + joined + near == 0:
