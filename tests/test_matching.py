@@ -251,6 +251,18 @@ def test_a_name_and_a_birth_date(born, town, outcome):
     assert plan.outcomes["outcome"].tolist() == [outcome], plan.explain(1)
 
 
+def test_a_date_that_many_are_born_on_says_nothing():
+    """A date that stands in for one nobody knew makes no two namesakes one; a date of somebody's own does, in a plan and in a question."""
+    heads = ["id", "given_name", "family_name", "birth_date", "street", "city"]
+    born = ["1970-01-01" if i % 8 == 0 else f"{1950 + i % 50}-{1 + i % 12:02}-{1 + i % 28:02}" for i in range(320)]
+    people = [[f"C-{i}", f"Ada{chr(97 + i % 26)}", f"Quist{i}", day, f"{i} Elm St", "Rookwood"] for i, day in enumerate(born)]
+    old = pd.DataFrame(people, columns=heads)
+    rows = old.iloc[[8, 9]].drop(columns="id").assign(street="7 Oak Road", city="Birchmere")
+    assert brujula.plan(rows, against=old).outcomes["outcome"].tolist() == ["create", "unchanged"]
+    index = brujula.Lookup(old)
+    assert [index.check(row).answer for row in rows.to_dict("records")] == ["no", "yes"]
+
+
 def test_streets_alike_in_two_places_say_nothing():
     """Every town has a Main Street: the number and the name again in another town bring nobody nearer."""
     heads = ["given_name", "family_name", "email", "street", "city", "postal_code"]

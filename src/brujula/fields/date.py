@@ -12,12 +12,15 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.placeholders import PLACEHOLDERS
+from brujula.core.steps.sharing import Counts, owners
 from brujula.core.steps.text import hash_values, join_keys, of_records, without
 
 
 class Days(NamedTuple):
-    """Birth dates of n records as text keys: whole, with day and month in order of size, and without the year, the month, the day; and the years (0 = none)."""
+    """Birth dates of n records as text keys: as written, whole (0 where it stands in for a date nobody knew), with day and month in order of size, and without the
+    year, the month, the day; and the years (0 = none)."""
 
+    written: Keys
     key: Keys
     loose: Keys
     without: tuple[Keys, Keys, Keys]
@@ -38,6 +41,9 @@ def iso(texts: Texts) -> pa.Array:
     return pc.if_else(real, padded, pa.scalar(None, padded.type))
 
 
+_CROWD = 10
+_TIMES = 6
+"""So many more people than on the average date, and so many times as many, are born on a date that stands in for one nobody knew."""
 _GENERATION = 15
 """Years between parent and child, at least."""
 
@@ -88,7 +94,7 @@ class Date(Kind):
 
     def clean(self, column: Column) -> Column:
         """Placeholders and what is no date are blank."""
-        column = without(column, PLACEHOLDERS, r"^\D*$|^0000|^1900-01-01|^9999")
+        column = without(column, PLACEHOLDERS, r"^\D*$|^0000|^1900-01-01|^9999|^1111-11-11")
         return column.where(iso(column.values).is_valid().to_numpy(zero_copy_only=False)) if len(column.values) else column
 
     def standardise(self, batch: Batch, identity: Identity) -> Days:
@@ -100,11 +106,22 @@ class Date(Kind):
         parts = (pc.utf8_slice_codeunits(day, start, stop) for start, stop in ((0, 4), (5, 7), (8, 10)))
         year, month, date = (of_records(hash_values(Texts.of(part)), column) for part in parts)
         apart = join_keys(month, date), join_keys(year, date), join_keys(year, month)
-        key, both = (of_records(hash_values(Texts.of(text)), column) for text in (day, loose))
+        written, both = (of_records(hash_values(Texts.of(text)), column) for text in (day, loose))
         years = np.append(pc.cast(pc.if_else(pc.equal(day, ""), "0", pc.utf8_slice_codeunits(day, 0, 4)), pa.int32()), 0).astype(
             np.int32
         )
-        return Days(key, both, apart, years[column.codes])
+        people = owners(written, identity()) if column.filled.any() else np.zeros(len(batch), np.int32)
+        dates = max(len(np.unique(written[people > 0])), 1)
+        crowded = people > _CROWD + _TIMES * np.count_nonzero(people) / dates
+        return Days(written, np.where(crowded, np.uint64(0), written), both, apart, years[column.codes])
+
+    def counts(self, standard: Days) -> Counts:
+        """Which dates stand in for one nobody knew."""
+        return Counts(standard.written, standard.key == 0)
+
+    def settle(self, standard: Days, counts: Counts) -> Days:
+        """Dates that stand in for others among all records do so here."""
+        return standard._replace(key=np.where(counts.of(standard.written, 0) > 0, np.uint64(0), standard.key))
 
     def keys(self, standard: Days) -> dict[str, Keys]:
         """`birth`."""
