@@ -79,6 +79,7 @@ class PersonName(Kind):
                 Level("same", "same", 0.78, 0.005, rare=True),
                 Level("another name, the mailbox gives this one", "partial", 0.01, 0.0004, rare=True),
                 Level("as the mailbox gives it", "close", 0.02, 0.0002, rare=True),
+                Level("as each mailbox gives its own", "partial", 0.002, 0.002),
             ),
         ),
         Comparison(
@@ -91,6 +92,7 @@ class PersonName(Kind):
                 Level("misspelled", "close", 0.06, 0.0003, rare=True),
                 Level("same", "same", 0.84, 0.002, rare=True),
                 Level("as the mailbox gives it", "partial", 0.01, 0.0002, rare=True),
+                Level("as each mailbox gives its own", "partial", 0.002, 0.002),
             ),
         ),
         Comparison("middle_name", (Level("different", "differs", 0.03, 0.93), Level("same", "same", 0.97, 0.07))),

@@ -235,7 +235,7 @@ def compare_phones(left, right, codes, number, size, extension, owners, out, agr
 
 
 @compiled("boolean(uint8[::1], int64, int64, uint8[::1], int64, int64)")
-def _stands_in(text, start, end, word, w0, w1):
+def stands_in(text, start, end, word, w0, w1):
     """Whether the word stands in text[start:end], letter for letter; an e behind a, o or u may be one more (mueller, Müller)."""
     for s in range(start, end - (w1 - w0) + 1):
         i, j = s, w0
@@ -266,6 +266,6 @@ def made_of_name(box, box_off, boxes, name, word_off, word_ids, voc_off, voc, ou
             continue
         for k in range(word_off[t], word_off[t + 1]):
             w0, w1 = voc_off[word_ids[k]], voc_off[word_ids[k] + 1]
-            if w1 - w0 >= 3 and _stands_in(boxes, start, end, voc, w0, w1):
+            if w1 - w0 >= 3 and stands_in(boxes, start, end, voc, w0, w1):
                 out[r] = True
                 break

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.contact import stands_in
 from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_but_umlauts, same_bytes, slip
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
@@ -13,9 +14,10 @@ from brujula.core.kernels.text import run_together
 NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR = 0, 1, 2, 3, 4
 GENERATION = 10  # 10 + n: Jr. = 11, Sr. = 12, II = 13 (as Jr.), III = 14 ...
 
-# Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name.
-G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX = 0, 1, 2, 3, 4, 5, 6, 7, 8
-F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX = 0, 1, 2, 3, 4, 5, 6
+# Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
+# OWN: each mailbox gives its own.
+G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN = 0, 1, 2, 3, 4, 5, 6, 7, 8, 9
+F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN = 0, 1, 2, 3, 4, 5, 6, 7
 
 _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
 _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
@@ -504,6 +506,23 @@ def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, span,
             own = own or (w1 - w0 > 1 and slip(box, x, y, voc, w0, w1, pm) <= 1)
         if not own:
             span[r, 0], span[r, 1], beside[r] = x, y, word
+
+
+@compiled("void(int32[::1], int32[::1], int32[::1], int32[::1], int64[::1], uint8[::1], int64[::1], uint8[::1], boolean[::1])")
+def own_mailboxes(word, other_word, mailbox, other_mailbox, box_off, box, voc_off, voc, out):
+    """Whether each side's mailbox has its own word in it, and not both of them both: weber in aweber@, and weller in aweller@.
+
+    word, mailbox : int32[n_pairs], a word of each side's name, -1 = none, and its mailbox (letters before the @), one on each side
+    """
+    for p in range(word.size):
+        x, y = word[p], other_word[p]
+        out[p] = False
+        if x < 0 or y < 0:
+            continue
+        a0, a1, b0, b1 = box_off[mailbox[p]], box_off[mailbox[p] + 1], box_off[other_mailbox[p]], box_off[other_mailbox[p] + 1]
+        x0, x1, y0, y1 = voc_off[x], voc_off[x + 1], voc_off[y], voc_off[y + 1]
+        if min(x1 - x0, y1 - y0) >= 3 and stands_in(box, a0, a1, voc, x0, x1) and stands_in(box, b0, b1, voc, y0, y1):
+            out[p] = not (stands_in(box, a0, a1, voc, y0, y1) and stands_in(box, b0, b1, voc, x0, x1))
 
 
 @compiled("void(int64[::1], int32[::1], int32[::1], int64[::1], int64[::1])")

@@ -18,7 +18,7 @@ from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import in_chunks
-from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits, reworded
+from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits, of_records, reworded
 
 _FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
 _FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
@@ -32,7 +32,8 @@ class Names(NamedTuple):
     suffix : 0 = none, -1 = a last word that may be one with a slip in it
     code, first : per record the number of its name as written, and per name its first record
     alias : per record the number of a further entry, behind the n records, that holds the name its mailbox gives; -1 = none
-    box   : per record a key of its mailbox's local part, 0 = none
+    box, host : per record a key of its mailbox's local part, and of what stands behind the @, 0 = none
+    boxes, box_codes : the letters of the local parts, and which of them each record has, -1 = none
     n_records : records that the words are counted over
     """
 
@@ -51,6 +52,9 @@ class Names(NamedTuple):
     first: NDArray[np.int32]
     alias: NDArray[np.int32]
     box: Keys
+    host: Keys
+    boxes: Texts
+    box_codes: NDArray[np.int32]
     n_records: int
 
 
@@ -171,8 +175,15 @@ def parse(
             _longer(c, more.get(i, Column(Texts.of([]), np.full(len(owner), -1, np.int32)))) for i, c in enumerate(columns)
         ]
         names = _parsed(columns, n, classes, nicknames)
-    box = np.append(hash_values(Texts.of(pc.replace_substring_regex(local, r"[._+\s-]", ""))), np.uint64(0))
-    return names._replace(alias=alias, box=box[mail.codes])
+    boxes = Texts.of(pc.replace_substring_regex(local, r"[._+\s-]", ""))
+    hosts = Texts.of(pc.replace_substring_regex(pc.utf8_lower(mail.values.arrow()), r"^[^@]*@?", ""))
+    return names._replace(
+        alias=alias,
+        box=of_records(hash_values(boxes), mail),
+        host=of_records(hash_values(hosts), mail),
+        boxes=boxes,
+        box_codes=mail.codes,
+    )
 
 
 def _longer(column: Column, more: Column) -> Column:
@@ -233,10 +244,28 @@ def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nickn
     first = np.empty(n_names, np.int32)
     first[code[::-1]] = np.arange(total - 1, -1, -1)
     nobody = np.full(n, -1, np.int32)
-    box = np.zeros(n, np.uint64)
+    box, boxes = np.zeros(n, np.uint64), Texts.of([])
     whole = (codes[:, 0] < 0) & (codes[:, 2] < 0)
     return Names(
-        words, off, ids, n_given, gen, whole, cls, nick_off, nick_ids, given_counts, family_counts, code, first, nobody, box, n
+        words,
+        off,
+        ids,
+        n_given,
+        gen,
+        whole,
+        cls,
+        nick_off,
+        nick_ids,
+        given_counts,
+        family_counts,
+        code,
+        first,
+        nobody,
+        box,
+        box,
+        boxes,
+        nobody,
+        n,
     )
 
 
@@ -306,7 +335,39 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         levels[at, 0] = np.where(other, kernel.G_OTHER, np.where(unsure, kernel.G_MAILBOX, given))
         levels[at, 1] = np.where(family < kernel.F_PART, kernel.F_MAILBOX, family)
         common[at] = shares
+    for column, similar, slip, own in (
+        (0, kernel.G_SIMILAR, kernel.G_TYPO, kernel.G_OWN),
+        (1, kernel.F_SIMILAR, kernel.F_TYPO, kernel.F_OWN),
+    ):
+        like = np.flatnonzero((levels[:, column] == similar) | (levels[:, column] == slip))
+        levels[like[_own_mailboxes(names, left[like], right[like], family=column == 1)], column] = own
     return levels, common
+
+
+def _own_mailboxes(names: Names, left: NDArray[np.int32], right: NDArray[np.int32], family: bool) -> NDArray[np.bool_]:
+    """Which pairs have two mailboxes at one place, and each gives its own record's given or family name: a slip would have to be made twice."""
+    box, other, host = names.box.take(left), names.box.take(right), names.host.take(left)
+    at = np.flatnonzero((host == names.host.take(right)) & (host != 0) & (box != other) & (box != 0) & (other != 0))
+    out, found = np.zeros(len(left), bool), np.zeros(len(at), bool)
+    left, right, letters, voc = left[at], right[at], names.boxes, names.words.vocabulary
+    words = _first_word(names, left, family), _first_word(names, right, family)
+    mailboxes = names.box_codes[left], names.box_codes[right]
+    kernel.own_mailboxes(*words, *mailboxes, letters.offsets, letters.data, voc.offsets, voc.data, found)
+    out[at] = found
+    return out
+
+
+def _first_word(names: Names, records: NDArray[np.int32], family: bool) -> NDArray[np.int32]:
+    """The first given or family word of each record, particles passed over; -1 = none."""
+    start = names.off[records] + (names.n_given[records] if family else 0)
+    end = names.off[records + 1] if family else names.off[records] + names.n_given[records]
+    out = np.full(len(records), -1, np.int32)
+    for at in range(kernel.MAX_WORDS - 1, -1, -1):
+        has = np.flatnonzero(start + at < end)
+        word = names.ids[start[has] + at]
+        name = names.cls[word] != kernel.PARTICLE
+        out[has[name]] = word[name]
+    return out
 
 
 def _spelled_out(names: Names, own: NDArray[np.int32], alias: NDArray[np.int32]) -> NDArray[np.bool_]:
