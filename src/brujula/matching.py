@@ -197,14 +197,15 @@ def match(
         judged = arrays.join_judged(judged, judged_of(extra, fitted.model, policy, batch, content))
     clock.step("group", "groups")
     groups = group.group(judged, len(batch), content)
-    while len(more := group.unseen(groups, judged, content)):
+    seen = judged.graded.pairs
+    while len(more := group.unseen(groups, seen, content)):
         # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
         between = compare.compare(more, fitted.standards, known, fitted.comparisons)
         found = judged_of(between, fitted.model, policy, batch, content)
         found = found.take((found.verdict == arrays.DIFFERENT) & ~_said(judged, len(policy.rule), len(batch), more))
         if not len(found.verdict):
             break
-        judged = arrays.join_judged(judged, found)
+        judged, seen = arrays.join_judged(judged, found), arrays.join_pairs(seen, more)
         groups = group.group(judged, len(batch), content)
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}

@@ -105,10 +105,15 @@ class Graded:
         return next(i for i, c in enumerate(self.comparisons) if c.field == name)
 
 
+def join_pairs(*parts: Pairs) -> Pairs:
+    """Several lists of pairs as one."""
+    return Pairs(*(np.concatenate([getattr(p, name) for p in parts]) for name in ("left", "right", "passes")))
+
+
 def join(parts: Sequence[Graded]) -> Graded:
     """Several tables of graded pairs as one."""
     first = parts[0]
-    pairs = Pairs(*(np.concatenate([getattr(p.pairs, name) for p in parts]) for name in ("left", "right", "passes")))
+    pairs = join_pairs(*(p.pairs for p in parts))
     return Graded(pairs, first.comparisons, np.concatenate([p.levels for p in parts]), np.concatenate([p.common for p in parts]))
 
 

@@ -64,8 +64,8 @@ def group(judged: Judged, n_records: int, content: Keys) -> Groups:
     return Groups(of, strongest[refused])
 
 
-def unseen(groups: Groups, judged: Judged, content: Keys) -> Pairs:
-    """Pairs of members of one group that nobody has judged, for a chain of links brought them together.
+def unseen(groups: Groups, known: Pairs, content: Keys) -> Pairs:
+    """Pairs of members of one group that are not among the known ones, for a chain of links brought them together.
 
     Of members that say the very same (content) one stands for all: what is true of it is true of them.
     """
@@ -82,5 +82,4 @@ def unseen(groups: Groups, judged: Judged, content: Keys) -> Pairs:
         lefts.append(np.maximum(order[same], order[same + apart]))
         rights.append(np.minimum(order[same], order[same + apart]))
     pairs = Pairs(np.concatenate(lefts), np.concatenate(rights), np.zeros(sum(map(len, lefts)), np.uint32))
-    known = judged.graded.pairs
     return pairs.take(~among(pairs, known.take(groups.of.take(known.left) == groups.of.take(known.right))))
