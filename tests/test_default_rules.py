@@ -83,6 +83,8 @@ FIRMS = {
     "a branch in another town, nothing else known": (H, {"name": H["name"], **AWAY}, NEW),
     "a numbered unit": ({**H, "name": "Harrow Warehouse 2"}, {**H, "name": "Harrow Warehouse 12"}, NEW),
     "a lettered unit": ({**H, "name": "Harrow Branch B"}, {**H, "name": "Harrow Branch C"}, NEW),
+    "a name nearly alike": ({"name": "Hanson Violins", "phone": "212-555-0147", "city": "Birchmere", "street": "12 Mill Street"}, {"name": "Hansen Violins", "phone": "305-555-0188", "city": "Birchmere", "street": "7 Oak Road"}, HELD | NEW),
+    "initials a letter apart": ({**H, "name": "HRW Strings"}, {**H, "name": "HRB Strings"}, HELD | NEW),
     "a letter behind the form": ({**H, "name": "Harrow Reeds Inc. A"}, {**H, "name": "Harrow Reeds Inc. B"}, NEW),
     "the youth orchestra": ({**H, "name": "Birchmere Orchestra"}, {**H, "name": "Birchmere Youth Orchestra"}, HELD | NEW),
     "a high school's boosters": ({**H, "name": "Birchmere HS"}, {**H, "name": "Birchmere High School Boosters"}, HELD | NEW),

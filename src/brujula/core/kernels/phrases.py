@@ -75,7 +75,14 @@ def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
     # Slips that leave the sound as it was count in shorter words, and more of them: Akademy, Acadmey.
     sound, first = sounds[a] == sounds[b], voc[a0] == voc[b0]
     reach = 3 if sound and first and short >= 8 else 2 if (sound and short >= 6) or (first and short >= 8) else 1
-    if short >= 3 and abs((a1 - a0) - (b1 - b0)) <= reach and n_letters_apart(masks[a], masks[b]) <= min(2 * reach, 4):
+    # Words of three letters with one of them changed are two words: ABC and ABD, Sun and Son.
+    other = short == 3 and a1 - a0 == b1 - b0 and masks[a] != masks[b]
+    if (
+        short >= 3
+        and not other
+        and abs((a1 - a0) - (b1 - b0)) <= reach
+        and n_letters_apart(masks[a], masks[b]) <= min(2 * reach, 4)
+    ):
         s = slip(voc, a0, a1, voc, b0, b1, pm)
         if s <= 1 or (s == 2 and sound and short >= 6):
             return min(s, 1)
@@ -213,7 +220,7 @@ def _is_acronym(ids, cls, voc_off, voc, word, start, end, buf_a, buf_b):
 def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm):
     """Level of two texts that are not alike word by word, all run together, and the bits it is worth; -1 = nothing to say.
 
-    plain : no number, letter, direction or part stands on one side only
+    plain : slips may be let pass: no number, letter, direction or part stands on one side only, nor on each a word too short for one
     """
     size_a, size_b, letters_a, letters_b = 0, 0, np.uint32(0), np.uint32(0)
     for k in range(a0, a0 + na):
@@ -308,15 +315,20 @@ def compare_phrases(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
             )
         left_a, left_b, over_a, over_b, telling, part = 0, 0, 0.0, 0.0, 0, False
+        tiny_a, tiny_b = np.uint32(0), np.uint32(0)
         for i in range(na):
             if not used_a[i]:
                 left_a += 1
+                if voc_off[ids[a0 + i] + 1] - voc_off[ids[a0 + i]] <= 3:
+                    tiny_a |= masks[ids[a0 + i]]
                 over_a += weights[ids[a0 + i]]
                 telling += cls[ids[a0 + i]] != FILLER
                 part = part or cls[ids[a0 + i]] == PART
         for j in range(nb):
             if not used_b[j]:
                 left_b += 1
+                if voc_off[ids[b0 + j] + 1] - voc_off[ids[b0 + j]] <= 3:
+                    tiny_b |= masks[ids[b0 + j]]
                 over_b += weights[ids[b0 + j]]
                 telling += cls[ids[b0 + j]] != FILLER
                 part = part or cls[ids[b0 + j]] == PART
@@ -328,9 +340,9 @@ def compare_phrases(
             out[p] = APART if matched > 0 else DIFFERS
             continue
         plain = lone_a == 0 and lone_b == 0
-        level, worth = _as_whole(
-            ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain and not part, buf_a, buf_b, pm
-        )
+        # Run together, ABC Reeds and ABD Reeds are a letter apart too.
+        exact = not plain or part or (tiny_a & ~tiny_b != 0 and tiny_b & ~tiny_a != 0)
+        level, worth = _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, not exact, buf_a, buf_b, pm)
         if level >= 0:
             out[p], matched_weight[p] = level, worth
         elif hits + joined + near == 0:
