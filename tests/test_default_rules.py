@@ -151,6 +151,8 @@ PEOPLE = {
     "brother and sister": ({**P, "company": "", "email": "", "first_name": "Erik"}, {**P, "company": "", "email": "", "first_name": "Erika"}, HELD | NEW),
     "colleagues of like family names": ({**P, "first_name": "Anna", "last_name": "Weber", "email": "aweber@harrow.example"}, {**P, "first_name": "Anna", "last_name": "Weller", "email": "aweller@harrow.example"}, HELD | NEW),
     "colleagues, a beginning of the other": ({**P, "first_name": "Anna", "last_name": "Martin", "email": "amartin@harrow.example"}, {**P, "first_name": "Anna", "last_name": "Martinez", "email": "amartinez@harrow.example"}, HELD | NEW),
+    "father and son, one called junior": ({**P, "email": "", "company": ""}, {**P, "email": "", "company": "", "last_name": "Wrenfield Jr."}, HELD),
+    "junior left out, one mailbox": (P, {**P, "last_name": "Wrenfield Jr."}, FOUND),
     "a second one of the name": ({**P, "email": "rwrenfield@harrow.example"}, {**P, "email": "rwrenfield2@harrow.example"}, HELD | NEW),
     "sisters at one school": ({**P, "first_name": "Marta", "email": "marta.wrenfield@harrow.example"}, {**P, "first_name": "Maria", "email": "maria.wrenfield@harrow.example"}, HELD | NEW),
     "a slip in the name only": ({**P, "email": "robert.wrenfield@harrow.example"}, {**P, "last_name": "Wernfield", "email": "robert.wrenfield@harrow.example"}, FOUND),

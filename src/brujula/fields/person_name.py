@@ -102,6 +102,7 @@ class PersonName(Kind):
                 Level("different", "differs", 0.01, 0.6),
                 Level("unclear", "partial", 0.01, 0.01),
                 Level("same", "same", 0.98, 0.39),
+                Level("on one side only", "partial", 0.02, 0.04),
             ),
         ),
     )
@@ -144,6 +145,7 @@ class PersonName(Kind):
             {"suffix": "blank", "family_name": "close"},
         ),
         Example({"full_name": "Anand RS"}, {"given_name": "Anand", "family_name": "RS"}, {"family_name": "same"}),
+        Example({"full_name": "Alex Reyes Jr."}, {"full_name": "Alex Reyes"}, {"suffix": "partial"}),
         Example({"full_name": "Manny Legaspi IlI"}, {"full_name": "Manny Legaspi III"}, {"suffix": "same"}),
         Example({"family_name": "Krüger"}, {"family_name": "Krueger"}, {"family_name": "same"}),
         Example({"family_name": "Nygård"}, {"family_name": "Nygaard"}, {"family_name": "same"}),
