@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.kernels.compiled import compiled
-from brujula.core.kernels.edits import osa
+from brujula.core.kernels.edits import osa, stands_in
 
 # Country calling codes of one and two digits; all others have three (ITU-T E.164).
 _TWO = np.zeros(100, np.bool_)
@@ -232,22 +232,6 @@ def compare_phones(left, right, codes, number, size, extension, owners, out, agr
                     best, at = level, x
         out[p] = best
         agreed[p] = at if best >= P_SHARED else -1
-
-
-@compiled("boolean(uint8[::1], int64, int64, uint8[::1], int64, int64)")
-def stands_in(text, start, end, word, w0, w1):
-    """Whether the word stands in text[start:end], letter for letter; an e behind a, o or u may be one more (mueller, Müller)."""
-    for s in range(start, end - (w1 - w0) + 1):
-        i, j = s, w0
-        while i < end and j < w1:
-            if text[i] == word[j]:
-                j += 1
-            elif not (text[i] == 101 and i > s and (text[i - 1] == 97 or text[i - 1] == 111 or text[i - 1] == 117)):
-                break
-            i += 1
-        if j == w1:
-            return True
-    return False
 
 
 @compiled("void(int32[::1], int64[::1], uint8[::1], int32[::1], int64[::1], int32[::1], int64[::1], uint8[::1], boolean[::1])")

@@ -228,3 +228,19 @@ def n_letters_apart(a, b):
     x = (x & np.uint64(0x33333333)) + ((x >> np.uint64(2)) & np.uint64(0x33333333))
     x = (x + (x >> np.uint64(4))) & np.uint64(0x0F0F0F0F)
     return np.int64((x * np.uint64(0x01010101)) >> np.uint64(24)) & 0xFF
+
+
+@compiled("boolean(uint8[::1], int64, int64, uint8[::1], int64, int64)")
+def stands_in(text, start, end, word, w0, w1):
+    """Whether the word stands in text[start:end], letter for letter; an e behind a, o or u may be one more (mueller, Müller)."""
+    for s in range(start, end - (w1 - w0) + 1):
+        i, j = s, w0
+        while i < end and j < w1:
+            if text[i] == word[j]:
+                j += 1
+            elif not (text[i] == 101 and i > s and (text[i - 1] == 97 or text[i - 1] == 111 or text[i - 1] == 117)):
+                break
+            i += 1
+        if j == w1:
+            return True
+    return False

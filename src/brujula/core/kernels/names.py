@@ -5,8 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.kernels.compiled import compiled
-from brujula.core.kernels.contact import stands_in
-from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_but_umlauts, same_bytes, slip
+from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_but_umlauts, same_bytes, slip, stands_in
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
 
