@@ -75,6 +75,7 @@ MIDDLE = [
     ("María de los Ángeles", "Maria Angeles", "same"),
     ("María del Carmen", "María del Pilar", "different"),
     ("A.J.", "Ada Jane", "same"),
+    ("Ada E.", "Ada F.", "different"),
     ("A.J.", "Ada Ruth", "different"),
 ]
 

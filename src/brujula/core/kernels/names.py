@@ -302,9 +302,9 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, 
 
 @compiled("int64(int32[::1], int64, int64, int32[::1])")
 def _second(ids, start, end, cls):
-    """The second of the given words ids[start:end], particles passed over (Maria del Carmen); -1 = none."""
+    """The second of the given words ids[start:end], particles before another passed over (Maria del Carmen; not Ada E.); -1 = none."""
     for k in range(start + 1, end):
-        if cls[ids[k]] != PARTICLE:
+        if cls[ids[k]] != PARTICLE or k == end - 1:
             return ids[k]
     return -1
 

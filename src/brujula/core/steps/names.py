@@ -165,7 +165,8 @@ def parse(
     n = len(given.codes)
     columns = [_initials_apart(_family_first(given)), middle, family, suffix, _initials_apart(_family_first(full))]
     names = _parsed(columns, n, classes, nicknames)
-    local = pc.replace_substring_regex(pc.utf8_lower(mail.values.arrow()), r"(\+[^@]*)?@.*$", "")
+    address = pc.utf8_lower(mail.values.arrow())
+    local = pc.replace_substring_regex(address, r"(\+[^@]*)?@.*$", "")
     owner, aliases, beside = _mailbox_names(names, Texts.of(local), mail.codes, nicknames)
     alias = np.full(n, -1, np.int32)
     if len(owner):
@@ -176,7 +177,7 @@ def parse(
         ]
         names = _parsed(columns, n, classes, nicknames)
     boxes = Texts.of(pc.replace_substring_regex(local, r"[._+\s-]", ""))
-    hosts = Texts.of(pc.replace_substring_regex(pc.utf8_lower(mail.values.arrow()), r"^[^@]*@?", ""))
+    hosts = Texts.of(pc.replace_substring_regex(address, r"^[^@]*@?", ""))
     return names._replace(
         alias=alias,
         box=of_records(hash_values(boxes), mail),
