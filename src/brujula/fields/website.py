@@ -58,28 +58,53 @@ class Sites(NamedTuple):
     owners: NDArray[np.int32]
 
 
+_PAGES = """facebook.com fb.com fb.me instagram.com linkedin.com twitter.com x.com youtube.com tiktok.com pinterest.com google.com linktr.ee etsy.com yelp.com
+tripadvisor.com meetup.com eventbrite.com vk.com t.me wa.me soundcloud.com vimeo.com medium.com""".split()
+"""Sites that give many firms a page each: the page is the site. A host of the same kind that gives names (harrow.wordpress.com) is a suffix."""
+_HOSTS = """wordpress.com business.site weebly.com jimdo.com jimdofree.com squarespace.com webnode.com webnode.page godaddysites.com over-blog.com tumblr.com
+e-monsite.com""".split()
+_PAGE = (
+    r"^[^/]*/+(?:(?:company|in|school|pages|pg|people|groups|c|channel|user|biz|shop|showcase|view|site|category|maps|place|search|embed)/)*"
+    r"(?:@|profile\.php\?id=)?(?P<page>[^/?#\s]+)"
+)
+
+
 @cache
 def _suffixes() -> pa.Array:
-    """Public suffixes of two and more labels, from the list that ships with tldextract; nothing is fetched."""
+    """Public suffixes of two and more labels, from the list that ships with tldextract, and hosts that give names of their own; nothing is fetched."""
     import tldextract
 
-    extract = tldextract.TLDExtract(suffix_list_urls=(), cache_dir=None)
-    return pa.array(sorted(x for x in extract.tlds if "." in x), pa.large_string())
+    extract = tldextract.TLDExtract(suffix_list_urls=(), cache_dir=None, include_psl_private_domains=True)
+    return pa.array(sorted({*(x for x in extract.tlds if "." in x), *_HOSTS}), pa.large_string())
 
 
 def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
-    """Registrable domain of each text, and its first label; "" where there is none."""
-    host = pc.replace_substring_regex(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+.-]*:)?/*([^/@]*@)?", "")
-    host = pc.replace_substring_regex(host, r"[/?#:\s].*$", "")
-    host = pc.replace_substring_regex(host, r"\.+$", "")
-    parts = pc.extract_regex(host, r"^(?:.*\.)?(?P<third>[^.]+)\.(?P<second>[^.]+)\.(?P<top>[^.]+)$")
-    second = pc.binary_join_element_wise(
-        pc.struct_field(parts, "second"), pc.struct_field(parts, "top"), pa.scalar(".", pa.large_string())
-    )
-    wide = pc.is_in(second, value_set=_suffixes())
-    three = pc.binary_join_element_wise(pc.struct_field(parts, "third"), second, pa.scalar(".", pa.large_string()))
-    domain = pc.coalesce(pc.if_else(wide, three, second), host)
-    return domain, pc.replace_substring_regex(domain, r"\..*$", "")
+    """Registrable domain of each text, and its first label; "" where there is none.
+
+    Where a site gives many a page each the page counts as its domain: facebook.com/harrow, harrow; without a page it says nothing.
+    """
+    place = pc.replace_substring_regex(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+-]*:)?/*([^/@]*@)?", "")
+    host = pc.replace_substring_regex(pc.replace_substring_regex(place, r"[/?#:\s].*$", ""), r"\.+$", "")
+    domain = _last(host, 2)
+    for labels in (2, 3, 4):
+        longer = pc.is_in(_last(host, labels), value_set=_suffixes())
+        if not pc.any(longer).as_py():
+            break
+        domain = pc.if_else(longer, _last(host, labels + 1), domain)
+    domain = pc.coalesce(domain, host)
+    label = pc.replace_substring_regex(domain, r"\..*$", "")
+    paged = pc.is_in(domain, value_set=pa.array(_PAGES, pa.large_string()))
+    if pc.any(paged).as_py():
+        page = pc.fill_null(pc.struct_field(pc.extract_regex(place, _PAGE), "page"), "")
+        named = pc.binary_join_element_wise(domain, page, pa.scalar("/", pa.large_string()))
+        domain = pc.if_else(paged, pc.if_else(pc.equal(page, ""), "", named), domain)
+        label = pc.if_else(paged, page, label)
+    return domain, label
+
+
+def _last(host: pa.Array, labels: int) -> pa.Array:
+    """The last labels of each host; null where it has fewer."""
+    return pc.struct_field(pc.extract_regex(host, rf"(?P<last>[^.]+(?:\.[^.]+){{{labels - 1}}})$"), "last")
 
 
 class Website(Kind):
@@ -109,6 +134,10 @@ class Website(Kind):
         Example({"website": "shop.harrow.co.uk"}, {"website": "http://harrow.co.uk/"}, {"website": "same"}),
         Example({"website": "harrowreed.example"}, {"website": "harowreed.example"}, {"website": "close"}),
         Example({"website": "hrb.example"}, {"website": "hrw.example"}, {"website": "differs"}),
+        Example({"website": "facebook.com/harrow"}, {"website": "https://m.facebook.com/harrow/"}, {"website": "same"}),
+        Example({"website": "facebook.com/harrow"}, {"website": "facebook.com/lind"}, {"website": "differs"}),
+        Example({"website": "harrow.wordpress.com"}, {"website": "lind.wordpress.com"}, {"website": "differs"}),
+        Example({"website": "harrow.k12.tx.us"}, {"website": "lind.k12.tx.us"}, {"website": "differs"}),
         Example({"website": "n/a"}, {"website": "www.none.com"}, {"website": "blank"}),
     )
 
