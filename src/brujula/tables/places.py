@@ -84,6 +84,12 @@ def _code_of(region: Any) -> str:
     return str(region.code.split("-")[1].lower())
 
 
+_SHORT_REGIONS = """al ala | az ariz | ar ark | ca calif | co colo | ct conn | fl fla | il ill | ks kans | ma mass | mi mich | mn minn | ms miss | mt mont | ne nebr |
+    nv nev | nm nmex | nc ncarolina | nd ndak ndakota | ok okla | or ore oreg | pa penn penna | sc scarolina | sd sdak sdakota | tn tenn | tx tex | vt verm | wa wash |
+    wv wva wvirginia | wi wis wisc | wy wyo | on ont | qc pq | sk sask | ab alta | nw nrw | mex edomex edodemexico"""
+"""Codes of regions, and what people shorten their names to where no other region is shortened so."""
+
+
 @cache
 def _regions() -> dict[str, str]:
     """Folded names and codes of regions to one code; a code used in several countries stays one."""
@@ -96,6 +102,16 @@ def _regions() -> dict[str, str]:
             name = "".join(pc.take(plain.vocabulary.arrow(), pa.array(plain.ids)).to_pylist())
             found[name] = code
     found |= {"bayern": "by", "bavaria": "by", "cdmx": "cmx", "ciudaddemexico": "cmx", "ny": "ny", "newyorkstate": "ny"}
+    found |= {word: code for code, *words in (line.split() for line in _SHORT_REGIONS.split("|")) for word in words}
+    for region in pycountry.subdivisions:
+        if region.country_code in ("US", "CA", "AU"):
+            code, name = _code_of(region), region.name.lower().replace(" ", "")
+            found |= {
+                f"{region.country_code.lower()}{code}": code,
+                f"{name}{code}": code,
+                f"{code}{name}": code,
+                f"stateof{name}": code,
+            }
     return found
 
 
