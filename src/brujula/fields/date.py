@@ -13,7 +13,7 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners
-from brujula.core.steps.text import hash_values, join_keys, of_records, without
+from brujula.core.steps.text import hash_values, join_keys, of_records, reworded, without
 
 
 class Days(NamedTuple):
@@ -27,9 +27,37 @@ class Days(NamedTuple):
     year: NDArray[np.int32]
 
 
+_MONTHS = """jan|january|januar|januari|janv|janvier|jänner|ene|enero|gen|gennaio|janeiro|sty|stycznia
+    feb|february|februar|februari|fév|fev|févr|février|fevrier|febrero|febbraio|fevereiro|lut|lutego
+    mar|march|märz|marz|mrz|maart|mrt|mars|marzo|março|marco|marca
+    apr|april|avr|avril|abr|abril|aprile|kwi|kwietnia
+    may|mai|mei|mayo|mag|maggio|maio|maj|maja
+    jun|june|juni|juin|junio|giu|giugno|junho|cze|czerwca
+    jul|july|juli|juil|juillet|julio|lug|luglio|julho|lip|lipca
+    aug|august|augustus|août|aout|ago|agosto|sie|sierpnia
+    sep|sept|september|septembre|septiembre|set|settembre|setembro|wrz|września|wrzesnia
+    oct|october|okt|oktober|octobre|octubre|ott|ottobre|out|outubro|paź|paz|października|pazdziernika
+    nov|november|novembre|noviembre|novembro|lis|listopada
+    dec|december|déc|décembre|decembre|dez|dezember|dezembro|dic|diciembre|dicembre|gru|grudnia""".split("\n")
+"""Months as people write them, January first."""
+_SPELLED = (
+    *((rf"(?i)(^|[^\pL])(?:{names.strip()})\.?([^\pL]|$)", rf"\1 #{month} \2") for month, names in enumerate(_MONTHS, 1)),
+    (
+        r"(?i)^(?:\pL+\.?,?\s+)?(\d{1,2})(?:st|nd|rd|th|er|º|\.)?[\s./-]*(?:(?:de|of)\s+)?#(\d+)[\s./,-]*(?:del?\s+)?(\d{4}|\d{2})$",
+        r"\1.\2.\3",
+    ),
+    (r"(?i)^\s*(?:\pL+\.?,?\s+)?#(\d+)[\s./-]*(\d{1,2})(?:st|nd|rd|th)?[\s,./-]+(\d{4}|\d{2})$", r"\2.\1.\3"),
+    (r"^(\d{4})[\s./-]*#(\d+)[\s./-]*(\d{1,2})$", r"\3.\2.\1"),
+    (r"^(\d{4})年(\d{1,2})月(\d{1,2})日$", r"\1-\2-\3"),
+)
+"""Dates with the month by its name: 2 March 1984, Mar 2, 1984, 02-Mar-84, 2 de marzo de 1984; they become 2.3.1984."""
+
+
 def iso(texts: Texts) -> pa.Array:
-    """ISO 8601 date of each text, written with or without dashes; null where it is none. Day before month, unless only month first is possible or / is used."""
+    """ISO 8601 date of each text, written with or without dashes, or with the month's name; null where it is none. Day before month, unless only month first is
+    possible or / is used."""
     text = pc.replace_substring_regex(texts.arrow(), r"(?i),?[T ]\d{1,2}:\d\d.*$|T\d{2,6}.*$|,? \d{1,2} ?[ap]\.?m.*$", "")
+    text = reworded(Texts.of(pc.utf8_trim_whitespace(text)), r"\pL{3}|年", _SPELLED).arrow()
     text = pc.replace_substring_regex(text, r"^((?:19|20)\d\d)(\d\d)(\d\d)$", r"\1-\2-\3")
     text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([0-3]\d)$", r"\120\2")
     text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([4-9]\d)$", r"\119\2")
@@ -86,6 +114,8 @@ class Date(Kind):
     examples = (
         Example({"birth_date": "1984-03-02"}, {"birth_date": "2.3.1984"}, {"birth_date": "same"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1984-02-03"}, {"birth_date": "close"}),
+        Example({"birth_date": "March 2nd, 1984"}, {"birth_date": "02-Mar-84"}, {"birth_date": "same"}),
+        Example({"birth_date": "2 de marzo de 1984"}, {"birth_date": "1984-03-02"}, {"birth_date": "same"}),
         Example({"birth_date": "19840302"}, {"birth_date": "1984-03-02"}, {"birth_date": "same"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1948-03-02"}, {"birth_date": "partial"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1994-03-02"}, {"birth_date": "partial"}),
