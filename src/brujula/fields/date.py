@@ -41,12 +41,12 @@ _MONTHS = """jan|january|januar|januari|janv|janvier|jänner|ene|enero|gen|genna
     dec|december|déc|décembre|decembre|dez|dezember|dezembro|dic|diciembre|dicembre|gru|grudnia""".split("\n")
 """Months as people write them, January first."""
 _SPELLED = (
-    *((rf"(?i)(^|[^\pL])(?:{names.strip()})\.?([^\pL]|$)", rf"\1 #{month} \2") for month, names in enumerate(_MONTHS, 1)),
+    *((rf"(?i)(^|[\s\d.,/-])(?:{names.strip()})\.?([\s\d.,/-]|$)", rf"\1 #{month} \2") for month, names in enumerate(_MONTHS, 1)),
     (
-        r"(?i)^(?:\pL+\.?,?\s+)?(\d{1,2})(?:st|nd|rd|th|er|º|\.)?[\s./-]*(?:(?:de|of)\s+)?#(\d+)[\s./,-]*(?:del?\s+)?(\d{4}|\d{2})$",
+        r"(?i)^(?:[^\s\d.,]+\.?,?\s+)?(\d{1,2})(?:st|nd|rd|th|er|º|\.)?[\s./-]*(?:(?:de|of)\s+)?#(\d+)[\s./,-]*(?:del?\s+)?(\d{4}|\d{2})$",
         r"\1.\2.\3",
     ),
-    (r"(?i)^\s*(?:\pL+\.?,?\s+)?#(\d+)[\s./-]*(\d{1,2})(?:st|nd|rd|th)?[\s,./-]+(\d{4}|\d{2})$", r"\2.\1.\3"),
+    (r"(?i)^\s*(?:[^\s\d.,]+\.?,?\s+)?#(\d+)[\s./-]*(\d{1,2})(?:st|nd|rd|th)?[\s,./-]+(\d{4}|\d{2})$", r"\2.\1.\3"),
     (r"^(\d{4})[\s./-]*#(\d+)[\s./-]*(\d{1,2})$", r"\3.\2.\1"),
     (r"^(\d{4})年(\d{1,2})月(\d{1,2})日$", r"\1-\2-\3"),
 )
@@ -57,7 +57,7 @@ def iso(texts: Texts) -> pa.Array:
     """ISO 8601 date of each text, written with or without dashes, or with the month's name; null where it is none. Day before month, unless only month first is
     possible or / is used."""
     text = pc.replace_substring_regex(texts.arrow(), r"(?i),?[T ]\d{1,2}:\d\d.*$|T\d{2,6}.*$|,? \d{1,2} ?[ap]\.?m.*$", "")
-    text = reworded(Texts.of(pc.utf8_trim_whitespace(text)), r"\pL{3}|年", _SPELLED).arrow()
+    text = reworded(Texts.of(pc.utf8_trim_whitespace(text)), r"[^\s\d.,:/+-]{3}|年", _SPELLED).arrow()
     text = pc.replace_substring_regex(text, r"^((?:19|20)\d\d)(\d\d)(\d\d)$", r"\1-\2-\3")
     text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([0-3]\d)$", r"\120\2")
     text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([4-9]\d)$", r"\119\2")

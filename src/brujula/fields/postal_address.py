@@ -311,7 +311,7 @@ def _plain(street: Column) -> Column:
 
 def _without_district(towns: pa.Array) -> pa.Array:
     """Large towns without the district behind a hyphen or a space: Berlin-Mitte, Hamburg Altona."""
-    first = pc.struct_field(pc.extract_regex(towns, r"^\s*(?P<town>\pL{4,})[ -]\s*\pL"), "town")
+    first = pc.struct_field(pc.extract_regex(towns, r"^\s*(?P<town>[^\s\d,;()/-]{4,})[ -]\s*[^\s\d]"), "town")
     known = pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=pa.array(_WITH_DISTRICTS, pa.large_string()))
     return pc.if_else(known, first, towns)
 

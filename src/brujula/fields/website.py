@@ -84,9 +84,10 @@ def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
     Where a site gives many a page each the page counts as its domain: facebook.com/harrow, harrow; without a page it says nothing.
     """
     place = pc.replace_substring_regex(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+-]*:)?/*([^/@]*@)?", "")
-    host = pc.replace_substring_regex(pc.replace_substring_regex(place, r"[/?#:\s].*$", ""), r"\.+$", "")
+    host = pc.replace_substring_regex(pc.replace_substring_regex(place, r"^www\.|[/?#:\s].*$", ""), r"\.+$", "")
     domain = _last(host, 2)
-    for labels in (2, 3, 4):
+    longest = pc.max(pc.count_substring(host, ".")).as_py() or 0
+    for labels in range(2, min(longest, 4) + 1):
         longer = pc.is_in(_last(host, labels), value_set=_suffixes())
         if not pc.any(longer).as_py():
             break

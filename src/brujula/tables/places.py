@@ -121,8 +121,9 @@ def joined(texts: Texts, written_out: Mapping[str, str] | None = None) -> pa.Arr
     if len(words.vocabulary) == 0:
         return texts.arrow()
     spelled = words.vocabulary.arrow()
-    for word, meant in (written_out or {}).items():
-        spelled = pc.if_else(pc.equal(spelled, word), meant, spelled)
+    if written_out:
+        words_short, meanings = _arrows(dict(written_out))
+        spelled = pc.coalesce(meanings.take(pc.index_in(spelled, value_set=words_short)), spelled)
     spelled = spelled.take(pa.array(words.ids))
     return pc.binary_join(pa.LargeListArray.from_arrays(pa.array(words.offsets), spelled), pa.scalar("", pa.large_string()))
 
