@@ -328,7 +328,7 @@ _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})
 
 def _plain(column: Column) -> Column:
     """Names with hidden legal forms, numbers and schools spelled as the table of words has them."""
-    return Column(reworded(column.values, "|".join(wording for wording, _ in _WORDINGS), _WORDINGS), column.codes)
+    return Column(reworded(column.values, _WORDINGS), column.codes)
 
 
 def _other_readings(column: Column) -> tuple[Column, NDArray[np.int32], NDArray[np.bool_]]:

@@ -57,7 +57,7 @@ def iso(texts: Texts) -> pa.Array:
     """ISO 8601 date of each text, written with or without dashes, or with the month's name; null where it is none. Day before month, unless only month first is
     possible or / is used."""
     text = pc.replace_substring_regex(texts.arrow(), r"(?i),?[T ]\d{1,2}:\d\d.*$|T\d{2,6}.*$|,? \d{1,2} ?[ap]\.?m.*$", "")
-    text = reworded(Texts.of(pc.utf8_trim_whitespace(text)), r"[^\s\d.,:/+-]{3}|年", _SPELLED).arrow()
+    text = reworded(Texts.of(pc.utf8_trim_whitespace(text)), _SPELLED, r"[^\s\d.,:/+-]{3}|年").arrow()
     text = pc.replace_substring_regex(text, r"^((?:19|20)\d\d)(\d\d)(\d\d)$", r"\1-\2-\3")
     text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([0-3]\d)$", r"\120\2")
     text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([4-9]\d)$", r"\119\2")

@@ -18,7 +18,7 @@ from brujula.core.steps import one_cell, phrases
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
-from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, reworded, without
+from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, reworded, without, word_set
 from brujula.tables.places import (
     TOWN_WORDS,
     city_table,
@@ -92,10 +92,12 @@ _BY_THE_RIVER = (
 )
 _DISTRICT = r"(?i)\s+(cedex|bezirk|sector|district)?\s*\d{1,2}\s*(e|er|[èe]me|th|st|nd|rd|\.)?(\s+arr\S*)?\s*$|\s+cedex\s*$|\s+(?-i:[NSEW][CEW]?\d{1,2}[A-Z]?)\s*$"
 """A number behind a town is one of its districts: Paris 15e, Praha 1, London W1, Lyon Cedex 03."""
-_WITH_DISTRICTS = """berlin hamburg munchen muenchen koln koeln frankfurt stuttgart dusseldorf duesseldorf leipzig dortmund essen bremen dresden hannover nurnberg
+_WITH_DISTRICTS = frozenset(
+    """berlin hamburg munchen muenchen koln koeln frankfurt stuttgart dusseldorf duesseldorf leipzig dortmund essen bremen dresden hannover nurnberg
     nuernberg duisburg bochum wuppertal bielefeld bonn munster muenster mannheim karlsruhe augsburg wiesbaden aachen kiel halle magdeburg freiburg mainz erfurt
     lubeck luebeck rostock kassel hagen potsdam saarbrucken heidelberg darmstadt wien graz linz salzburg innsbruck zurich zuerich basel bern praha brno warszawa
     krakow budapest wroclaw gdansk munich cologne nuremberg vienna prague warsaw""".split()
+)
 
 
 Table = Callable[[], tuple[pa.Array, pa.Array]]
@@ -306,13 +308,13 @@ _WORDINGS = (
 
 def _plain(street: Column) -> Column:
     """Streets with the number apart from the name, its letter beside it, and short words as the table of words has them."""
-    return Column(reworded(street.values, "|".join(wording for wording, _ in _WORDINGS), _WORDINGS), street.codes)
+    return Column(reworded(street.values, _WORDINGS), street.codes)
 
 
 def _without_district(towns: pa.Array) -> pa.Array:
     """Large towns without the district behind a hyphen or a space: Berlin-Mitte, Hamburg Altona."""
     first = pc.struct_field(pc.extract_regex(towns, r"^\s*(?P<town>[^\s\d,;()/-]{4,})[ -]\s*[^\s\d]"), "town")
-    known = pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=pa.array(_WITH_DISTRICTS, pa.large_string()))
+    known = pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=word_set(_WITH_DISTRICTS))
     return pc.if_else(known, first, towns)
 
 

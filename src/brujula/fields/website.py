@@ -15,7 +15,7 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners, shares
-from brujula.core.steps.text import hash_values, of_records, without
+from brujula.core.steps.text import hash_values, of_records, without, word_set
 
 _HOLLOW = {
     "www.none.com",
@@ -58,8 +58,10 @@ class Sites(NamedTuple):
     owners: NDArray[np.int32]
 
 
-_PAGES = """facebook.com fb.com fb.me instagram.com linkedin.com twitter.com x.com youtube.com tiktok.com pinterest.com google.com linktr.ee etsy.com yelp.com
+_PAGES = frozenset(
+    """facebook.com fb.com fb.me instagram.com linkedin.com twitter.com x.com youtube.com tiktok.com pinterest.com google.com linktr.ee etsy.com yelp.com
 tripadvisor.com meetup.com eventbrite.com vk.com t.me wa.me soundcloud.com vimeo.com medium.com""".split()
+)
 """Sites that give many firms a page each: the page is the site. A host of the same kind that gives names (harrow.wordpress.com) is a suffix."""
 _HOSTS = """wordpress.com business.site weebly.com jimdo.com jimdofree.com squarespace.com webnode.com webnode.page godaddysites.com over-blog.com tumblr.com
 e-monsite.com""".split()
@@ -85,16 +87,17 @@ def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
     """
     place = pc.replace_substring_regex(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+-]*:)?/*([^/@]*@)?", "")
     host = pc.replace_substring_regex(pc.replace_substring_regex(place, r"^www\.|[/?#:\s].*$", ""), r"\.+$", "")
-    domain = _last(host, 2)
+    domain = last = _last(host, 2)
     longest = pc.max(pc.count_substring(host, ".")).as_py() or 0
     for labels in range(2, min(longest, 4) + 1):
-        longer = pc.is_in(_last(host, labels), value_set=_suffixes())
-        if not pc.any(longer).as_py():
+        suffix = pc.is_in(last, value_set=_suffixes())
+        if not pc.any(suffix).as_py():
             break
-        domain = pc.if_else(longer, _last(host, labels + 1), domain)
+        last = _last(host, labels + 1)
+        domain = pc.if_else(suffix, last, domain)
     domain = pc.coalesce(domain, host)
     label = pc.replace_substring_regex(domain, r"\..*$", "")
-    paged = pc.is_in(domain, value_set=pa.array(_PAGES, pa.large_string()))
+    paged = pc.is_in(domain, value_set=word_set(_PAGES))
     if pc.any(paged).as_py():
         page = pc.fill_null(pc.struct_field(pc.extract_regex(place, _PAGE), "page"), "")
         named = pc.binary_join_element_wise(domain, page, pa.scalar("/", pa.large_string()))

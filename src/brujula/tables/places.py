@@ -93,25 +93,18 @@ _SHORT_REGIONS = """al ala | az ariz | ar ark | ca calif | co colo | ct conn | f
 @cache
 def _regions() -> dict[str, str]:
     """Folded names and codes of regions to one code; a code used in several countries stays one."""
+    parts = [*pycountry.subdivisions]
+    names = joined(Texts.of(pa.array([r.name for r in parts], pa.large_string()))).to_pylist()
     found: dict[str, str] = {}
-    for region in pycountry.subdivisions:
-        code = _code_of(region)
+    for region, name in zip(parts, names, strict=True):
+        code, country = _code_of(region), region.country_code
         found.setdefault(code, code)
-        if region.country_code in ("US", "CA", "AU", "DE", "MX", "BR", "IT", "ES", "IN"):
-            plain = fold(Texts.of([region.name]))
-            name = "".join(pc.take(plain.vocabulary.arrow(), pa.array(plain.ids)).to_pylist())
+        if country in (*_ONE_TIER, "IT", "ES"):
             found[name] = code
-    found |= {"bayern": "by", "bavaria": "by", "cdmx": "cmx", "ciudaddemexico": "cmx", "ny": "ny", "newyorkstate": "ny"}
+        if country in ("US", "CA", "AU"):
+            found |= dict.fromkeys((f"{country.lower()}{code}", f"{name}{code}", f"{code}{name}", f"stateof{name}"), code)
+    found |= {"bavaria": "by", "cdmx": "cmx", "ciudaddemexico": "cmx", "ny": "ny", "newyorkstate": "ny"}
     found |= {word: code for code, *words in (line.split() for line in _SHORT_REGIONS.split("|")) for word in words}
-    for region in pycountry.subdivisions:
-        if region.country_code in ("US", "CA", "AU"):
-            code, name = _code_of(region), region.name.lower().replace(" ", "")
-            found |= {
-                f"{region.country_code.lower()}{code}": code,
-                f"{name}{code}": code,
-                f"{code}{name}": code,
-                f"stateof{name}": code,
-            }
     return found
 
 

@@ -537,15 +537,16 @@ def count_words(off, ids, n_given, given_counts, family_counts):
             family_counts[ids[k]] += 1
 
 
-@compiled("void(int64[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1])")
-def first_words(off, ids, n_given, cls, given, family, last):
-    """First given word, first and last family word (particles passed over) of each record; -1 if none."""
-    for r in range(off.size - 1):
+@compiled("void(int32[::1], int64[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1], int32[::1])")
+def first_words(entries, off, ids, n_given, cls, given, family, last):
+    """First given word, first and last family word (particles passed over) of each entry chosen; -1 if none."""
+    for i in range(entries.size):
+        r = entries[i]
         g = off[r] + n_given[r]
-        given[r] = ids[off[r]] if n_given[r] > 0 else -1
-        family[r], last[r] = -1, -1
+        given[i] = ids[off[r]] if n_given[r] > 0 else -1
+        family[i], last[i] = -1, -1
         for k in range(g, off[r + 1]):
             if cls[ids[k]] != PARTICLE or off[r + 1] - g == 1:
-                if family[r] < 0:
-                    family[r] = ids[k]
-                last[r] = ids[k]
+                if family[i] < 0:
+                    family[i] = ids[k]
+                last[i] = ids[k]

@@ -81,8 +81,7 @@ _NO_INITIALS = r"^\s*(MD|NG|SK|SH|KH|CH|ST|DR|MR|MS|MX|FR|SR|JR)$"
 
 def _initials_apart(column: Column) -> Column:
     """Given names with the initials that ran together (J.P., TJ, JP) apart, as they stand for several names."""
-    odd = "|".join(joined for joined, _ in _INITIALS)
-    return Column(reworded(column.values, odd, _INITIALS, but=_NO_INITIALS), column.codes)
+    return Column(reworded(column.values, _INITIALS, but=_NO_INITIALS), column.codes)
 
 
 _SUFFIXES = (
@@ -107,7 +106,7 @@ def _garbled() -> pa.Array:
 
 def _suffixes_apart(texts: Texts) -> Texts:
     """Names with a suffix that ran into the name, or has a slip in it, as they were meant."""
-    return reworded(texts, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$", _SUFFIXES)
+    return reworded(texts, _SUFFIXES, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$")
 
 
 ONE_NAME = "="
@@ -271,11 +270,17 @@ def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nickn
     )
 
 
+def _first_words(names: Names, entries: NDArray[np.int32]) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int32]]:
+    """The first given word, the first and the last family word of each entry; -1 = none."""
+    given, family, last = (np.empty(len(entries), np.int32) for _ in range(3))
+    kernel.first_words(entries, names.off, names.ids, names.n_given, names.cls, given, family, last)
+    return given, family, last
+
+
 def keys(names: Names) -> dict[str, Keys]:
     """Keys of each record: family, its sound, given, initial, both together in either order, also as its mailbox gives them."""
     n, total = len(names.alias), len(names.n_given)
-    given, family, last = np.empty(total, np.int32), np.empty(total, np.int32), np.empty(total, np.int32)
-    kernel.first_words(names.off, names.ids, names.n_given, names.cls, given, family, last)
+    given, family, last = _first_words(names, np.arange(total, dtype=np.int32))
     hashes, sounds = np.append(names.words.hashes, np.uint64(0)), np.append(names.words.sounds, np.uint64(0))
     low_sound, high_sound = np.minimum(sounds[given], sounds[family]), np.maximum(sounds[given], sounds[family])
     # Who goes by one name only is looked for by it.
@@ -352,23 +357,10 @@ def _own_mailboxes(names: Names, left: NDArray[np.int32], right: NDArray[np.int3
     at = np.flatnonzero((host == names.host.take(right)) & (host != 0) & (box != other) & (box != 0) & (other != 0))
     out, found = np.zeros(len(left), bool), np.zeros(len(at), bool)
     left, right, letters, voc = left[at], right[at], names.boxes, names.words.vocabulary
-    words = _first_word(names, left, family), _first_word(names, right, family)
+    words = [_first_words(names, side)[1 if family else 0] for side in (left, right)]
     mailboxes = names.box_codes[left], names.box_codes[right]
     kernel.own_mailboxes(*words, *mailboxes, letters.offsets, letters.data, voc.offsets, voc.data, found)
     out[at] = found
-    return out
-
-
-def _first_word(names: Names, records: NDArray[np.int32], family: bool) -> NDArray[np.int32]:
-    """The first given or family word of each record, particles passed over; -1 = none."""
-    start = names.off[records] + (names.n_given[records] if family else 0)
-    end = names.off[records + 1] if family else names.off[records] + names.n_given[records]
-    out = np.full(len(records), -1, np.int32)
-    for at in range(int((end - start).max(initial=0)) - 1, -1, -1):
-        has = np.flatnonzero(start + at < end)
-        word = names.ids[start[has] + at]
-        name = names.cls[word] != kernel.PARTICLE
-        out[has[name]] = word[name]
     return out
 
 

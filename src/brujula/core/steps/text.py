@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 
@@ -150,14 +150,15 @@ def without(column: Column, blank: Collection[str], pattern: str) -> Column:
     return column.where(keep)
 
 
-def reworded(texts: Texts, odd: str, wordings: Iterable[tuple[str, str]], but: str = "") -> Texts:
+def reworded(texts: Texts, wordings: Sequence[tuple[str, str]], odd: str = "", but: str = "") -> Texts:
     """Texts in which what stands for each wording is put in its place.
 
-    odd      : a pattern that finds the texts to look at; mostly there are few, and the others are not copied
-    wordings : patterns and what stands for them, one after the other;  but : a pattern of texts to be let be
+    wordings : patterns and what stands for them, one after the other
+    odd      : a pattern that finds the texts to look at, "" = any of the wordings; mostly there are few, and the others are not copied
+    but      : a pattern of texts to be let be
     """
     text = texts.arrow()
-    chosen = pc.match_substring_regex(text, odd)
+    chosen = pc.match_substring_regex(text, odd or "|".join(wording for wording, _ in wordings))
     if but:
         chosen = pc.and_(chosen, pc.invert(pc.match_substring_regex(text, but)))
     if not pc.any(chosen).as_py():
@@ -172,4 +173,4 @@ def letters_for_digits(texts: Texts) -> Texts:
     """Names with the digits that stand for letters like them (Va5quez, 0sborne) as those letters."""
     if not pc.any(pc.match_substring_regex(texts.arrow(), "[0158]")).as_py():
         return texts
-    return reworded(texts, r"\pL{2}[0158]|[0158]\pL{2}", zip("0158", "olsb", strict=True))
+    return reworded(texts, tuple(zip("0158", "olsb", strict=True)), r"\pL{2}[0158]|[0158]\pL{2}")
