@@ -47,6 +47,7 @@ _NONE = {
 }
 
 
+_TOWN = 4  # letters: shorter names of towns (la, rio) mostly are not meant as such
 _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
 _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|trading as|doing business as|operating as)[\s:]+(?P<trading>[^)]+)\)?$"
 
@@ -77,16 +78,19 @@ def _slips(word: str) -> list[str]:
 
 
 @cache
-def _tables() -> tuple[dict[str, int], dict[str, str]]:
-    """Class per word, and canonical word per synonym."""
+def _tables() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
+    """Class per word, canonical word per synonym, and words that may stand for another one."""
     classes: dict[str, int] = {}
     synonyms: dict[str, str] = {}
-    for head, *members in tables.groups("company_words"):
+    akin: dict[str, str] = {}
+    for head, *members in (*tables.groups("company_words"), *tables.groups("plain_words")):
         if head in _CLASSES:
             classes |= dict.fromkeys(members, _CLASSES[head])
         elif head == "number":
             for word, to in (m.split(":") for m in members):
                 classes[word], synonyms[word] = NUMBER, to
+        elif head == "akin":
+            akin = dict(m.split(":") for m in members)
         elif head == "direction":
             for word, to in (m.split(":") for m in members):
                 for spelled in (word, *_slips(word)):
@@ -96,13 +100,16 @@ def _tables() -> tuple[dict[str, int], dict[str, str]]:
             synonyms |= dict.fromkeys(members, head)
             if (cls := classes.get(head)) in (FILLER, PART):
                 classes |= {m: cls for m in members if m not in classes}
+    towns = {m: head for head, *members in tables.groups("place_words") for m in members if len(m) >= _TOWN}
+    synonyms |= {town: synonyms.get(head, head) for town, head in towns.items() if town not in synonyms and town not in classes}
     for word, meant in [*synonyms.items(), *((head, head) for head in dict.fromkeys(synonyms.values()))]:
         cls = classes.get(word)
         if " " not in word and cls in (None, FILLER, PART):
             slips = [w for w in _slips(word) if w not in synonyms and w not in classes]
             synonyms |= dict.fromkeys(slips, meant)
             classes |= dict.fromkeys(slips, cls) if cls is not None else {}
-    return classes, synonyms
+    akin |= {word: akin[meant] for word, meant in synonyms.items() if meant in akin}
+    return classes, synonyms, akin
 
 
 class Company(Kind):
@@ -179,7 +186,8 @@ class Company(Kind):
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
         column, other, apart = _other_readings(_plain(column))
-        spoken = phrases.parse(column, *_tables(), dotted="/")
+        classes, synonyms, akin = _tables()
+        spoken = phrases.parse(column, classes, synonyms, "/", akin)
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
         if batch.entity != "account":
@@ -312,11 +320,30 @@ _WORDINGS = tuple(
         (r"([^\s\d.]{3})\.(com|net|org)\b", r"\1"),
         (r"\bU\.? of\b", "university of"),
         (r"\bf\.?lli\b", "fratelli"),
-        (r"(#|\b(no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*(\d)", r" \3"),
+        (r"(#|№|\b(no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*(\d)", r" \3"),
+        (r"(?-i:\bN)\.? ?(\d+)(\W|$)", r" \1\2"),
+        (r"\b(\d*[02-9]|\d+1)(?:st|nd|rd|th)\b", r"\1"),
         (r"([^\s\d.]{3}\s+)(?-i:H\.?S)\b", r"\1high school"),
         (r"([^\s\d.]{3}\s+)(?-i:M\.?S)\.?$", r"\1middle school"),
         (r"([^\s\d.]{3}\s+)(?-i:E\.?S)\.?$", r"\1elementary school"),
         (r"\b(?-i:ISD)$", "independent school district"),
+        (r"\bhigh-?(schools?)\b", r"high \1"),
+        (r"^(?-i:SM([AK])) ?(N|Negeri)\s", r"SM\1 state "),
+        (r"^(?-i:SMA)\s", "high school "),
+        (r"^(?-i:SMK)\s", "vocational high school "),
+        (r"(tr[uư][oờ]ng )?[đd][aạ]i h[oọ]c\b", "university"),
+        (r"(tr[uư][oờ]ng )?(THPT|trung h[oọ]c ph[oổ] th[oô]ng)\b", "high school"),
+        (r"\bcomputer sciences?\b|\bcomputing\b", "informatics"),
+        (
+            r"\b((gymn[aá]si(um|a|et|e)|gymn[aá]zi(um|a)|gimn[aá][zs]i(um|ja|ul|o)|gimnazjum|lyc[eé]e|lyceum|liceu[ml]?|lise(si)?|liceo|licej|lukio)(sko[ll][ae])?)\b",
+            r"\1 school",
+        ),
+        (r"hochschule\b|\bh[oö]gskola(n)?\b|\bh[oø]j?gskole(n)?\b", " higher school"),
+        (
+            r"\b(grund|haupt|mittel|real|berufs|musik|volks|fach|ober|gesamt|gemeinschafts|kunst|handels|wirtschafts)(schulen?|kolleg|akademie|gymnasium)\b",
+            r"\1 \2",
+        ),
+        (r"\b(musik|grund|folk(?:e|h[oö]g))s?(sko(?:la|le|len|lan))\b", r"\1 \2"),
     )
 )
 """What brackets, spaces, a lone letter or their place hide from the table of words: legal forms, numbers, schools; and what stands for each."""

@@ -241,7 +241,17 @@ class PostalAddress(Kind):
         weights = np.where(
             np.isin(concepts, np.unique(hash_values(Texts.of(sorted(set(street_synonyms().values())))))), 0.5, 6.0
         ).astype(np.float32)
-        spoken = phrases.Phrases(street.codes, words, off, ids, np.zeros(len(cls), np.int32), concepts, weights, len(batch))
+        spoken = phrases.Phrases(
+            street.codes,
+            words,
+            off,
+            ids,
+            np.zeros(len(cls), np.int32),
+            concepts,
+            np.zeros(len(cls), np.uint64),
+            weights,
+            len(batch),
+        )
         whole = phrases.keys(spoken)[0]
         number, unit = of_records(number, street), of_records(unit, street)
         street_key = join_keys(whole, number)

@@ -52,9 +52,11 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
             form = _form_start(ids, cls, start, behind)
         if form <= start:
             form = behind = last
-        n = 0
+        n, telling = 0, False
         for k in range(start, last):
-            if form <= k < behind or (cls[ids[k]] == SKIP and last - start > 1):
+            telling = telling or cls[ids[k]] != SKIP
+        for k in range(start, last):
+            if form <= k < behind or (cls[ids[k]] == SKIP and telling):
                 continue
             if cls[ids[k]] == JOINER and start < k < last - 1 and k != form - 1:
                 continue
@@ -251,15 +253,15 @@ def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, pl
 
 
 @compiled(
-    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], uint64[::1], "
-    "int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], "
+    "uint64[::1], int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
 )
 def compare_phrases(
-    left, right, off, ids, cls, concepts, weights, voc_off, voc, masks, sounds, out, matched_weight, bufs, used, pm
+    left, right, off, ids, cls, concepts, akin, weights, voc_off, voc, masks, sounds, out, matched_weight, bufs, used, pm
 ):
     """Level of each pair of texts (indices left, right; -1 blank) into out (-1 = blank).
 
-    off, ids : core words of each text;  cls, concepts, weights : per vocabulary word
+    off, ids : core words of each text;  cls, concepts, akin, weights : per vocabulary word
     matched_weight : float32[n], bits the shared words are worth together: the rarest in full, the others at 0.4 (0 = none)
     bufs, used     : scratch, uint8[2, 160] and bool[2, MAX_WORDS]
     """
@@ -295,6 +297,19 @@ def compare_phrases(
                     hits += 1
                     break
         joined, near = 0, 0
+        for i in range(na):
+            word = ids[a0 + i]
+            for j in range(nb):
+                other = ids[b0 + j]
+                stands = (akin[word] != 0 and akin[word] == concepts[other]) or (
+                    akin[other] != 0 and akin[other] == concepts[word]
+                )
+                if stands and not used_a[i] and not used_b[j]:
+                    used_a[i] = used_b[j] = True
+                    w = min(weights[word], weights[other])
+                    matched += w
+                    rarest = max(rarest, w)
+                    near += 1
         # Words that one side writes as one; before words alike, for a half is often short for the whole.
         if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
             matched, rarest, joined = _match_joined(
@@ -311,9 +326,10 @@ def compare_phrases(
                 lone_b += 1
                 letters += cls[ids[b0 + j]] == LETTER or cls[ids[b0 + j]] == JOINER
         if hits < na and hits < nb:
-            matched, rarest, near = _match_near(
+            matched, rarest, alike = _match_near(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
             )
+            near += alike
         left_a, left_b, over_a, over_b, telling, part = 0, 0, 0.0, 0.0, 0, False
         tiny_a, tiny_b = np.uint32(0), np.uint32(0)
         for i in range(na):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from types import MappingProxyType
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -22,7 +23,7 @@ _PRIOR = 500.0  # records the general knowledge of words is worth
 
 
 class Phrases(NamedTuple):
-    """Phrases of n records: code per record, core words per distinct text."""
+    """Phrases of n records: code per record, core words per distinct text; of each word its class, what it means, another meaning near that (0 = none), and its bits."""
 
     codes: Codes
     words: Words
@@ -30,6 +31,7 @@ class Phrases(NamedTuple):
     ids: NDArray[np.int32]
     cls: NDArray[np.int32]
     concepts: Keys
+    akin: Keys
     weights: NDArray[np.float32]
     n_records: int
 
@@ -55,9 +57,16 @@ def concept_of(words: Words, synonyms: Mapping[str, str], suffix: str = "", to: 
     return hash_values(Texts.of(meant))
 
 
-def parse(column: Column, classes: Mapping[str, int], synonyms: Mapping[str, str], dotted: str = "") -> Phrases:
+def parse(
+    column: Column,
+    classes: Mapping[str, int],
+    synonyms: Mapping[str, str],
+    dotted: str = "",
+    akin: Mapping[str, str] = MappingProxyType({}),
+) -> Phrases:
     """Core words of a column's texts. classes: folded word to class; words of digits (12, 3rd, b2) are NUMBER, single letters LETTER.
 
+    akin   : words that may stand for another one, though not for each other (a gymnasium or a lyceum for a high school)
     dotted : punctuation that joins single letters as a dot does (S/A)
     """
     words = fold(column.values, dotted)
@@ -75,7 +84,9 @@ def parse(column: Column, classes: Mapping[str, int], synonyms: Mapping[str, str
     ids = np.zeros(int(off[-1]), np.int32)
     kernel.core_words(words.ids, words.offsets, off, cls, ids, True)
     concepts = concept_of(words, synonyms)
-    parsed = Phrases(column.codes, words, off, ids, cls, concepts, np.zeros(len(cls), np.float32), max(len(column), 1))
+    near = concept_of(words, akin) if akin else words.hashes
+    near = np.where(near == words.hashes, np.uint64(0), near)
+    parsed = Phrases(column.codes, words, off, ids, cls, concepts, near, np.zeros(len(cls), np.float32), max(len(column), 1))
     return parsed._replace(weights=weights(parsed, column.counts()))
 
 
@@ -112,6 +123,7 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
             phrases.ids,
             phrases.cls,
             phrases.concepts,
+            phrases.akin,
             phrases.weights,
             voc.offsets,
             voc.data,
