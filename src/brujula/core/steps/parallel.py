@@ -6,14 +6,23 @@ import os
 import threading
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
+from functools import cache
 from typing import Any, TypeVar
 
 _PART = 65_536
 _inside = threading.local()
 T = TypeVar("T")
 R = TypeVar("R")
+
+
+@cache
+def _pool(threads: int) -> ThreadPoolExecutor:
+    return ThreadPoolExecutor(threads)
+
+
+os.register_at_fork(after_in_child=_pool.cache_clear)  # threads do not follow into a child
 
 
 def n_threads() -> int:
@@ -48,17 +57,27 @@ def spread(work: Callable[[T], R], items: Iterable[T]) -> Iterator[R]:
         _inside.busy = True
         return work(item)
 
-    with ThreadPoolExecutor(threads) as pool:
-        waiting: deque[Future[Any]] = deque()
+    waiting: deque[Future[Any]] = deque()
+    pool = _pool(threads)
+    try:
         for item in items:
             waiting.append(pool.submit(alone, item))
             if len(waiting) > threads:
                 yield waiting.popleft().result()
         while waiting:
             yield waiting.popleft().result()
+    finally:
+        # What failed or was not asked for leaves nothing at work behind it.
+        for future in waiting:
+            future.cancel()
+        wait(waiting)
 
 
 def in_chunks(work: Callable[[int, int], None], n: int, part: int = _PART) -> None:
     """Call work(start, end) over range(n) in parts, on all cores; the parts write to places of their own."""
+    if n <= part:
+        if n:
+            work(0, n)
+        return
     for _ in spread(lambda start: work(start, min(start + part, n)), range(0, n, part)):
         pass
