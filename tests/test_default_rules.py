@@ -129,6 +129,7 @@ PEOPLE = {
     "a slip in the family name": (P, {**P, "last_name": "Wrenfeild"}, FOUND),
     "another job, the same mobile": (P, {**ONLY, "phone": P["phone"], "company": "Lind Brass Band", "email": "bob@lind.example"}, FOUND),
     "married": ({**P, "first_name": "Ana"}, {**P, "first_name": "Ana", "last_name": "Lind"}, FOUND | HELD),
+    "married, the mailbox as it was": ({**P, "first_name": "Ana", "email": "office@harrow.example"}, {**P, "first_name": "Ana", "last_name": "Lind", "email": "awrenfield@harrow.example", "phone": ""}, FOUND | HELD),
     "moved, the same mailbox": (P, {**ONLY, "email": P["email"], **AWAY}, FOUND),
     "his wife": ({**P, "company": ""}, {**P, "company": "", "first_name": "Maria"}, NEW),
     "his father": ({**P, "last_name": "Wrenfield Jr."}, {**P, "last_name": "Wrenfield Sr.", "email": ""}, NEW),

@@ -443,14 +443,14 @@ def _holds(known, word):
 
 
 @compiled(
-    "void(int32[::1], int64[::1], uint8[::1], int64[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], int64[:, ::1], int32[::1], "
+    "void(int32[::1], int64[::1], uint8[::1], int64[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint64[::1], int64[:, ::1], int32[::1], "
     "int64[:, ::1], uint64[::1])"
 )
-def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, span, beside, parts, pm):
-    """The name a mailbox gives that its record does not: paul in paul.roberts@ of P. Roberts.
+def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, families, span, beside, parts, pm):
+    """The name a mailbox gives that its record does not: paul in paul.roberts@ of P. Roberts, wren in awren@ of Ada Lind.
 
     codes       : int32[n], which mailbox each record has, -1 = none;  box_off, box : their local parts, lower case
-    known       : sorted hashes of words that are given names
+    known, families : sorted hashes of words that are given names, and family names
     span, beside: start and end in box of the other name (0, 0 = none), and the name word of the record it stands with
     parts       : int64[2, 8] scratch
     """
@@ -500,6 +500,22 @@ def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, span,
                 x, y, word = a, b, w
             elif w >= 0 and b - a >= 4 and box[b - 1] == voc[voc_off[w]] and _holds(known, hash_range(box, a, b - 1)):
                 x, y, word = a, b - 1, w
+        if word < 0 and n <= 2 and off[r + 1] > off[r]:
+            # The initial of the given name, and a family name: the one somebody had before marrying.
+            w = ids[off[r]]
+            initial = voc[voc_off[w]]
+            for t in range(n):
+                a, b = starts[t], ends[t]
+                if n == 2:
+                    lone = 1 - t
+                    if ends[lone] - starts[lone] == 1 and box[starts[lone]] == initial and b - a >= 4:
+                        x, y = a, b
+                elif box[a] == initial and b - a >= 5 and _holds(families, hash_range(box, a + 1, b)):
+                    x, y = a + 1, b
+                elif box[b - 1] == initial and b - a >= 5:
+                    x, y = a, b - 1
+            if y > x and _holds(families, hash_range(box, x, y)):
+                word = w
         if word < 0 or y - x < 3:
             continue
         own = False

@@ -201,10 +201,11 @@ def _mailbox_names(
     words, voc = names.words, names.words.vocabulary
     listed = _nickname_hashes(nicknames)
     known = np.unique(np.concatenate([words.hashes[names.given_counts > 0], listed]))
+    families = np.unique(words.hashes[names.family_counts > 0])
     span, beside = np.zeros((len(codes), 2), np.int64), np.empty(len(codes), np.int32)
     room = np.empty((2, 8), np.int64), scratch()
     kernel.mailbox_names(
-        codes, local.offsets, local.data, names.off, names.ids, names.cls, voc.offsets, voc.data, known, span, beside, *room
+        codes, local.offsets, local.data, names.off, names.ids, names.cls, voc.offsets, voc.data, known, families, span, beside, *room
     )
     owner = np.flatnonzero(beside >= 0)
     start, size = span[owner, 0], span[owner, 1] - span[owner, 0]
