@@ -9,8 +9,9 @@ from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, 
 from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
-PART, FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER = -2, -1, 0, 1, 2, 3, 4, 5, 6
-# A FILLER (group, services) says little; a PART (youth, high, foundation) names one of several firms of a name; a JOINER is a letter that joins words inside a name (y, e) and names a unit at its end.
+PART, FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER, YEAR = -2, -1, 0, 1, 2, 3, 4, 5, 6, 7
+# A FILLER (group, services) says little; a PART (youth, high, foundation) names one of several firms of a name; a JOINER is a letter that joins words inside a name (y, e) and names a unit at its end;
+# a YEAR is a number that is often left out.
 
 # Level codes; the kinds' level tables stand in this order.
 DIFFERS, APART, SHARES, ACRONYM, ADDED, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6
@@ -172,6 +173,35 @@ def _match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb
 
 
 @compiled(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
+def _match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
+    """Match a short word with words behind one another whose initials it is (CC, Community College); what is matched, the rarest of it, and how many words more."""
+    found = 0
+    for side in range(2):
+        start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
+        short = used_a if side == 0 else used_b
+        for i in range(n):
+            word = ids[start + i]
+            begin, size = voc_off[word], voc_off[word + 1] - voc_off[word]
+            if short[i] or cls[word] >= SKIP or size < 2 or size > 5:
+                continue
+            for j in range(m - size + 1):
+                spelled = True
+                for k in range(size):
+                    other = ids[apart_start + j + k]
+                    spelled = spelled and not apart[j + k] and (cls[other] < SKIP or cls[other] == DIRECTION)
+                    spelled = spelled and voc[voc_off[other]] == voc[begin + k] and voc_off[other + 1] - voc_off[other] > 2
+                if spelled:
+                    short[i] = True
+                    for k in range(size):
+                        apart[j + k] = True
+                    found += 1
+                    matched += weights[word]
+                    rarest = max(rarest, weights[word])
+                    break
+    return matched, rarest, found
+
+
+@compiled(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
 def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
     """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more."""
     found = 0
@@ -315,16 +345,31 @@ def compare_phrases(
             matched, rarest, joined = _match_joined(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
             )
+        if hits + joined > 0 and hits < na and hits < nb:
+            matched, rarest, alike = _match_initials(
+                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
+            )
+            near += alike
+            # Somebody's own firm: A. Wren Violins, Ada Wren Violins.
+            x, y = (ids[a0], ids[b0]) if cls[ids[a0]] == LETTER or cls[ids[a0]] == JOINER else (ids[b0], ids[a0])
+            named = (cls[x] == LETTER or cls[x] == JOINER) and cls[y] == WORD and voc_off[y + 1] - voc_off[y] >= 3
+            if named and not used_a[0] and not used_b[0] and voc[voc_off[x]] == voc[voc_off[y]]:
+                used_a[0] = used_b[0] = True
+                near += 1
         # Numbers, letters and directions are never fuzzy: one that stands on one side only sets apart.
-        lone_a, lone_b, letters = 0, 0, 0
+        lone_a, lone_b, letters, years = 0, 0, 0, 0
         for i in range(na):
             if not used_a[i] and cls[ids[a0 + i]] >= NUMBER:
                 lone_a += 1
                 letters += cls[ids[a0 + i]] == LETTER or cls[ids[a0 + i]] == JOINER
+                years += cls[ids[a0 + i]] == YEAR
         for j in range(nb):
             if not used_b[j] and cls[ids[b0 + j]] >= NUMBER:
                 lone_b += 1
                 letters += cls[ids[b0 + j]] == LETTER or cls[ids[b0 + j]] == JOINER
+                years += cls[ids[b0 + j]] == YEAR
+        if years == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
+            lone_a = lone_b = 0
         if hits < na and hits < nb:
             matched, rarest, alike = _match_near(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest

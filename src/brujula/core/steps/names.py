@@ -205,7 +205,19 @@ def _mailbox_names(
     span, beside = np.zeros((len(codes), 2), np.int64), np.empty(len(codes), np.int32)
     room = np.empty((2, 8), np.int64), scratch()
     kernel.mailbox_names(
-        codes, local.offsets, local.data, names.off, names.ids, names.cls, voc.offsets, voc.data, known, families, span, beside, *room
+        codes,
+        local.offsets,
+        local.data,
+        names.off,
+        names.ids,
+        names.cls,
+        voc.offsets,
+        voc.data,
+        known,
+        families,
+        span,
+        beside,
+        *room,
     )
     owner = np.flatnonzero(beside >= 0)
     start, size = span[owner, 0], span[owner, 1] - span[owner, 0]

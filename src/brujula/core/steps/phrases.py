@@ -64,7 +64,7 @@ def parse(
     dotted: str = "",
     akin: Mapping[str, str] = MappingProxyType({}),
 ) -> Phrases:
-    """Core words of a column's texts. classes: folded word to class; words of digits (12, 3rd, b2) are NUMBER, single letters LETTER.
+    """Core words of a column's texts. classes: folded word to class; words of digits (12, 3rd, b2) are NUMBER, years YEAR, single letters LETTER.
 
     akin   : words that may stand for another one, though not for each other (a gymnasium or a lyceum for a high school)
     dotted : punctuation that joins single letters as a dot does (S/A)
@@ -75,7 +75,10 @@ def parse(
         text = words.vocabulary.arrow()
         digits = pc.match_substring_regex(text, "^[0-9]+[a-z]{0,2}$|^[a-z]{1,2}[0-9]+$").to_numpy(zero_copy_only=False)
         single = pc.match_substring_regex(text, "^[a-z]$").to_numpy(zero_copy_only=False)
-        cls = np.where(digits, kernel.NUMBER, np.where(single & (cls == kernel.WORD), kernel.LETTER, cls))
+        year = pc.match_substring_regex(text, "^(1[5-9]|20)[0-9]{2}$").to_numpy(zero_copy_only=False)
+        cls = np.where(
+            year, kernel.YEAR, np.where(digits, kernel.NUMBER, np.where(single & (cls == kernel.WORD), kernel.LETTER, cls))
+        )
         cls = np.where(single & (cls == kernel.SKIP), kernel.JOINER, cls).astype(np.int32)
     n = len(column.values)
     off = np.zeros(n + 1, np.int64)
