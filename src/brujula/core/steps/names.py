@@ -22,6 +22,9 @@ from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters
 
 _FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
 _FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
+_PARTICLES = "de|del|della|di|da|do|dos|das|du|la|le|van|von|der|den|ter|ten|zu|al|el|bin"
+_FAMILY_LAST = rf"^\s*(?P<given>.*?\S)\s+(?P<family>(?:(?i:{_PARTICLES})\s+)*[^\s,(-]{{2,}}-[^\s,)-]{{2,}})\s*$"
+_FAMILY_GIVEN = r"^\s*(?P<family>[^,]{2,}?)\s*,\s*(?P<given>[^,]+?)\s*(?:,\s*[^,]+?\s*)?$"
 _AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds|rn)\.?\s*$"
 
 
@@ -67,6 +70,55 @@ def _family_first(column: Column) -> Column:
     turned = pc.if_else(turn, pc.replace_substring_regex(text, _FAMILY_FIRST, r"\2 \1"), text)
     turned = pc.replace_substring_regex(turned, _FAMILY_GIVEN_SUFFIX, r"\2 \1 \3")
     return Column(Texts.of(turned), column.codes)
+
+
+_NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
+_NOTES = tuple(
+    (f"(?i){wording}", meant)
+    for wording, meant in (
+        (r"^\W*(do not use|don'?t use|duplicate|zz+|xx+|estate of|c/o|attn|attention|sr\.?)[\W_]+", ""),
+        (rf"(\s*[\[(*|,]+|\s+[–—-]+)\s*({_NOTE})\b[^\])]*[\])*\W]*$", ""),
+        (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
+        (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
+        (r"\b(unknown|unbekannt|desconocid[oa]|inconnue?)\b", ""),
+        (r"^\s*(\S+)\s+(\S+)\s+(\S+(ovich|evich|ovna|evna|ichna|ovych|evych|ivna))\s*$", r"\2 \3 \1"),
+    )
+)
+_NOTED = rf"(?i)[\[(*|@]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$"
+"""What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
+
+
+def _plain(*columns: Column) -> list[Column]:
+    """Names without notes, in their usual order."""
+    texts = reworded(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])), _NOTES, _NOTED).arrow()
+    starts = np.cumsum([0] + [len(c.values) for c in columns]).tolist()
+    return [Column(Texts.of(texts.slice(a, len(c.values))), c.codes) for a, c in zip(starts, columns, strict=False)]
+
+
+def _halves(given: Column, family: Column, full: Column) -> tuple[Column, Column, Column]:
+    """Whole names that say where the family name begins (`García López, Ana`; Ana Lind-Wren) as given and family name, where a record has no other."""
+    text = full.values.arrow()
+    if not pc.any(pc.match_substring_regex(text, "[,-]")).as_py():
+        return given, family, full
+    comma = pc.and_(pc.match_substring(text, ","), pc.invert(pc.match_substring_regex(text, _AFTER_COMMA)))
+    named, called = pa.nulls(len(text), text.type), pa.nulls(len(text), text.type)
+    for pattern, chosen in ((_FAMILY_GIVEN, comma), (_FAMILY_LAST, pc.invert(comma))):
+        found = pc.extract_regex(pc.if_else(chosen, text, None), pattern)
+        named, called = pc.coalesce(named, pc.struct_field(found, "given")), pc.coalesce(called, pc.struct_field(found, "family"))
+    has = named.is_valid().to_numpy(zero_copy_only=False)
+    place = np.append(np.where(has, np.cumsum(has) - 1, -1), -1)[full.codes]
+    place = np.where((given.codes < 0) & (family.codes < 0), place, -1)
+    return (
+        _or(given, named, place),
+        _or(family, called, place),
+        Column(full.values, np.where(place >= 0, -1, full.codes).astype(np.int32)),
+    )
+
+
+def _or(column: Column, more: pa.Array, place: NDArray[np.int64]) -> Column:
+    """A column whose records have one of the other texts where they have a place among them."""
+    codes = np.where(place >= 0, place + len(column.values), column.codes).astype(np.int32)
+    return Column(Texts.of(pa.concat_arrays([column.values.arrow(), more.drop_null()])), codes)
 
 
 _LETTER = r"[^\s\d.,;:()'-]"  # a letter of any alphabet; \pL takes milliseconds to compile
@@ -163,6 +215,7 @@ def parse(
     nicknames : groups of given names for one another, the formal one first; ONE_NAME first: spellings of one name
     """
     n = len(given.codes)
+    given, family, full = _halves(*_plain(given, family, full))
     columns = [_initials_apart(_family_first(given)), middle, family, suffix, _initials_apart(_family_first(full))]
     names = _parsed(columns, n, classes, nicknames)
     address = pc.utf8_lower(mail.values.arrow())
