@@ -237,7 +237,15 @@ WHOLE = [
     ),
     ("account", {"Organisation": ("Reed", "name"), "Domain": ("reed.example", "website"), "Postcode": ("75001", "postal_code")}),
     ("account", {"Name": ("Reed", "name"), "Country": ("US", "country")}),
-]
+    ("contact", {"Förnamn": ("Ada", "given_name"), "Efternamn": ("Quist", "family_name"), "Postort": ("Orme", "city"), "Län": ("X", "region")}),
+    ("contact", {"Jméno": ("Ada", "given_name"), "Příjmení": ("Quist", "family_name"), "Kraj": ("Bayern", "region"), "Země": ("Česko", "country")}),
+    ("contact", {"Imię": ("Ada", "given_name"), "Nazwisko": ("Quist", "family_name"), "Kraj": ("Polska", "country")}),
+    ("contact", {"Ad": ("Ada", "given_name"), "Soyad": ("Quist", "family_name"), "Şehir": ("Orme", "city"), "Ad source": ("x", "source")}),
+    ("contact", {"Имя": ("Ada", "given_name"), "Фамилия": ("Quist", "family_name"), "Город": ("Orme", "city")}),
+    ("contact", {"姓": ("Quist", "family_name"), "名": ("Ada", "given_name"), "郵便番号": ("75001", "postal_code")}),
+    ("contact", {"Name": ("Ada", "given_name"), "Surname": ("Quist", "family_name"), "city_name": ("Orme", "city")}),
+    ("contact", {"c1": ("Robert", "given_name"), "c2": ("Quist", "family_name"), "c3": ("12 Mill Street", "street"), "c4": ("Orme", "city"), "c5": ("Texas", "region"), "c6": ("Brazil", "country")}),
+]  # fmt: skip
 
 
 @pytest.mark.parametrize(("entity", "columns"), WHOLE)

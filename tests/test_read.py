@@ -54,6 +54,29 @@ def test_untidy_files_are_read(tmp_path, text, columns, rows):
     assert found.table.num_rows == rows
 
 
+BARE = [["Ada", "Quist", "ada@q.example", "12 Mill Street"], ["Bob", "Ames", "bob@a.example", "7 Oak Road"], ["Cy", "Lind", "", "3 Elm Road"]]
+
+
+@pytest.mark.parametrize("name", ["list.csv", "list.xlsx"])
+def test_a_list_without_headings_loses_no_row(tmp_path, name):
+    """Where the first row holds values it is a row, in its place, and that is said; columns are called by their place."""
+    if name.endswith("xlsx"):
+        _workbook(tmp_path / name, {"S": BARE})
+    else:
+        _write(tmp_path / name, "".join(",".join(row) + "\n" for row in BARE))
+    found = read_list(tmp_path / name)
+    assert found.table.to_pylist() == [{f"column {i + 1}": c for i, c in enumerate(row)} for row in BARE]
+    assert any("no headings" in note for note in found.notes)
+    assert found.place_of(1).endswith(" 1")
+
+
+def test_a_policy_says_there_are_no_headings(tmp_path):
+    """header_row = 0: every row is one; 1: the first is the headings, whatever it looks like."""
+    path = _write(tmp_path / "list.csv", "Ada,a@b.example\nBob,b@c.example\n")
+    assert read_list(path, ListPolicy(header_row=0)).table.num_rows == 2
+    assert read_list(path, ListPolicy(header_row=1)).table.column_names == ["Ada", "a@b.example"]
+
+
 def test_row_with_too_many_cells_is_rejected_whole(tmp_path):
     """The row that cannot be read is rejected with its cells; the rest goes on."""
     _write(tmp_path / "list.csv", "First name,Surname,Mail\nAda,Quist,a@q.example\nBob,Ames,b@a.example,surplus\n")

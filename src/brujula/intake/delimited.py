@@ -75,10 +75,10 @@ def _read(
     text = text[told.end() :] if told else text
     delimiter = how.delimiter or (told[1] if told else _delimiter(text, suffix))
     skipped, header, below = _header(path, text, delimiter, how.header_row)
+    none = not any(header)
     first_line = bool(told) + text[:below].count("\n")
     notes.insert(0, f"{DELIMITERS.get(delimiter, repr(delimiter))}-separated, {encoding}")
-    if skipped:
-        notes.append(f"header found in line {skipped + 1}; {skipped} line{'s' * (skipped > 1)} above it passed over")
+    notes += raw.above(skipped + 1, skipped, none, "line")
     start += len(text[:below].encode())
     names = raw.headings(str(path), header)
     table, problems, lines = _table(path, data, start, names, delimiter, held.quotes)
@@ -217,7 +217,7 @@ def _delimiter(text: str, suffix: str) -> str:
 
 
 def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[int, list[str], int]:
-    """Lines above the header, the header's cells, and where the text below it begins."""
+    """Lines above the header, the header's cells (blank: there is none), and where the text below it begins."""
     stream = io.StringIO(text, newline="")
     reader = csv.reader(stream, delimiter=delimiter)
     rows: list[tuple[int, list[str]]] = []
@@ -232,11 +232,11 @@ def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[in
             raise InputError(f"{path}, line {reader.line_num}: {error}; is it a {name}-separated text file?") from None
     if not rows:
         raise InputError(f"{path}: no row in it; accepted: a header row, then a row for each record")
-    chosen = raw.header_row(str(path), rows, told)
+    chosen, cells, first = raw.header(str(path), rows, told)
     stream.seek(0)
-    for _ in range(rows[chosen][0]):
+    for _ in range(rows[first - 1][0] if first else 0):
         stream.readline()
-    return rows[chosen - 1][0] if chosen else 0, rows[chosen][1], stream.tell()
+    return rows[chosen - 1][0] if chosen else 0, cells, stream.tell()
 
 
 def _table(

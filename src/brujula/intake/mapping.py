@@ -18,6 +18,7 @@ from brujula.errors import PolicyError
 from brujula.fields import kinds
 from brujula.fields.person_name import TITLES
 from brujula.policy.entities import ENTITIES, kind_of
+from brujula.tables.places import country_table, joined, region_table
 
 _SAMPLE = 2_000
 _NAMED = 0.4  # share of values that makes a column one of names
@@ -56,8 +57,20 @@ def folded(heading: str) -> str:
 @cache
 def _wordings(kind: str, field: str) -> tuple[str, ...]:
     """Headings a field is known by, the commonest first, its own name last."""
-    known = (" ".join(h.split()) for h in kinds()[kind].headings.get(field, "").split("|"))
-    return (*(h for h in known if h), field.replace("_", " "))
+    known = f"{kinds()[kind].headings.get(field, '')} | {_further().get(field, '')}".split("|")
+    return (*(h for x in known if (h := " ".join(x.split()))), field.replace("_", " "))
+
+
+@cache
+def _further() -> dict[str, str]:
+    """Headings of each field in further languages."""
+    return {field.strip(): headings for field, headings in (line.split(":", 1) for line in tables.lines("headings"))}
+
+
+@cache
+def _alone() -> frozenset[str]:
+    """Those so short that within a longer heading they mean something else (by, ad, il)."""
+    return frozenset(h for headings in _further().values() for x in headings.split("|") if len(h := x.strip()) <= 3)
 
 
 @cache
@@ -84,8 +97,9 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
         for rank, wording in enumerate(wordings):
             if plain == wording:
                 score = 0.97 if rank < 12 or rank == len(wordings) - 1 else 0.95
-            elif f" {wording} " in f" {plain} ":
+            elif wording not in _alone() and f" {wording} " in f" {plain} ":
                 score = 0.5 + 0.35 * len(wording.split()) / len(plain.split())
+                score *= 0.95 if wording in _EITHER else 1.0  # a city's name is a city
             else:
                 continue
             found[field] = max(found.get(field, 0.0), score)
@@ -135,6 +149,51 @@ def names_in(values: pa.Array) -> tuple[float, float]:
     return shares[0], shares[1] * (several > 0.5)
 
 
+_PATTERNS = {
+    "postal_code": r"(?i)^([a-z]{1,2}-)?\d{4,6}(-\d{3,4})?$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
+    "street": r"(?i)^\d+[a-z]?,?\s+[^\d\s].{2}|^[^\d@]{3,}\s\d+\s?[a-z]?(\W|$)",
+}
+_HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
+_PLACES = ("country", "region")  # one heading may mean either: Kraj in Prague and in Warsaw
+"""Shares of values that tell a column without a heading that is known; the first that does."""
+
+
+def _held_field(values: pa.Array) -> str:
+    """The field a column's values tell by themselves, "" = none: places, addresses, titles, given names."""
+    text = pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    if len(text) < _ENOUGH:
+        return ""
+    words = fold(Texts.of(text))
+    if len(words.vocabulary) == 0:
+        return ""
+    size = np.diff(words.offsets)
+    first = words.vocabulary.arrow().take(pa.array(words.ids[np.minimum(words.offsets[:-1], len(words.ids) - 1)]))
+    given = pc.is_in(first, value_set=_name_words()[1]).to_numpy(zero_copy_only=False)
+    titled = pc.is_in(words.vocabulary.arrow(), value_set=_title_words()).to_numpy(zero_copy_only=False)[words.ids]
+    place, spelled = joined(Texts.of(text)), pc.match_substring_regex(text, r"[^\d\s.,/-]")
+    country, region = (pc.and_(spelled, pc.is_in(place, value_set=known()[0])) for known in (country_table, region_table))
+    # A code may be either (AZ, CA, DE): as one of a region it counts.
+    country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(text), 3), pc.invert(region)))
+    shares = {
+        "country": pc.mean(country.cast(pa.float64())).as_py(),
+        "region": pc.mean(region.cast(pa.float64())).as_py(),
+        "job_title": (np.bincount(np.repeat(np.arange(len(text)), size), weights=titled, minlength=len(text)) > 0).mean(),
+        "given_name": (given & (size > 0)).mean() * ((size == 1).mean() > 0.6),
+    } | {field: pc.mean(pc.match_substring_regex(text, p).cast(pa.float64())).as_py() for field, p in _PATTERNS.items()}
+    return next((field for field, least in _HELD.items() if shares[field] >= least), "")
+
+
+@cache
+def _title_words() -> pa.Array:
+    """Words of job titles."""
+    words = {w for head, *members in tables.groups("title_words") for w in (head, *members) if len(w) > 2}
+    return pa.array(
+        sorted(words | {"teacher", "owner", "founder", "analyst", "consultant", "accountant", "nurse", "lehrer"}),
+        pa.large_string(),
+    )
+
+
 def _is_prefix(values: pa.Array) -> bool:
     """Whether a column holds forms of address (Mr, Dr, Frau) rather than job titles; an empty one may."""
     text = pc.utf8_lower(pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string())))
@@ -143,6 +202,30 @@ def _is_prefix(values: pa.Array) -> bool:
         len(text) == 0
         or float(pc.mean(pc.is_in(text, value_set=pa.array(TITLES, pa.large_string())).cast(pa.float64())).as_py()) >= 0.5
     )
+
+
+_NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
+
+
+def headings_are_values(table: pa.Table) -> bool:
+    """Whether no heading is known, and one is a mail address, a website or a phone number, or two are what their columns hold (a country over countries)."""
+    if any(max(_by_heading(h, entity).values(), default=0.0) > 0.9 for h in table.column_names for entity in ENTITIES):
+        return False
+    if any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names):
+        return True
+    alike = 0
+    for heading, column in zip(table.column_names, table.columns, strict=True):
+        held = _told(column.combine_chunks()) if table.num_rows else ""
+        alike += bool(held) and held == _told(pa.array([heading] * _ENOUGH, pa.large_string()))
+    return alike >= 2
+
+
+def _told(values: pa.Array) -> str:
+    """What a column's values are, by a pattern or by words that are known; "" = they do not tell."""
+    content = {kind: share for kind, share in content_of(values).items() if share >= _TELLING[kind] and kind != "number"}
+    firms, people = names_in(values)
+    named = "firm" if firms >= _NAMED else "person" if people >= _NAMED else ""
+    return max(content, key=lambda kind: content[kind], default="") or named or _held_field(values)
 
 
 def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
@@ -175,6 +258,8 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
                 score *= 0.4
             if (numbers and kind in _WORDED) or (field == "prefix" and not _is_prefix(values)):
                 score *= 0.3
+            if field in _PLACES and _is_words(table, i, "^.{4,}$") and (held := _held_field(values)) in _PLACES and held != field:
+                score, why = score * 0.3, f"{why}, though it holds what a {held} is"
             if firms >= _NAMED and kind == "person_name":
                 score, why = score * 0.3, f"{why}, though it holds names of organisations"
             elif persons >= _NAMED and firms < 0.1 and kind == "company":
@@ -189,6 +274,9 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
             and not (headed and max(headed.values()) > 0.9 and firms < _NAMED)
         ):
             options.append((0.55, i, told, f"holds names of {'organisations' if firms >= _NAMED else 'people'}"))
+        held = _held_field(values) if not headed and not strongest and not told else ""
+        if held in field_kind:
+            options.append((0.5, i, held, f"holds what a {held.replace('_', ' ')} is"))
         if strongest in ("email", "website", "phone") and strongest in {field_kind[f] for f in ENTITIES[entity].fields}:
             for field in kinds()[strongest].parts:
                 if field in ENTITIES[entity].fields and field not in headed:
@@ -203,12 +291,53 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
         # Beside a column of given names, "Name" holds the family names.
         i = next(i for i, (field, _, _) in chosen.items() if field == "full_name")
         chosen[i] = ("family_name", chosen[i][1], f"{chosen[i][2]}, beside given names")
+    if {"family_name", "full_name"} <= taken_field and "given_name" not in taken_field:
+        # Beside a column of family names, "Name" holds the given names, where it holds one word.
+        i = next(i for i, (field, _, _) in chosen.items() if field == "full_name")
+        if _is_words(table, i, r"^\s*[^\s\d@]+\s*$"):
+            chosen[i] = ("given_name", chosen[i][1], f"{chosen[i][2]}, beside family names")
+    for field, beside, behind in _NEIGHBOURS:
+        at = next((i for i, (f, score, _) in chosen.items() if f == beside and score == 0.5), None)
+        near = None if at is None else at + behind
+        if (
+            near is not None
+            and field in field_kind
+            and field not in taken_field
+            and near not in chosen
+            and _is_headless(table, near)
+            and _is_words(table, near)
+        ):
+            chosen[near] = (field, 0.45, f"stands beside the {beside.replace('_', ' ')}")
+            taken_field.add(field)
     out = []
     for i, column in enumerate(table.column_names):
         field, score, why = chosen.get(i, ("", 0.0, "no field fits"))
         text = pc.unique(table.column(i).slice(0, _SAMPLE)).to_pylist()
         out.append(Suggestion(column, field, round(score, 2), why, tuple([t for t in text if t and t.strip()][:3])))
     return out
+
+
+_NEIGHBOURS = (
+    ("family_name", "given_name", 1),
+    ("family_name", "given_name", -1),
+    ("city", "region", -1),
+    ("city", "postal_code", -1),
+    ("city", "postal_code", 1),
+    ("city", "street", 1),
+)
+"""Fields whose values tell nothing, found by the column they stand beside (how many columns behind it)."""
+
+
+def _is_headless(table: pa.Table, i: int) -> bool:
+    """Whether the column exists and has no heading that is known."""
+    return 0 <= i < table.num_columns and not _by_heading(table.column_names[i], "contact")
+
+
+def _is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
+    """Whether most values of a column are words without digits."""
+    text = pc.utf8_trim_whitespace(table.column(i).slice(0, _SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    return len(text) >= _ENOUGH and bool(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py() >= 0.8)
 
 
 _PERSONAL = {
@@ -256,6 +385,14 @@ def entity_of(*tables_of: pa.Table) -> str:
             if max((found := _by_heading(heading, "contact")), key=lambda f: found[f], default="full_name") in _NAMES
         ]
         balance += int(any(p >= _NAMED for _, p in shares) and not any(f >= _NAMED for f, _ in shares))
+        balance += int(
+            any(
+                _held_field(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c) == "given_name"
+                for t in tables_of
+                for heading, c in zip(t.column_names, t.columns, strict=True)
+                if not _by_heading(heading, "contact")
+            )
+        )
     return "contact" if balance > 0 else "account"
 
 

@@ -52,12 +52,30 @@ def limit(text: str, most: int = 80) -> str:
     return text if len(text) <= most else text[: most - 1] + "…"
 
 
-def header_row(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> int:
-    """Index of the header among the first rows, each with its line number.
+def header(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> tuple[int, list[str], int]:
+    """Index of the header among the first rows, each with its line number; its cells; and the index of the first row of values.
 
-    The header is the first row with as many cells as rows usually have, at least half of them filled.
-    Raises InputError when the policy names a line the file does not have.
+    told : the line the policy says; 0 = there is none, then its cells are blank and the first row as wide as a header holds values.
+    Raises InputError when it is a line the file does not have.
     """
+    chosen = _header_row(name, rows, told or None)
+    cells = rows[chosen][1]
+    if told == 0:
+        return chosen, [""] * len(cells), chosen
+    return chosen, cells, chosen + 1
+
+
+def above(line: int, skipped: int, none: bool, place: str) -> list[str]:
+    """What is said of the header: where it was found, or that there is none."""
+    if none:
+        return [
+            "no headings: the first row holds values, so columns are told by what they hold (list.header_row in a policy says otherwise)"
+        ]
+    return [f"header found in {place} {line}; {skipped} {place}{'s' * (skipped > 1)} above it passed over"] if skipped else []
+
+
+def _header_row(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> int:
+    """The first row with as many cells as rows usually have, at least half of them filled."""
     if told:
         chosen = next((i for i, (line, _) in enumerate(rows) if line >= told), None)
         if chosen is None:

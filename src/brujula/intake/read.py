@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import re
 import zlib
 from pathlib import Path
 
@@ -11,9 +12,14 @@ from brujula.intake.formats import LINES, PACKED, TEXTS, check_list
 from brujula.intake.raw import MOST_BYTES, RawList
 from brujula.policy.model import ListPolicy
 
+_VALUE = re.compile(r"[\d@]")
+_BY_PLACE = re.compile(r"column \d+")  # a heading that was blank
+
 
 def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
     """Read a list: CSV or TSV text, JSON Lines and vCards, each plain or gzipped; a workbook; Parquet.
+
+    Where the headings of a text or sheet are values like those below them, they are its first row.
 
     Raises InputError for a file that is missing, empty, of another format, damaged, or larger than 8 GiB unpacked.
     """
@@ -22,9 +28,21 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
     try:
         if path.stat().st_size > MOST_BYTES:
             raise InputError(f"{path}: larger than {MOST_BYTES >> 30} GiB; split it")
-        return _read(path, kind, gzipped, how)
+        found = _read(path, kind, gzipped, how)
+        if how.header_row is None and kind in (*TEXTS, *PACKED) and _may_be_values(found):
+            found = _read(path, kind, gzipped, how.model_copy(update={"header_row": 0}))
+        return found
     except OSError as error:
         raise InputError(f"{path}: cannot be read: {error.strerror or error}") from None
+
+
+def _may_be_values(found: RawList) -> bool:
+    """Whether what was taken for headings is a row of values; asked only where one of them has a digit or an @ in it, as few headings have."""
+    if not any(_VALUE.search(h) for h in found.table.column_names if not _BY_PLACE.fullmatch(h)):
+        return False
+    from brujula.intake.mapping import headings_are_values
+
+    return headings_are_values(found.table)
 
 
 def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:

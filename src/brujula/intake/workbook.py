@@ -47,23 +47,22 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
     if not chosen or not filled[chosen]:
         raise InputError(f"{path}: every sheet is empty; accepted: a header row, then a row for each record")
     rows = [[cell_text(cell) for cell in row] for row in filled[chosen]]
-    at = raw.header_row(str(path), list(enumerate(rows, 1)), how.header_row)
-    names = raw.headings(str(path), _without_empty_end(rows[at]))
+    at, cells, first = raw.header(str(path), list(enumerate(rows, 1)), how.header_row)
+    names = raw.headings(str(path), cells if first == at else _without_empty_end(cells))
     notes = [f'sheet "{chosen}"']
-    if at:
-        notes.append(f"header found in row {at + 1}; {at} row{'s' * (at > 1)} above it passed over")
+    notes += raw.above(at + 1, at, first == at, "row")
     others = [n for n in book.sheet_names if n != chosen]
     if others:
         notes.append(f"not read: {', '.join(others)} (list.sheet in a policy chooses another)")
-    hidden = [r for r in _hidden_rows(path, chosen) if at + 1 < r <= len(rows)]
+    hidden = [r for r in _hidden_rows(path, chosen) if first < r <= len(rows)]
     if hidden:
         shown = ", ".join(map(str, hidden[:5])) + (", ..." if len(hidden) > 5 else "")
         notes.append(f"{len(hidden):,} hidden row{'s' * (len(hidden) > 1)} read like the others: {shown}")
-    beyond = sum(any(c.strip() for c in row[len(names) :]) for row in rows[at + 1 :])
+    beyond = sum(any(c.strip() for c in row[len(names) :]) for row in rows[first:])
     if beyond:
         notes.append(f"{beyond:,} row{'s' * (beyond > 1)} with cells right of the last heading; those cells were left out")
-    lines = np.arange(at + 2, len(rows) + 1)
-    found = RawList(str(path), raw.text_table(names, rows[at + 1 :]), tuple(notes), (), lines, f'sheet "{chosen}", row')
+    lines = np.arange(first + 1, len(rows) + 1)
+    found = RawList(str(path), raw.text_table(names, rows[first:]), tuple(notes), (), lines, f'sheet "{chosen}", row')
     return raw.with_totals(raw.without_blank_rows(found))
 
 

@@ -14,6 +14,7 @@ class _Part(BaseModel):
 class ListPolicy(_Part):
     """How the incoming list is read; unset means: find out.
 
+    header_row : the line (row of a sheet) with the headings, 0 = there is none
     label  : what the list is called: the source of its rows where they name none
     date   : when it was made, for values of which the newest stays, where rows give no date
     rest   : what becomes of columns no field is found for: left out (""), or kept as notes or tags
@@ -23,7 +24,7 @@ class ListPolicy(_Part):
     date: str = ""
     delimiter: str | None = None
     encoding: str | None = None
-    header_row: int | None = Field(default=None, ge=1)
+    header_row: int | None = Field(default=None, ge=0)
     sheet: str | None = None
     label: str = ""
     rest: Literal["", "notes", "tags"] = ""

@@ -39,43 +39,8 @@ def _countries() -> dict[str, str]:
         ):
             if value:
                 found[value.lower().replace(" ", "").replace(",", "")] = country.alpha_2
-    for code, names in {
-        "US": "usa unitedstates unitedstatesofamerica america eeuu estadosunidos etatsunis",
-        "GB": "uk england scotland wales northernireland greatbritain britain unitedkingdom",
-        "DE": "deutschland alemania allemagne ger",
-        "ES": "espana spanien",
-        "FR": "frankreich francia",
-        "IT": "italia",
-        "NL": "ned holland thenetherlands nederland",
-        "PL": "polska",
-        "BR": "brasil",
-        "MX": "mexico mejico",
-        "CH": "sui schweiz suisse svizzera",
-        "AT": "osterreich",
-        "BE": "belgie belgique",
-        "CZ": "czechrepublic",
-        "SE": "sverige",
-        "DK": "danmark den",
-        "NO": "norge",
-        "FI": "suomi",
-        "PT": "portugal por",
-        "TR": "turkey turkiye",
-        "RU": "russia",
-        "KR": "southkorea korea",
-        "VN": "vietnam",
-        "IR": "iran",
-        "TW": "taiwan",
-        "BO": "bolivia",
-        "VE": "venezuela",
-        "SY": "syria",
-        "TZ": "tanzania",
-        "MD": "moldova",
-        "LA": "laos",
-        "IN": "bharat",
-        "CA": "kanada",
-        "CN": "prc chinaprc",
-    }.items():
-        found |= dict.fromkeys(names.split(), code)
+    for code, *names in tables.groups("countries"):
+        found |= dict.fromkeys(names, code)
     return found
 
 
