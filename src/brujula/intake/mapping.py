@@ -7,7 +7,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 
-import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
@@ -16,21 +15,21 @@ from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
 from brujula.errors import PolicyError
 from brujula.fields import kinds
-from brujula.fields.person_name import TITLES
+from brujula.intake.content import (
+    ENOUGH,
+    NAMED,
+    PLACES,
+    SAMPLE,
+    TELLING,
+    content_of,
+    held_field,
+    is_prefix,
+    is_words,
+    names_in,
+    told_by,
+)
 from brujula.policy.entities import ENTITIES, kind_of
-from brujula.tables.places import country_table, joined, region_table
 
-_SAMPLE = 2_000
-_NAMED = 0.4  # share of values that makes a column one of names
-_ENOUGH = 4  # fewer filled cells say nothing about a column
-_CONTENT = {
-    "email": r"^[^@\s]+@[^@\s]+\.[^@\s]+$",
-    "website": r"(?i)^(https?://|www\.)[^@\s]+$|^[a-z0-9-]+(\.[a-z0-9-]+)*\.(com|org|net|example|de|fr|es|uk|io|edu)$",
-    "phone": r"^\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
-    "number": r"^[\d\s.,/-]*\d[\d\s.,/-]*$",
-    "date": r"^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$",
-}
-_TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "number": 0.95, "date": 0.7}
 _WORDED = ("person_name", "company", "job_title", "choice", "tags", "text")  # kinds whose values are hardly ever bare numbers
 
 
@@ -106,104 +105,6 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
     return found
 
 
-def content_of(values: pa.Array) -> dict[str, float]:
-    """Share of filled sample values that look like a mail, website, phone or date; nothing for a column with hardly a value."""
-    text = pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
-    if len(text) < _ENOUGH:
-        return {}
-    shares = {}
-    for kind, pattern in _CONTENT.items():
-        shares[kind] = float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py())
-    if shares["date"] >= _TELLING["date"]:
-        shares["phone"] = 0.0  # a date is digits and strokes, too
-    return shares
-
-
-@cache
-def _name_words() -> tuple[pa.Array, pa.Array]:
-    """Words that stand in names of organisations, and given names."""
-    apart = ("skip", "direction", "#")
-    firms = {w for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members) if len(w) > 2}
-    people = {w for group in tables.groups("nicknames") for w in group if len(w) > 2}
-    return pa.array(sorted(firms - people), pa.large_string()), pa.array(sorted(people - firms), pa.large_string())
-
-
-def names_in(values: pa.Array) -> tuple[float, float]:
-    """Share of filled sample values with a word of an organisation's name in them, and with a given name among several words."""
-    text = pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
-    if len(text) < _ENOUGH:
-        return 0.0, 0.0
-    words = fold(Texts.of(text))
-    if len(words.vocabulary) == 0:
-        return 0.0, 0.0
-    spelled = words.vocabulary.arrow()
-    owner = np.repeat(np.arange(len(text)), np.diff(words.offsets))
-    shares = []
-    for known in _name_words():
-        hit = pc.is_in(spelled, value_set=known).to_numpy(zero_copy_only=False)[words.ids]
-        found = np.bincount(owner, weights=hit, minlength=len(text)) > 0
-        shares.append(float(found.mean()))
-    several = float((np.diff(words.offsets) >= 2).mean())
-    return shares[0], shares[1] * (several > 0.5)
-
-
-_PATTERNS = {
-    "postal_code": r"(?i)^([a-z]{1,2}-)?\d{4,6}(-\d{3,4})?$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
-    "street": r"(?i)^\d+[a-z]?,?\s+[^\d\s].{2}|^[^\d@]{3,}\s\d+\s?[a-z]?(\W|$)",
-}
-_HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
-_PLACES = ("country", "region")  # one heading may mean either: Kraj in Prague and in Warsaw
-"""Shares of values that tell a column without a heading that is known; the first that does."""
-
-
-def _held_field(values: pa.Array) -> str:
-    """The field a column's values tell by themselves, "" = none: places, addresses, titles, given names."""
-    text = pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
-    if len(text) < _ENOUGH:
-        return ""
-    words = fold(Texts.of(text))
-    if len(words.vocabulary) == 0:
-        return ""
-    size = np.diff(words.offsets)
-    first = words.vocabulary.arrow().take(pa.array(words.ids[np.minimum(words.offsets[:-1], len(words.ids) - 1)]))
-    given = pc.is_in(first, value_set=_name_words()[1]).to_numpy(zero_copy_only=False)
-    titled = pc.is_in(words.vocabulary.arrow(), value_set=_title_words()).to_numpy(zero_copy_only=False)[words.ids]
-    place, spelled = joined(Texts.of(text)), pc.match_substring_regex(text, r"[^\d\s.,/-]")
-    country, region = (pc.and_(spelled, pc.is_in(place, value_set=known()[0])) for known in (country_table, region_table))
-    # A code may be either (AZ, CA, DE): as one of a region it counts.
-    country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(text), 3), pc.invert(region)))
-    shares = {
-        "country": pc.mean(country.cast(pa.float64())).as_py(),
-        "region": pc.mean(region.cast(pa.float64())).as_py(),
-        "job_title": (np.bincount(np.repeat(np.arange(len(text)), size), weights=titled, minlength=len(text)) > 0).mean(),
-        "given_name": (given & (size > 0)).mean() * ((size == 1).mean() > 0.6),
-    } | {field: pc.mean(pc.match_substring_regex(text, p).cast(pa.float64())).as_py() for field, p in _PATTERNS.items()}
-    return next((field for field, least in _HELD.items() if shares[field] >= least), "")
-
-
-@cache
-def _title_words() -> pa.Array:
-    """Words of job titles."""
-    words = {w for head, *members in tables.groups("title_words") for w in (head, *members) if len(w) > 2}
-    return pa.array(
-        sorted(words | {"teacher", "owner", "founder", "analyst", "consultant", "accountant", "nurse", "lehrer"}),
-        pa.large_string(),
-    )
-
-
-def _is_prefix(values: pa.Array) -> bool:
-    """Whether a column holds forms of address (Mr, Dr, Frau) rather than job titles; an empty one may."""
-    text = pc.utf8_lower(pc.utf8_trim_whitespace(values.slice(0, _SAMPLE).cast(pa.large_string())))
-    text = pc.replace_substring_regex(text.filter(pc.not_equal(text, "")), r"[. ].*$", "")
-    return (
-        len(text) == 0
-        or float(pc.mean(pc.is_in(text, value_set=pa.array(TITLES, pa.large_string())).cast(pa.float64())).as_py()) >= 0.5
-    )
-
-
 _NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
 
 
@@ -215,17 +116,9 @@ def headings_are_values(table: pa.Table) -> bool:
         return True
     alike = 0
     for heading, column in zip(table.column_names, table.columns, strict=True):
-        held = _told(column.combine_chunks()) if table.num_rows else ""
-        alike += bool(held) and held == _told(pa.array([heading] * _ENOUGH, pa.large_string()))
+        held = told_by(column.combine_chunks()) if table.num_rows else ""
+        alike += bool(held) and held == told_by(pa.array([heading] * ENOUGH, pa.large_string()))
     return alike >= 2
-
-
-def _told(values: pa.Array) -> str:
-    """What a column's values are, by a pattern or by words that are known; "" = they do not tell."""
-    content = {kind: share for kind, share in content_of(values).items() if share >= _TELLING[kind] and kind != "number"}
-    firms, people = names_in(values)
-    named = "firm" if firms >= _NAMED else "person" if people >= _NAMED else ""
-    return max(content, key=lambda kind: content[kind], default="") or named or _held_field(values)
 
 
 def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
@@ -235,7 +128,7 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
     for i, column in enumerate(table.column_names):
         values = table.column(i).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
         content = content_of(values)
-        telling = {k: s for k, s in content.items() if s >= _TELLING[k]}
+        telling = {k: s for k, s in content.items() if s >= TELLING[k]}
         numbers = telling.pop("number", 0.0)
         strongest = max(telling, key=lambda k: telling[k]) if telling else ""
         headed = _by_heading(column, entity)
@@ -256,25 +149,25 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
                 and not (kind == "phone" and strongest == "")
             ):
                 score *= 0.4
-            if (numbers and kind in _WORDED) or (field == "prefix" and not _is_prefix(values)):
+            if (numbers and kind in _WORDED) or (field == "prefix" and not is_prefix(values)):
                 score *= 0.3
-            if field in _PLACES and _is_words(table, i, "^.{4,}$") and (held := _held_field(values)) in _PLACES and held != field:
+            if field in PLACES and is_words(table, i, "^.{4,}$") and (held := held_field(values)) in PLACES and held != field:
                 score, why = score * 0.3, f"{why}, though it holds what a {held} is"
-            if firms >= _NAMED and kind == "person_name":
+            if firms >= NAMED and kind == "person_name":
                 score, why = score * 0.3, f"{why}, though it holds names of organisations"
-            elif persons >= _NAMED and firms < 0.1 and kind == "company":
+            elif persons >= NAMED and firms < 0.1 and kind == "company":
                 score, why = score * 0.5, f"{why}, though it holds names of people"
             options.append((score, i, field, why))
-        told = ("account" if entity == "contact" else "name") if firms >= _NAMED else "full_name" if persons >= _NAMED else ""
+        told = ("account" if entity == "contact" else "name") if firms >= NAMED else "full_name" if persons >= NAMED else ""
         if (
             told
             and told not in headed
             and told in field_kind
             and not strongest
-            and not (headed and max(headed.values()) > 0.9 and firms < _NAMED)
+            and not (headed and max(headed.values()) > 0.9 and firms < NAMED)
         ):
-            options.append((0.55, i, told, f"holds names of {'organisations' if firms >= _NAMED else 'people'}"))
-        held = _held_field(values) if not headed and not strongest and not told else ""
+            options.append((0.55, i, told, f"holds names of {'organisations' if firms >= NAMED else 'people'}"))
+        held = held_field(values) if not headed and not strongest and not told else ""
         if held in field_kind:
             options.append((0.5, i, held, f"holds what a {held.replace('_', ' ')} is"))
         if strongest in ("email", "website", "phone") and strongest in {field_kind[f] for f in ENTITIES[entity].fields}:
@@ -294,7 +187,7 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
     if {"family_name", "full_name"} <= taken_field and "given_name" not in taken_field:
         # Beside a column of family names, "Name" holds the given names, where it holds one word.
         i = next(i for i, (field, _, _) in chosen.items() if field == "full_name")
-        if _is_words(table, i, r"^\s*[^\s\d@]+\s*$"):
+        if is_words(table, i, r"^\s*[^\s\d@]+\s*$"):
             chosen[i] = ("given_name", chosen[i][1], f"{chosen[i][2]}, beside family names")
     for field, beside, behind in _NEIGHBOURS:
         at = next((i for i, (f, score, _) in chosen.items() if f == beside and score == 0.5), None)
@@ -305,14 +198,14 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
             and field not in taken_field
             and near not in chosen
             and _is_headless(table, near)
-            and _is_words(table, near)
+            and is_words(table, near)
         ):
             chosen[near] = (field, 0.45, f"stands beside the {beside.replace('_', ' ')}")
             taken_field.add(field)
     out = []
     for i, column in enumerate(table.column_names):
         field, score, why = chosen.get(i, ("", 0.0, "no field fits"))
-        text = pc.unique(table.column(i).slice(0, _SAMPLE)).to_pylist()
+        text = pc.unique(table.column(i).slice(0, SAMPLE)).to_pylist()
         out.append(Suggestion(column, field, round(score, 2), why, tuple([t for t in text if t and t.strip()][:3])))
     return out
 
@@ -331,13 +224,6 @@ _NEIGHBOURS = (
 def _is_headless(table: pa.Table, i: int) -> bool:
     """Whether the column exists and has no heading that is known."""
     return 0 <= i < table.num_columns and not _by_heading(table.column_names[i], "contact")
-
-
-def _is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
-    """Whether most values of a column are words without digits."""
-    text = pc.utf8_trim_whitespace(table.column(i).slice(0, _SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
-    return len(text) >= _ENOUGH and bool(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py() >= 0.8)
 
 
 _PERSONAL = {
@@ -384,10 +270,10 @@ def entity_of(*tables_of: pa.Table) -> str:
             for heading, c in zip(t.column_names, t.columns, strict=True)
             if max((found := _by_heading(heading, "contact")), key=lambda f: found[f], default="full_name") in _NAMES
         ]
-        balance += int(any(p >= _NAMED for _, p in shares) and not any(f >= _NAMED for f, _ in shares))
+        balance += int(any(p >= NAMED for _, p in shares) and not any(f >= NAMED for f, _ in shares))
         balance += int(
             any(
-                _held_field(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c) == "given_name"
+                held_field(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c) == "given_name"
                 for t in tables_of
                 for heading, c in zip(t.column_names, t.columns, strict=True)
                 if not _by_heading(heading, "contact")

@@ -16,16 +16,10 @@ from brujula.core.kernels import names as kernel
 from brujula.core.kernels.edits import scratch
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
+from brujula.core.steps.name_cells import family_first, garbled, halves, initials_apart, suffixes_apart, without_notes
 from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import in_chunks
-from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits, of_records, reworded
-
-_FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
-_FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
-_PARTICLES = "de|del|della|di|da|do|dos|das|du|la|le|van|von|der|den|ter|ten|zu|al|el|bin"
-_FAMILY_LAST = rf"^\s*(?P<given>.*?\S)\s+(?P<family>(?:(?i:{_PARTICLES})\s+)*[^\s,(-]{{2,}}-[^\s,)-]{{2,}})\s*$"
-_FAMILY_GIVEN = r"^\s*(?P<family>[^,]{2,}?)\s*,\s*(?P<given>[^,]+?)\s*(?:,\s*[^,]+?\s*)?$"
-_AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds|rn)\.?\s*$"
+from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits, of_records
 
 
 class Names(NamedTuple):
@@ -59,106 +53,6 @@ class Names(NamedTuple):
     boxes: Texts
     box_codes: NDArray[np.int32]
     n_records: int
-
-
-def _family_first(column: Column) -> Column:
-    """`Family, Given` turned round; `Name, Jr.` left as it is."""
-    if len(column.values) == 0:
-        return column
-    text = column.values.arrow()
-    turn = pc.and_(pc.match_substring(text, ","), pc.invert(pc.match_substring_regex(text, _AFTER_COMMA)))
-    turned = pc.if_else(turn, pc.replace_substring_regex(text, _FAMILY_FIRST, r"\2 \1"), text)
-    turned = pc.replace_substring_regex(turned, _FAMILY_GIVEN_SUFFIX, r"\2 \1 \3")
-    return Column(Texts.of(turned), column.codes)
-
-
-_NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
-_NOTES = tuple(
-    (f"(?i){wording}", meant)
-    for wording, meant in (
-        (r"^\W*(do not use|don'?t use|duplicate|zz+|xx+|estate of|c/o|attn|attention|sr\.?)[\W_]+", ""),
-        (rf"(\s*[\[(*|,]+|\s+[–—-]+)\s*({_NOTE})\b[^\])]*[\])*\W]*$", ""),
-        (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
-        (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
-        (r"\b(unknown|unbekannt|desconocid[oa]|inconnue?)\b", ""),
-        (r"^\s*(\S+)\s+(\S+)\s+(\S+(ovich|evich|ovna|evna|ichna|ovych|evych|ivna))\s*$", r"\2 \3 \1"),
-    )
-)
-_NOTED = rf"(?i)[\[(*|@]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$"
-"""What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
-
-
-def _plain(*columns: Column) -> list[Column]:
-    """Names without notes, in their usual order."""
-    texts = reworded(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])), _NOTES, _NOTED).arrow()
-    starts = np.cumsum([0] + [len(c.values) for c in columns]).tolist()
-    return [Column(Texts.of(texts.slice(a, len(c.values))), c.codes) for a, c in zip(starts, columns, strict=False)]
-
-
-def _halves(given: Column, family: Column, full: Column) -> tuple[Column, Column, Column]:
-    """Whole names that say where the family name begins (`García López, Ana`; Ana Lind-Wren) as given and family name, where a record has no other."""
-    text = full.values.arrow()
-    if not pc.any(pc.match_substring_regex(text, "[,-]")).as_py():
-        return given, family, full
-    comma = pc.and_(pc.match_substring(text, ","), pc.invert(pc.match_substring_regex(text, _AFTER_COMMA)))
-    named, called = pa.nulls(len(text), text.type), pa.nulls(len(text), text.type)
-    for pattern, chosen in ((_FAMILY_GIVEN, comma), (_FAMILY_LAST, pc.invert(comma))):
-        found = pc.extract_regex(pc.if_else(chosen, text, None), pattern)
-        named, called = pc.coalesce(named, pc.struct_field(found, "given")), pc.coalesce(called, pc.struct_field(found, "family"))
-    has = named.is_valid().to_numpy(zero_copy_only=False)
-    place = np.append(np.where(has, np.cumsum(has) - 1, -1), -1)[full.codes]
-    place = np.where((given.codes < 0) & (family.codes < 0), place, -1)
-    return (
-        _or(given, named, place),
-        _or(family, called, place),
-        Column(full.values, np.where(place >= 0, -1, full.codes).astype(np.int32)),
-    )
-
-
-def _or(column: Column, more: pa.Array, place: NDArray[np.int64]) -> Column:
-    """A column whose records have one of the other texts where they have a place among them."""
-    codes = np.where(place >= 0, place + len(column.values), column.codes).astype(np.int32)
-    return Column(Texts.of(pa.concat_arrays([column.values.arrow(), more.drop_null()])), codes)
-
-
-_LETTER = r"[^\s\d.,;:()'-]"  # a letter of any alphabet; \pL takes milliseconds to compile
-_INITIALS = (
-    (rf"^(\s*{_LETTER})\.-?({_LETTER})\b", r"\1. \2"),  # J.-P., A.J.
-    (rf"^(\s*{_LETTER}\. {_LETTER})\.-?({_LETTER})\b", r"\1. \2"),  # J. R.R.
-    (rf"^(\s*{_LETTER})[Jj]\b", r"\1 J"),  # TJ, Aj
-    (r"^(\s*[B-DF-HJ-NP-TV-XZ])([B-DF-HJ-NP-TV-XZ])$", r"\1 \2"),  # JP, where it is all of a given name
-)
-_NO_INITIALS = r"^\s*(MD|NG|SK|SH|KH|CH|ST|DR|MR|MS|MX|FR|SR|JR)$"
-
-
-def _initials_apart(column: Column) -> Column:
-    """Given names with the initials that ran together (J.P., TJ, JP) apart, as they stand for several names."""
-    return Column(reworded(column.values, _INITIALS, but=_NO_INITIALS), column.codes)
-
-
-_SUFFIXES = (
-    (r"(\p{Ll})(Jr|Sr|JR|SR|III|II|IV)\.?$", r"\1 \2"),  # StokesIII
-    (r"(\s)\p{Ll}(III|II|IV)$", r"\1\2"),  # Calixte tII
-    (r"(\s)(?:IlI|IIl|lII|llI|lIl)$", r"\1III"),
-    (r"(\pL\s+)rS\.?$", r"\1Sr"),  # only so: RS may be somebody's initials, which stand behind in parts of India
-    (r"(\pL\s+)rJ\.?$", r"\1Jr"),
-)
-"""Slips that hide which of two namesakes is meant: father and son are taken for one where the suffix is not seen."""
-
-
-@cache
-def _garbled() -> pa.Array:
-    """Last words that may be a suffix with a letter too many, too few or another in it (Sur., Jfr., r., ur., IeI): no names, but no proof either."""
-    letters = "abcdefghijklmnopqrstuvwxyz"
-    found = {w[:i] + c + w[i:] for w in ("jr", "sr", "iii") for i in range(len(w) + 1) for c in letters}
-    found |= {"iii"[:i] + c + "iii"[i + 1 :] for i in range(3) for c in letters}
-    found |= {c + "r" for c in letters} | {w + c for w in "js" for c in letters if c not in "aeiouy"}
-    return pa.array(sorted((found | set("jrs")) - {"jr", "sr", "iii", "dr"}), pa.large_string())
-
-
-def _suffixes_apart(texts: Texts) -> Texts:
-    """Names with a suffix that ran into the name, or has a slip in it, as they were meant."""
-    return reworded(texts, _SUFFIXES, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$")
 
 
 ONE_NAME = "="
@@ -215,8 +109,8 @@ def parse(
     nicknames : groups of given names for one another, the formal one first; ONE_NAME first: spellings of one name
     """
     n = len(given.codes)
-    given, family, full = _halves(*_plain(given, family, full))
-    columns = [_initials_apart(_family_first(given)), middle, family, suffix, _initials_apart(_family_first(full))]
+    given, family, full = halves(*without_notes(given, family, full))
+    columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(family_first(full))]
     names = _parsed(columns, n, classes, nicknames)
     address = pc.utf8_lower(mail.values.arrow())
     local = pc.replace_substring_regex(address, r"(\+[^@]*)?@.*$", "")
@@ -287,7 +181,7 @@ def _mailbox_names(
 def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nicknames: tuple[tuple[str, ...], ...]) -> Names:
     """Names from the columns given, middle, family, suffix and full; words are counted over the first n records."""
     starts = np.cumsum([0] + [len(c.values) for c in columns])
-    words = fold(letters_for_digits(_suffixes_apart(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])))))
+    words = fold(letters_for_digits(suffixes_apart(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])))))
     codes = np.stack([np.where(c.codes >= 0, c.codes + s, -1) for c, s in zip(columns, starts, strict=False)], axis=1).astype(
         np.int32
     )
@@ -301,8 +195,8 @@ def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nickn
     ids = np.zeros(int(off[-1]), np.int32)
     kernel.parse_names(words.offsets, words.ids, cls, codes, off, ids, n_given, gen, room, True)
     last = np.flatnonzero((gen == 0) & (sizes - n_given >= 2))
-    garbled = np.append(pc.is_in(words.vocabulary.arrow(), value_set=_garbled()).to_numpy(zero_copy_only=False), False)
-    gen[last[garbled[ids[off[last + 1] - 1]]]] = -1
+    hidden = np.append(pc.is_in(words.vocabulary.arrow(), value_set=garbled()).to_numpy(zero_copy_only=False), False)
+    gen[last[hidden[ids[off[last + 1] - 1]]]] = -1
     given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
     kernel.count_words(off[: n + 1], ids, n_given, given_counts, family_counts)
     nick_off, nick_ids = _nickname_lists(words, nicknames)

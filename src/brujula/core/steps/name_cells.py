@@ -1,0 +1,120 @@
+"""The cells that names stand in: which part is which, and what else is written there."""
+
+from __future__ import annotations
+
+from functools import cache
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.batch import Column, Texts
+from brujula.core.steps.text import reworded
+
+_FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
+_FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
+_PARTICLES = "de|del|della|di|da|do|dos|das|du|la|le|van|von|der|den|ter|ten|zu|al|el|bin"
+_FAMILY_LAST = rf"^\s*(?P<given>.*?\S)\s+(?P<family>(?:(?i:{_PARTICLES})\s+)*[^\s,(-]{{2,}}-[^\s,)-]{{2,}})\s*$"
+_FAMILY_GIVEN = r"^\s*(?P<family>[^,]{2,}?)\s*,\s*(?P<given>[^,]+?)\s*(?:,\s*[^,]+?\s*)?$"
+_AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds|rn)\.?\s*$"
+
+
+def family_first(column: Column) -> Column:
+    """`Family, Given` turned round; `Name, Jr.` left as it is."""
+    if len(column.values) == 0:
+        return column
+    text = column.values.arrow()
+    turn = pc.and_(pc.match_substring(text, ","), pc.invert(pc.match_substring_regex(text, _AFTER_COMMA)))
+    turned = pc.if_else(turn, pc.replace_substring_regex(text, _FAMILY_FIRST, r"\2 \1"), text)
+    turned = pc.replace_substring_regex(turned, _FAMILY_GIVEN_SUFFIX, r"\2 \1 \3")
+    return Column(Texts.of(turned), column.codes)
+
+
+_NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
+_NOTES = tuple(
+    (f"(?i){wording}", meant)
+    for wording, meant in (
+        (r"^\W*(do not use|don'?t use|duplicate|zz+|xx+|estate of|c/o|attn|attention|sr\.?)[\W_]+", ""),
+        (rf"(\s*[\[(*|,]+|\s+[–—-]+)\s*({_NOTE})\b[^\])]*[\])*\W]*$", ""),
+        (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
+        (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
+        (r"\b(unknown|unbekannt|desconocid[oa]|inconnue?)\b", ""),
+        (r"^\s*(\S+)\s+(\S+)\s+(\S+(ovich|evich|ovna|evna|ichna|ovych|evych|ivna))\s*$", r"\2 \3 \1"),
+    )
+)
+_NOTED = rf"(?i)[\[(*|@]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$"
+"""What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
+
+
+def without_notes(*columns: Column) -> list[Column]:
+    """Names without notes, in their usual order."""
+    texts = reworded(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])), _NOTES, _NOTED).arrow()
+    starts = np.cumsum([0] + [len(c.values) for c in columns]).tolist()
+    return [Column(Texts.of(texts.slice(a, len(c.values))), c.codes) for a, c in zip(starts, columns, strict=False)]
+
+
+def halves(given: Column, family: Column, full: Column) -> tuple[Column, Column, Column]:
+    """Whole names that say where the family name begins (`García López, Ana`; Ana Lind-Wren) as given and family name, where a record has no other."""
+    text = full.values.arrow()
+    if not pc.any(pc.match_substring_regex(text, "[,-]")).as_py():
+        return given, family, full
+    comma = pc.and_(pc.match_substring(text, ","), pc.invert(pc.match_substring_regex(text, _AFTER_COMMA)))
+    named, called = pa.nulls(len(text), text.type), pa.nulls(len(text), text.type)
+    for pattern, chosen in ((_FAMILY_GIVEN, comma), (_FAMILY_LAST, pc.invert(comma))):
+        found = pc.extract_regex(pc.if_else(chosen, text, None), pattern)
+        named, called = pc.coalesce(named, pc.struct_field(found, "given")), pc.coalesce(called, pc.struct_field(found, "family"))
+    has = named.is_valid().to_numpy(zero_copy_only=False)
+    place = np.append(np.where(has, np.cumsum(has) - 1, -1), -1)[full.codes]
+    place = np.where((given.codes < 0) & (family.codes < 0), place, -1)
+    return (
+        _or(given, named, place),
+        _or(family, called, place),
+        Column(full.values, np.where(place >= 0, -1, full.codes).astype(np.int32)),
+    )
+
+
+def _or(column: Column, more: pa.Array, place: NDArray[np.int64]) -> Column:
+    """A column whose records have one of the other texts where they have a place among them."""
+    codes = np.where(place >= 0, place + len(column.values), column.codes).astype(np.int32)
+    return Column(Texts.of(pa.concat_arrays([column.values.arrow(), more.drop_null()])), codes)
+
+
+_LETTER = r"[^\s\d.,;:()'-]"  # a letter of any alphabet; \pL takes milliseconds to compile
+_INITIALS = (
+    (rf"^(\s*{_LETTER})\.-?({_LETTER})\b", r"\1. \2"),  # J.-P., A.J.
+    (rf"^(\s*{_LETTER}\. {_LETTER})\.-?({_LETTER})\b", r"\1. \2"),  # J. R.R.
+    (rf"^(\s*{_LETTER})[Jj]\b", r"\1 J"),  # TJ, Aj
+    (r"^(\s*[B-DF-HJ-NP-TV-XZ])([B-DF-HJ-NP-TV-XZ])$", r"\1 \2"),  # JP, where it is all of a given name
+)
+_NO_INITIALS = r"^\s*(MD|NG|SK|SH|KH|CH|ST|DR|MR|MS|MX|FR|SR|JR)$"
+
+
+def initials_apart(column: Column) -> Column:
+    """Given names with the initials that ran together (J.P., TJ, JP) apart, as they stand for several names."""
+    return Column(reworded(column.values, _INITIALS, but=_NO_INITIALS), column.codes)
+
+
+_SUFFIXES = (
+    (r"(\p{Ll})(Jr|Sr|JR|SR|III|II|IV)\.?$", r"\1 \2"),  # StokesIII
+    (r"(\s)\p{Ll}(III|II|IV)$", r"\1\2"),  # Calixte tII
+    (r"(\s)(?:IlI|IIl|lII|llI|lIl)$", r"\1III"),
+    (r"(\pL\s+)rS\.?$", r"\1Sr"),  # only so: RS may be somebody's initials, which stand behind in parts of India
+    (r"(\pL\s+)rJ\.?$", r"\1Jr"),
+)
+"""Slips that hide which of two namesakes is meant: father and son are taken for one where the suffix is not seen."""
+
+
+@cache
+def garbled() -> pa.Array:
+    """Last words that may be a suffix with a letter too many, too few or another in it (Sur., Jfr., r., ur., IeI): no names, but no proof either."""
+    letters = "abcdefghijklmnopqrstuvwxyz"
+    found = {w[:i] + c + w[i:] for w in ("jr", "sr", "iii") for i in range(len(w) + 1) for c in letters}
+    found |= {"iii"[:i] + c + "iii"[i + 1 :] for i in range(3) for c in letters}
+    found |= {c + "r" for c in letters} | {w + c for w in "js" for c in letters if c not in "aeiouy"}
+    return pa.array(sorted((found | set("jrs")) - {"jr", "sr", "iii", "dr"}), pa.large_string())
+
+
+def suffixes_apart(texts: Texts) -> Texts:
+    """Names with a suffix that ran into the name, or has a slip in it, as they were meant."""
+    return reworded(texts, _SUFFIXES, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$")

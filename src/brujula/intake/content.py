@@ -1,0 +1,140 @@
+"""What a column holds, told by its values: patterns, words of names and titles, places."""
+
+from __future__ import annotations
+
+from functools import cache
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from brujula import tables
+from brujula.core.batch import Texts
+from brujula.core.steps.text import fold
+from brujula.fields.person_name import TITLES
+from brujula.tables.places import country_table, joined, region_table
+
+SAMPLE = 2_000
+NAMED = 0.4  # share of values that makes a column one of names
+ENOUGH = 4  # fewer filled cells say nothing about a column
+_CONTENT = {
+    "email": r"^[^@\s]+@[^@\s]+\.[^@\s]+$",
+    "website": r"(?i)^(https?://|www\.)[^@\s]+$|^[a-z0-9-]+(\.[a-z0-9-]+)*\.(com|org|net|example|de|fr|es|uk|io|edu)$",
+    "phone": r"^\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
+    "number": r"^[\d\s.,/-]*\d[\d\s.,/-]*$",
+    "date": r"^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$",
+}
+TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "number": 0.95, "date": 0.7}
+
+
+def content_of(values: pa.Array) -> dict[str, float]:
+    """Share of filled sample values that look like a mail, website, phone or date; nothing for a column with hardly a value."""
+    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    if len(text) < ENOUGH:
+        return {}
+    shares = {}
+    for kind, pattern in _CONTENT.items():
+        shares[kind] = float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py())
+    if shares["date"] >= TELLING["date"]:
+        shares["phone"] = 0.0  # a date is digits and strokes, too
+    return shares
+
+
+@cache
+def _name_words() -> tuple[pa.Array, pa.Array]:
+    """Words that stand in names of organisations, and given names."""
+    apart = ("skip", "direction", "akin", "#")
+    firms = {w for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members) if len(w) > 2}
+    people = {w for group in tables.groups("nicknames") for w in group if len(w) > 2}
+    return pa.array(sorted(firms - people), pa.large_string()), pa.array(sorted(people - firms), pa.large_string())
+
+
+def names_in(values: pa.Array) -> tuple[float, float]:
+    """Share of filled sample values with a word of an organisation's name in them, and with a given name among several words."""
+    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    if len(text) < ENOUGH:
+        return 0.0, 0.0
+    words = fold(Texts.of(text))
+    if len(words.vocabulary) == 0:
+        return 0.0, 0.0
+    spelled = words.vocabulary.arrow()
+    owner = np.repeat(np.arange(len(text)), np.diff(words.offsets))
+    shares = []
+    for known in _name_words():
+        hit = pc.is_in(spelled, value_set=known).to_numpy(zero_copy_only=False)[words.ids]
+        found = np.bincount(owner, weights=hit, minlength=len(text)) > 0
+        shares.append(float(found.mean()))
+    several = float((np.diff(words.offsets) >= 2).mean())
+    return shares[0], shares[1] * (several > 0.5)
+
+
+_PATTERNS = {
+    "postal_code": r"(?i)^([a-z]{1,2}-)?\d{4,6}(-\d{3,4})?$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
+    "street": r"(?i)^\d+[a-z]?,?\s+[^\d\s].{2}|^[^\d@]{3,}\s\d+\s?[a-z]?(\W|$)",
+}
+_HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
+PLACES = ("country", "region")  # one heading may mean either: Kraj in Prague and in Warsaw
+"""Shares of values that tell a column without a heading that is known; the first that does."""
+
+
+def held_field(values: pa.Array) -> str:
+    """The field a column's values tell by themselves, "" = none: places, addresses, titles, given names."""
+    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    if len(text) < ENOUGH:
+        return ""
+    words = fold(Texts.of(text))
+    if len(words.vocabulary) == 0:
+        return ""
+    size = np.diff(words.offsets)
+    first = words.vocabulary.arrow().take(pa.array(words.ids[np.minimum(words.offsets[:-1], len(words.ids) - 1)]))
+    given = pc.is_in(first, value_set=_name_words()[1]).to_numpy(zero_copy_only=False)
+    titled = pc.is_in(words.vocabulary.arrow(), value_set=_title_words()).to_numpy(zero_copy_only=False)[words.ids]
+    place, spelled = joined(Texts.of(text)), pc.match_substring_regex(text, r"[^\d\s.,/-]")
+    country, region = (pc.and_(spelled, pc.is_in(place, value_set=known()[0])) for known in (country_table, region_table))
+    # A code may be either (AZ, CA, DE): as one of a region it counts.
+    country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(text), 3), pc.invert(region)))
+    shares = {
+        "country": pc.mean(country.cast(pa.float64())).as_py(),
+        "region": pc.mean(region.cast(pa.float64())).as_py(),
+        "job_title": (np.bincount(np.repeat(np.arange(len(text)), size), weights=titled, minlength=len(text)) > 0).mean(),
+        "given_name": (given & (size > 0)).mean() * ((size == 1).mean() > 0.6),
+    } | {field: pc.mean(pc.match_substring_regex(text, p).cast(pa.float64())).as_py() for field, p in _PATTERNS.items()}
+    return next((field for field, least in _HELD.items() if shares[field] >= least), "")
+
+
+@cache
+def _title_words() -> pa.Array:
+    """Words of job titles."""
+    words = {w for head, *members in tables.groups("title_words") for w in (head, *members) if len(w) > 2}
+    return pa.array(
+        sorted(words | {"teacher", "owner", "founder", "analyst", "consultant", "accountant", "nurse", "lehrer"}),
+        pa.large_string(),
+    )
+
+
+def is_prefix(values: pa.Array) -> bool:
+    """Whether a column holds forms of address (Mr, Dr, Frau) rather than job titles; an empty one may."""
+    text = pc.utf8_lower(pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string())))
+    text = pc.replace_substring_regex(text.filter(pc.not_equal(text, "")), r"[. ].*$", "")
+    return (
+        len(text) == 0
+        or float(pc.mean(pc.is_in(text, value_set=pa.array(TITLES, pa.large_string())).cast(pa.float64())).as_py()) >= 0.5
+    )
+
+
+def told_by(values: pa.Array) -> str:
+    """What a column's values are, by a pattern or by words that are known; "" = they do not tell."""
+    content = {kind: share for kind, share in content_of(values).items() if share >= TELLING[kind] and kind != "number"}
+    firms, people = names_in(values)
+    named = "firm" if firms >= NAMED else "person" if people >= NAMED else ""
+    return max(content, key=lambda kind: content[kind], default="") or named or held_field(values)
+
+
+def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
+    """Whether most values of a column are words without digits."""
+    text = pc.utf8_trim_whitespace(table.column(i).slice(0, SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    return len(text) >= ENOUGH and bool(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py() >= 0.8)
