@@ -131,6 +131,7 @@ def test_family_names(a, b, wanted):
         ("Ada Lind-Quist", "Ada", "Lind", ("same", "one of two family names")),
         ("Kim Min-jun", "Minjun", "Kim", ("same", "same")),
         ("Ivanov Ivan Petrovich", "Ivan", "Ivanov", ("same", "same")),
+        ("Ana Maria Petrovich", "Ana", "Petrovich", ("same", "same")),
         ("Ada Quist (née Lind)", "Ada", "Lind", ("same", "one of two family names")),
         ("Ada Quist - DO NOT USE", "Ada", "Quist", ("same", "same")),
         ("c/o Ada Quist (she/her)", "Ada", "Quist", ("same", "same")),

@@ -54,7 +54,11 @@ def test_untidy_files_are_read(tmp_path, text, columns, rows):
     assert found.table.num_rows == rows
 
 
-BARE = [["Ada", "Quist", "ada@q.example", "12 Mill Street"], ["Bob", "Ames", "bob@a.example", "7 Oak Road"], ["Cy", "Lind", "", "3 Elm Road"]]
+BARE = [
+    ["Ada", "Quist", "ada@q.example", "12 Mill Street"],
+    ["Bob", "Ames", "bob@a.example", "7 Oak Road"],
+    ["Cy", "Lind", "", "3 Elm Road"],
+]
 
 
 @pytest.mark.parametrize("name", ["list.csv", "list.xlsx"])

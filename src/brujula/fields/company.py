@@ -337,7 +337,7 @@ _WORDINGS = tuple(
         (r"\b(?-i:ISD)$", "independent school district"),
         (r"\bhigh-?(schools?)\b", r"high \1"),
         (r"^(?-i:SM([AK])) ?(N|Negeri)\s", r"SM\1 state "),
-        (r"^(?-i:SMA)\s", "high school "),
+        (r"^(?-i:SMA) state\s", "state high school "),
         (r"^(?-i:SMK)\s", "vocational high school "),
         (r"(tr[uư][oờ]ng )?[đd][aạ]i h[oọ]c\b", "university"),
         (r"(tr[uư][oờ]ng )?(THPT|trung h[oọ]c ph[oổ] th[oô]ng)\b", "high school"),

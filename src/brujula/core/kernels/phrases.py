@@ -327,7 +327,7 @@ def compare_phrases(
                     hits += 1
                     break
         joined, near = 0, 0
-        for i in range(na):
+        for i in range(na if hits < na and hits < nb else 0):
             word = ids[a0 + i]
             for j in range(nb):
                 other = ids[b0 + j]

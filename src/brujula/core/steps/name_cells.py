@@ -40,7 +40,11 @@ _NOTES = tuple(
         (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
         (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
         (r"\b(unknown|unbekannt|desconocid[oa]|inconnue?)\b", ""),
-        (r"^\s*(\S+)\s+(\S+)\s+(\S+(ovich|evich|ovna|evna|ichna|ovych|evych|ivna))\s*$", r"\2 \3 \1"),
+        (
+            # Elsewhere Petrovich is a family name: only behind what is one for certain is it the father's.
+            r"^\s*(\S+(?:ova?|eva?|sk[iy]y?|skaya|enko|chuk|yuk|[ks]h?ina?))\s+(\S+)\s+(\S+(?:ovich|evich|ovna|evna|ichna|ovych|evych|ivna))\s*$",
+            r"\2 \3 \1",
+        ),
     )
 )
 _NOTED = rf"(?i)[\[(*|@]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$"
