@@ -68,8 +68,8 @@ def _further() -> dict[str, str]:
 
 @cache
 def _alone() -> frozenset[str]:
-    """Those so short that within a longer heading they mean something else (by, ad, il)."""
-    return frozenset(h for headings in _further().values() for x in headings.split("|") if len(h := x.strip()) <= 3)
+    """Those so short that within a longer heading they mean something else (by, ad, grad)."""
+    return frozenset(h for headings in _further().values() for x in headings.split("|") if len(h := x.strip()) <= 4)
 
 
 @cache
