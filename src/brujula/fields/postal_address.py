@@ -154,7 +154,7 @@ class PostalAddress(Kind):
         "postal_code": """postal code | postcode | zip | zip code | zipcode | zip postcode | zip postal code | postal | plz |
             postleitzahl | codigo postal | cp | c p | code postal | cep | cap | postcode plaats | kod pocztowy |
             mailing zip | post code | eircode | kod | plz ort code | zipcode | pincode | pin code | postnummer | pc""",
-        "country": """country | country code | nation | land code | land | pais | pays | paese | kraj | country region | staat | country
+        "country": """country | country code | nation | land code | land | pais | pays | paese | country region | staat | country
             name""",
     }
     comparisons = (

@@ -75,8 +75,8 @@ _PATTERNS = {
     "street": r"(?i)^\d+[a-z]?,?\s+[^\d\s].{2}|^[^\d@]{3,}\s\d+\s?[a-z]?(\W|$)",
 }
 _HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
-PLACES = ("country", "region")  # one heading may mean either: Kraj in Prague and in Warsaw
 """Shares of values that tell a column without a heading that is known; the first that does."""
+PLACES = frozenset(("country", "region"))  # one heading may mean either: Kraj in Warsaw and in Prague
 
 
 def held_field(values: pa.Array) -> str:

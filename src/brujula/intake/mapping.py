@@ -151,8 +151,11 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
                 score *= 0.4
             if (numbers and kind in _WORDED) or (field == "prefix" and not is_prefix(values)):
                 score *= 0.3
-            if field in PLACES and is_words(table, i, "^.{4,}$") and (held := held_field(values)) in PLACES and held != field:
-                score, why = score * 0.3, f"{why}, though it holds what a {held} is"
+            if field in PLACES and headed.keys() >= PLACES:
+                # Written out, a country is known; a code is one more often than not.
+                countries = held_field(values) == "country" or not is_words(table, i, "^.{4,}$")
+                if countries != (field == "country"):
+                    score, why = score * 0.5, f"{why}, though it seems to hold the other"
             if firms >= NAMED and kind == "person_name":
                 score, why = score * 0.3, f"{why}, though it holds names of organisations"
             elif persons >= NAMED and firms < 0.1 and kind == "company":
