@@ -317,7 +317,10 @@ _WORDINGS = tuple(
             "",
         ),
         (r"\bco-?op(erativ[ae]|[ée]rative)?\b", "coop"),
-        (r"\s*[\[(*-]+\s*(do not use|don'?t use|inactive|closed|out of business|duplicate|dupe|obsolete|old)\b[\s)\]*!.-]*$", ""),
+        (
+            r"(\s*[\[(*]+|\s+-+)\s*(do not use|don'?t use|inactive|closed|out of business|duplicate|dupe|obsolete|old)\b[\s)\]*!.-]*$",
+            "",
+        ),
         (r"^\W*(do not use|duplicate)\W+", ""),
         (r"[\s,(]+(est(\.|d\.?|ablished)?|since|seit|gegr\.?|fond[ée]e? en|desde|dal|anno)\s*(in )?\d{4}\)?", ""),
         (r"^(https?://)?www\.", ""),
