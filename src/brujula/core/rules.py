@@ -23,6 +23,9 @@ _VALUES = re.compile(
     r"^\s*(?P<field>\w+)\s+same\s+((?P<end>first|last)\s+(?P<count>\d{1,2})(?P<digits>\s+digits)?|(?P<day>day))\s*$"
 )
 
+# Names of levels hold these words, too: "words added or left out".
+_OR, _AND = (re.compile(rf" {word} (?=\s*\w+ +(?:is|at least|at most|same|differs|blank)\b)") for word in ("or", "and"))
+
 
 @dataclass(frozen=True)
 class Rule:
@@ -110,9 +113,9 @@ def _level(comparison: Comparison, name: str, where: str, condition: str) -> int
 def _meets(line: str, graded: Graded, grades: NDArray[np.int8], columns: Columns, where: str) -> NDArray[np.bool_]:
     """Pairs that meet a line of conditions joined with `and` or `or` (`or` binds loosest)."""
     out = np.zeros(len(graded.pairs), bool)
-    for alternative in line.split(" or "):
+    for alternative in _OR.split(line):
         inner = np.ones(len(graded.pairs), bool)
-        for condition in alternative.split(" and "):
+        for condition in _AND.split(alternative):
             inner &= _one(condition, graded, grades, columns, where)
         out |= inner
     return out
@@ -151,13 +154,13 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
         where = f'rule "{rule.name}"'
         possible = {c.field: {*c.levels_and_blank} for c in comparisons}
         for line in (*rule.all, *rule.unless):
-            for condition in re.split(r" and | or ", line):
+            for condition in (c for alternative in _OR.split(line) for c in _AND.split(alternative)):
                 if part := _VALUES.match(condition):
                     if part["field"] not in fields:
                         raise PolicyError(f'{where}: no field "{part["field"]}"; {instead(part["field"], fields)}')
                     continue
                 field, meeting = _levels_that_meet(condition, comparisons, where)
-                if line in rule.all and " or " not in line:
+                if line in rule.all and not _OR.search(line):
                     possible[field] &= meeting
         for field, left in possible.items():
             if not left:

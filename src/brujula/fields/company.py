@@ -245,6 +245,7 @@ class Company(Kind):
             standard.town.take(left) == standard.town.take(right)
         )
         named = np.flatnonzero(named)
+        brief = standard.local & (np.append(np.diff(standard.phrases.off), 0)[standard.other] == 1)
         for a, b in ((True, False), (False, True), (True, True)) if len(named) else ():
             codes = standard.phrases.codes
             both = standard.phrases._replace(
@@ -253,6 +254,8 @@ class Company(Kind):
             level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
             # Read as one word, a name with a capital within says something only where the other is that word too.
             as_one = standard.apart[left[named]] | standard.apart[right[named]]
+            # One word that stays without the town is the whole name or nothing: Ameublement (Paris) and Ameublement GZ.
+            level[(level < CLOSE) & ((a & brief.take(left[named])) | (b & brief.take(right[named])))] = -1
             better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < CLOSE))
             out[named[better]], bits[named[better]] = level[better], worth[better]
         foreign = (standard.latin.take(left) != standard.latin.take(right)) & (out <= SHARES) & (out != APART)
@@ -334,6 +337,7 @@ _WORDINGS = tuple(
         (r"(#|№|\b(no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*(\d)", r" \3"),
         (r"(?-i:\bN)\.? ?(\d+)(\W|$)", r" \1\2"),
         (r"\b(\d*[02-9]|\d+1)(?:st|nd|rd|th)\b", r"\1"),
+        (r"([^\W\d_]{3})(\d\d+[a-z]?|[2346789])\b", r"\1 \2"),
         (r"([^\s\d.]{3}\s+)(?-i:H\.?S)\b", r"\1high school"),
         (r"([^\s\d.]{3}\s+)(?-i:M\.?S)\.?$", r"\1middle school"),
         (r"([^\s\d.]{3}\s+)(?-i:E\.?S)\.?$", r"\1elementary school"),

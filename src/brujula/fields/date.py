@@ -105,7 +105,7 @@ class Date(Kind):
             (
                 Level("a generation apart", "differs", 0.005, 0.62),
                 Level("different", "differs", 0.025, 0.375),
-                Level("one of day, month and year differs", "partial", 0.02, 0.005),
+                Level("one of day, month, year differs", "partial", 0.02, 0.005),
                 Level("day and month changed over", "close", 0.01, 0.00001),
                 Level("same", "same", 0.96, 0.0001),
             ),

@@ -62,7 +62,7 @@ _UNITS = [
 _ARTICLES = "the of de del la el los las les le du des d da do dos di der die das y et und".split()
 _SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
 _S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME = range(7)
-_P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_CITY, _P_CODE, _P_BOTH = range(8)
+_P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_CITY, _P_CODE, _P_BOTH = range(9)
 
 
 class Addresses(NamedTuple):
@@ -178,6 +178,7 @@ class PostalAddress(Kind):
                 Level("another postal code of the region", "partial", 0.005, 0.005, unit=True),
                 Level("same country", "partial", 0.03, 0.10, unit=True),
                 Level("same region", "partial", 0.03, 0.045, unit=True),
+                Level("another town of the postal code", "close", 0.004, 0.0004, unit=True),
                 Level("same city", "close", 0.40, 0.02, rare=True, unit=True),
                 Level("same postal code", "close", 0.02, 0.0005, rare=True, unit=True),
                 Level("same place", "same", 0.52, 0.0015, rare=True, unit=True),
@@ -393,9 +394,9 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     out[(out == -1) & country] = _P_LAND
     out[city] = _P_CITY
     out[other_state & ~area] = _P_DIFFERS  # Portland in Oregon and Portland in Maine
-    out[code & ~city] = _P_CODE
+    out[code & ~city] = np.where(other_city[code & ~city], _P_TOWNS, _P_CODE)
     out[code & city] = _P_BOTH
-    out[(other_country | other_shape) & (out < _P_CODE)] = _P_COUNTRY
+    out[(other_country | other_shape) & (out < _P_CODE) & (out != _P_TOWNS)] = _P_COUNTRY
     common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _P_CITY)
     of_city, of_code, level = s.city_shares[left[told]], s.postal_shares[left[told]], out[told]
     common[told] = np.where(level == _P_CITY, of_city, np.where(level == _P_CODE, of_code, np.minimum(of_city, of_code)))

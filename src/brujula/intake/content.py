@@ -138,3 +138,19 @@ def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
     text = pc.utf8_trim_whitespace(table.column(i).slice(0, SAMPLE).cast(pa.large_string()))
     text = text.filter(pc.not_equal(text, ""))
     return len(text) >= ENOUGH and bool(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py() >= 0.8)
+
+
+def most_distinct(table: pa.Table, columns: list[int]) -> int | None:
+    """The first of the columns whose values could be names: several words mostly, hardly one twice; None where there is none."""
+    for i in columns:
+        text = pc.utf8_trim_whitespace(table.column(i).slice(0, SAMPLE).cast(pa.large_string())).combine_chunks()
+        text = text.filter(pc.not_equal(text, ""))
+        if len(text) < ENOUGH or len(text) < 0.8 * min(table.num_rows, SAMPLE):
+            continue
+        named = pc.match_substring_regex(text, r"^[^@]*\pL{2}[^@]*$")
+        long = pc.greater(pc.utf8_length(text), 60)
+        several = pc.match_substring_regex(text, r"\S\s+\S")
+        shares = [float(pc.mean(x.cast(pa.float64())).as_py()) for x in (named, long, several)]
+        if shares[0] >= 0.9 and shares[1] < 0.1 and shares[2] >= 0.5 and pc.count_distinct(text).as_py() >= 0.3 * len(text):
+            return i
+    return None

@@ -25,6 +25,7 @@ from brujula.intake.content import (
     held_field,
     is_prefix,
     is_words,
+    most_distinct,
     names_in,
     told_by,
 )
@@ -205,6 +206,11 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
         ):
             chosen[near] = (field, 0.45, f"stands beside the {beside.replace('_', ' ')}")
             taken_field.add(field)
+    if not taken_field & _NAMES_ALL:
+        left = [i for i in range(table.num_columns) if i not in chosen and not _by_heading(table.column_names[i], entity)]
+        if (i := most_distinct(table, left)) is not None:
+            field = "name" if entity == "account" else "full_name"
+            chosen[i] = (field, 0.4, "no other column could hold the name")
     out = []
     for i, column in enumerate(table.column_names):
         field, score, why = chosen.get(i, ("", 0.0, "no field fits"))
@@ -242,6 +248,7 @@ _PERSONAL = {
     "prefix": 1,
 }
 _NAMES = ("given_name", "family_name", "full_name", "account")
+_NAMES_ALL = {"name", *_NAMES}
 _EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa", "contact", "kontakt")  # a firm's name as well as a person's
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 

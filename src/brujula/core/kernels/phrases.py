@@ -72,7 +72,7 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
 
 @compiled("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint64[::1])")
 def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
-    """0 equal, 1 a slip or an abbreviation of the other, 2 not."""
+    """0 equal, 1 a slip, 2 an abbreviation of the other, 3 neither."""
     a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
     short = min(a1 - a0, b1 - b0)
     # Slips that leave the sound as it was count in shorter words, and more of them: Akademy, Acadmey.
@@ -93,10 +93,10 @@ def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
         a0, a1, b0, b1 = b0, b1, a0, a1
         a, b = b, a
     if masks[a] & ~masks[b]:
-        return 2  # the shorter has a letter the longer lacks: no abbreviation of it
+        return 3  # the shorter has a letter the longer lacks: no abbreviation of it
     # Long beginnings of much longer words are two words run together: Harbour and Harbourfoods.
     if short >= 3 and (short <= 6 or b1 - b0 - short <= 3) and is_prefix(voc, a0, a1, voc, b0, b1):
-        return 1
+        return 2
     if (
         short >= 2
         and short <= 6
@@ -104,8 +104,8 @@ def _word_distance(a, b, voc_off, voc, masks, sounds, pm):
         and (short >= 4 or voc[a1 - 1] == voc[b1 - 1])
         and is_skeleton(voc, a0, a1, voc, b0, b1)
     ):
-        return 1
-    return 2
+        return 2
+    return 3
 
 
 @compiled("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1], boolean)")
@@ -201,14 +201,14 @@ def _match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, 
     return matched, rarest, found
 
 
-@compiled(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
+@compiled(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32)")
 def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
-    """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more."""
-    found = 0
+    """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more, how many of them abbreviated."""
+    found = shortened = 0
     for i in range(na):
         if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
             continue
-        best, at = 2, -1
+        best, at = 3, -1
         for j in range(nb):
             if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
                 continue
@@ -221,10 +221,11 @@ def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, 
         if at >= 0:
             used_a[i] = used_b[at] = True
             found += 1
+            shortened += best == 2
             w = min(weights[ids[a0 + i]], weights[ids[b0 + at]])
             matched += w
             rarest = max(rarest, w)
-    return matched, rarest, found
+    return matched, rarest, found, shortened
 
 
 @compiled("boolean(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, int64, uint8[::1], uint8[::1])")
@@ -370,8 +371,9 @@ def compare_phrases(
                 years += cls[ids[b0 + j]] == YEAR
         if years == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
             lone_a = lone_b = 0
+        shortened = 0
         if hits < na and hits < nb:
-            matched, rarest, alike = _match_near(
+            matched, rarest, alike, shortened = _match_near(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
             )
             near += alike
@@ -413,7 +415,9 @@ def compare_phrases(
             only = left_a == lone_a and left_b == lone_b and letters < lone_a + lone_b
             out[p] = APART if only else (SHARES if matched > over_a + over_b else DIFFERS)
         elif left_a == 0 or left_b == 0 or telling == 0:
-            out[p] = ADDED if matched >= 0.4 * (matched + over_a + over_b) and not part else SHARES
+            # A word cut short and others besides: Kreis Orme and Kreissparkasse Orme, with a bank's name before one of them.
+            exact = part or (shortened > 0 and telling > 0)
+            out[p] = ADDED if matched >= 0.4 * (matched + over_a + over_b) and not exact else SHARES
         elif matched >= 0.45 * (matched + max(over_a, over_b)):
             out[p] = SHARES
         else:

@@ -144,14 +144,14 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
 
 
 _LONGEST_END = 3
-_STAYS = 2
+_STAYS = 1
 
 
 def without_end(phrases: Phrases, ends: Words, codes: Codes) -> tuple[Phrases, Codes]:
     """Phrases with further texts behind, which leave out a last word or three that the record has elsewhere, and the code of that text per record.
 
     ends  : words that may be left out (a firm's own town);  codes : int32[n_records], which of them a record has, -1 = none
-    Two words at least stay. Returns int32[n_records], -1 = nothing is left out.
+    One word at least stays. Returns int32[n_records], -1 = nothing is left out.
     """
     n_words, n_end = np.diff(phrases.off), np.diff(ends.offsets)
     out = np.full(len(phrases.codes), -1, np.int32)
