@@ -316,7 +316,7 @@ _WORDINGS = tuple(
         (r"\b(public |open |closed )?joint[ -]stock company\b", " jsc "),
         (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
         (
-            r"[\s,]+(inh\.|inhaber(in)?:?|c/o|attn[.:]*|attention:|z\.? ?hd\.?|\(?(formerly|f/k/a|fka|previously|vormals|ehemals|anciennement))\s.*$",
+            r"[\s,]+(inh\.|inhaber(in)?:?|c/o|attn[.:]*|attention:|z\.? ?hd\.?|\(?(formerly|f/k/a|fka|previously|vormals|ehem\.|ehemals|anciennement))\s[^\d]*$",
             "",
         ),
         (r"\bco-?op(erativ[ae]|[ée]rative)?\b", "coop"),

@@ -372,7 +372,7 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
         return both & (a == b), both & (a != b)
 
     (city, other_city), (code, other_code) = equal(s.city), equal(s.postal)
-    (area, _), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
+    (area, other_area), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
     other_state, other_shape = equal(s.state)[1], equal(s.postal_shape)[1]
     rest = np.flatnonzero(other_city)
     x, y = left.take(rest), right.take(rest)
@@ -384,7 +384,9 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     a, b = s.city_short.take(x), s.city_short.take(y)
     short_of = (a == b) & (a != 0) & ((a == s.city.take(x)) | (b == s.city.take(y)))
     around = region[rest] | area[rest]
-    near = rest[short_of | ((distance <= 1) & (short >= 4)) | ((distance <= 2) & ((short >= 8) | ((short >= 6) & around)))]
+    # Two slips, or two towns: where the postal codes are of two areas, Lübben and Lübbenau.
+    twice = (distance <= 2) & ~other_area[rest] & ((short >= 8) | ((short >= 6) & around))
+    near = rest[short_of | ((distance <= 1) & (short >= 4)) | twice]
     city[near], other_city[near] = True, False
     out = np.full(len(left), -1, np.int8)
     out[other_city | (other_code & ~city)] = _P_DIFFERS

@@ -371,12 +371,12 @@ def compare_phrases(
                 years += cls[ids[b0 + j]] == YEAR
         if years == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
             lone_a = lone_b = 0
-        shortened = 0
+        slips, shortened = 0, 0
         if hits < na and hits < nb:
-            matched, rarest, alike, shortened = _match_near(
+            matched, rarest, slips, shortened = _match_near(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
             )
-            near += alike
+            near += slips
         left_a, left_b, over_a, over_b, telling, part = 0, 0, 0.0, 0.0, 0, False
         tiny_a, tiny_b = np.uint32(0), np.uint32(0)
         for i in range(na):
@@ -416,8 +416,8 @@ def compare_phrases(
             out[p] = APART if only else (SHARES if matched > over_a + over_b else DIFFERS)
         elif left_a == 0 or left_b == 0 or telling == 0:
             # A word cut short and others besides: Kreis Orme and Kreissparkasse Orme, with a bank's name before one of them.
-            exact = part or (shortened > 0 and telling > 0)
-            out[p] = ADDED if matched >= 0.4 * (matched + over_a + over_b) and not exact else SHARES
+            exact = part or (shortened > 0 and telling > 0) or (slips > 0 and telling > 1)
+            out[p] = ADDED if matched >= 0.45 * (matched + over_a + over_b) and not exact else SHARES
         elif matched >= 0.45 * (matched + max(over_a, over_b)):
             out[p] = SHARES
         else:
