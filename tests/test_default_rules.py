@@ -105,6 +105,10 @@ FIRMS = {
     "a firm of the same town": (H, {**HOME, "name": "Lind Brass Band", "street": "3 Low Road"}, NEW),
     "name alone": (H, {"name": "Harrow Violin Workshop"}, FOUND | HELD),
     "a generic name elsewhere": ({"name": "School of Music", **HOME}, {"name": "School of Music", **AWAY}, NEW),
+    "a branch in the next village": ({"name": H["name"], "city": "Rookwood", "postal_code": "01936"}, {"name": H["name"], "city": "Birchmere", "postal_code": "01936"}, HELD),
+    "one postal code, and one phone": (H, {**H, "city": "Rookwood", "website": "", "street": ""}, FOUND),
+    "the town behind a name of one word": ({**HOME, "name": "Lindhorns"}, {"name": "Lindhorns Birchmere", "city": "Birchmere", "postal_code": "75272"}, FOUND),
+    "the town, and another word": ({**HOME, "name": "Lindhorns Quist", "street": ""}, {"name": "Lindhorns Birchmere", "city": "Birchmere"}, HELD | NEW),
     "the town in another spelling": ({**H, "city": "Munich"}, {**H, "city": "München", "street": ""}, FOUND),
     "placeholders": ({**H, "phone": "000-0000", "website": "www.none.com"}, {"name": "Lind Brass Band", "phone": "000-0000", "website": "www.none.com"}, NEW),
 }  # fmt: skip
@@ -176,6 +180,13 @@ def test_what_becomes_of_a_row(entity, case, turned):
     record, row, wanted = cases[case]
     outcome, why = _outcome(entity, heads, *((row, record) if turned else (record, row)))
     assert outcome in wanted, why
+
+
+def test_more_of_a_name_and_a_region_are_held():
+    """A word more may be what tells two of a state apart; with the town it is the same."""
+    long, short = "Harrow Quistholm Alder Violin", "Harrow Quistholm Violin"
+    assert _outcome("account", FIRM, {"name": long, "state": "TX"}, {"name": short, "state": "TX"})[0] in HELD
+    assert _outcome("account", FIRM, {"name": long, "city": "Orme"}, {"name": short, "city": "Orme"})[0] in FOUND
 
 
 def test_a_question_is_answered_as_a_plan_would():

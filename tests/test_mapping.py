@@ -255,3 +255,18 @@ def test_whole_lists_are_understood(entity, columns):
     table = pa.table({h: pa.array([value] * 9, pa.large_string()) for h, (value, _) in columns.items()})
     assert entity_of(table) == entity
     assert {s.column: s.field for s in suggest(table, entity)} == {h: field for h, (_, field) in columns.items()}
+
+
+@pytest.mark.parametrize(
+    ("others", "field"),
+    [
+        ({"PLZ": [f"{80000 + i}" for i in range(9)], "Ort": ["Orme"] * 9}, "name"),
+        ({"Mail": [f"p{i}@reed.example" for i in range(9)], "Geburtsdatum": ["1980-02-03"] * 9}, "full_name"),
+    ],
+)
+def test_the_name_stands_in_the_column_that_is_left(others, field):
+    """Under a heading nobody knows, where no other column could hold the name; a column of one remark does not."""
+    who = [f"Quorl{c} Vosk{c}" for c in "abcdefghi"]
+    table = pa.table({"Quorl": ["to be called soon"] * 9, "Verleihstelle": who, **others})
+    found = {s.column: s.field for s in suggest(table, entity_of(table))}
+    assert (found["Verleihstelle"], found["Quorl"]) == (field, "")

@@ -104,6 +104,21 @@ def test_firms_are_told_apart(record, row, outcome):
     assert plan.outcomes["outcome"][0] == outcome, plan.explain(1)
 
 
+@pytest.mark.parametrize(
+    ("both", "wanted"), [(False, {"update", "unchanged"}), (True, {"create", "review"})], ids=["one list each", "in one list"]
+)
+def test_short_words_are_learned_from_the_lists(both, wanted):
+    """Vrl stands for Verleihstelle where the lists show it in three names of one place; not where one list has both in a town."""
+    towns = ["Orme", "Birchmere", "Rookwood", "Alderton", "Pinecrest", "Lindhain"]
+    old = [[f"A-{i}", f"Verleihstelle {t}", t] for i, t in enumerate(towns)]
+    old += [[f"F-{i}", f"{w} Works", "Otter Point"] for i, w in enumerate(["Alder", "Birch", "Cedar", "Dogwood", "Elm"])]
+    new = [[f"Vrl {t}", t] for t in towns] + [[f"Verleihstelle {t}", t] for t in towns] * both
+    plan = brujula.plan(
+        pd.DataFrame(new, columns=["name", "city"]), against=pd.DataFrame(old, columns=["id", "name", "city"]), entity="account"
+    )
+    assert set(plan.outcomes["outcome"][: len(towns)]) <= wanted, plan.explain(1)
+
+
 def _score(world, plan, ids):
     entity_of = dict(zip(ids, world.contact_entity, strict=True))
     known = set(world.contact_entity)

@@ -19,7 +19,9 @@ from brujula.core.steps import phrases
 from brujula.core.steps.numbers import number
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
+from brujula.core.steps.shortened import learned
 from brujula.core.steps.text import fold, hash_values, join_keys, of_records, reworded, without
+from brujula.tables.places import without_river
 
 _NONE = {
     "self",
@@ -201,11 +203,16 @@ class Company(Kind):
             each = np.bincount(column.codes[named], weights=part[named], minlength=len(column.values)) / _PARTS
             spoken = spoken._replace(weights=phrases.weights(spoken, each))
             whole, rare, second = phrases.keys(spoken)
+            if batch.n_existing and batch.n_incoming:
+                stands_for = learned(spoken, whole, [_folded(batch.column(f)) for f in ("postal_code", "city")], batch.n_existing)
+                spoken = spoken._replace(akin=np.where(spoken.akin == 0, stands_for, spoken.akin))
         town = batch.column("city")
         spoken, elsewhere = phrases.without_end(spoken, fold(town.values), town.codes)
+        spoken, nearly = phrases.without_end(spoken, fold(Texts.of(without_river(town.values.arrow()))), town.codes)
+        elsewhere = np.where(elsewhere < 0, nearly, elsewhere)
         local = (other < 0) & (elsewhere >= 0)
         other = np.where(local, elsewhere, other)
-        place = of_records(hash_values(Texts.of(pc.utf8_lower(town.values.arrow()))), town)
+        place = _folded(town)
         return Companies(spoken, other, apart, local, place, np.append(latin, True)[column.codes], whole, rare, second, common)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
@@ -268,6 +275,11 @@ class Company(Kind):
         share = standard.shares[left[same]]
         common[same] = np.where(share * max(len(standard.whole), 1) > 2.5, np.maximum(share, common[same]), common[same])
         return {"company": Compared(out, common)}
+
+
+def _folded(column: Column) -> Keys:
+    """Keys of the values without regard to case."""
+    return of_records(hash_values(Texts.of(pc.utf8_lower(column.values.arrow()))), column)
 
 
 _PARTS = 1 << 20

@@ -28,6 +28,7 @@ from brujula.tables.places import (
     region_table,
     state_table,
     street_synonyms,
+    without_river,
 )
 
 _UNITS = [
@@ -87,9 +88,6 @@ class Addresses(NamedTuple):
     postal_shares: NDArray[np.float32]
 
 
-_BY_THE_RIVER = (
-    r"(?i)^\s*(.{4,}?)([ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter|a\.? ?d\.?)[ -].+|\s*[(/,].+)$"
-)
 _DISTRICT = r"(?i)\s+(cedex|bezirk|sector|district)?\s*\d{1,2}\s*(e|er|[èe]me|th|st|nd|rd|\.)?(\s+arr\S*)?\s*$|\s+cedex\s*$|\s+(?-i:[NSEW][CEW]?\d{1,2}[A-Z]?)\s*$"
 """A number behind a town is one of its districts: Paris 15e, Praha 1, London W1, Lyon Cedex 03."""
 _WITH_DISTRICTS = frozenset(
@@ -260,7 +258,7 @@ class PostalAddress(Kind):
         town = pc.replace_substring_regex(letters_for_digits(towns.values).arrow(), _DISTRICT, "")
         towns = Column(Texts.of(town), towns.codes)
         city_texts, city = _mapped(towns, city_table, written_out=TOWN_WORDS)
-        brief = Column(Texts.of(_without_district(pc.replace_substring_regex(town, _BY_THE_RIVER, r"\1"))), towns.codes)
+        brief = Column(Texts.of(_without_district(without_river(town))), towns.codes)
         postal_column = columns["postal_code"]
         code = pc.replace_substring_regex(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
         code = pc.replace_substring_regex(code, r"^([0-9]{5})[0-9]{4}$", r"\1")

@@ -122,6 +122,16 @@ def city_table() -> tuple[pa.Array, pa.Array]:
     return _arrows({w: head for head, *members in tables.groups("place_words") for w in members})
 
 
+_BY_THE_RIVER = (
+    r"(?i)^\s*(.{4,}?)([ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter|a\.? ?d\.?)[ -].+|\s*[(/,].+)$"
+)
+
+
+def without_river(towns: pa.Array) -> pa.Array:
+    """Towns without what stands behind to tell them from others: Newcastle upon Tyne, Schönebeck (Elbe)."""
+    return pc.replace_substring_regex(towns, _BY_THE_RIVER, r"\1")
+
+
 @cache
 def places() -> one_cell.Places:
     """What the tables know of the words of an address written in one cell."""
