@@ -208,9 +208,9 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
             taken_field.add(field)
     if not taken_field & _NAMES_ALL:
         left = [i for i in range(table.num_columns) if i not in chosen and not _by_heading(table.column_names[i], entity)]
-        if (i := most_distinct(table, left)) is not None:
+        if (found := most_distinct(table, left)) is not None:
             field = "name" if entity == "account" else "full_name"
-            chosen[i] = (field, 0.4, "no other column could hold the name")
+            chosen[found] = (field, 0.4, "no other column could hold the name")
     out = []
     for i, column in enumerate(table.column_names):
         field, score, why = chosen.get(i, ("", 0.0, "no field fits"))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -52,7 +52,8 @@ def learned(phrases: Phrases, whole: Keys, places: list[Keys], n_existing: int) 
             word = word[is_word[word]]
             rest = whole[at] - phrases.concepts[word] * _SUM
             parts.append(_Seen(rest ^ place[at], rest, word))
-        seen.append(_Seen(*(np.concatenate(columns) for columns in zip(*parts, strict=True))))
+        keys, rests, words = zip(*parts, strict=True)
+        seen.append(_Seen(np.concatenate(keys), np.concatenate(rests), np.concatenate(words)))
     old, new = (_once(_only(side, other)) for side, other in (seen, seen[::-1]))
     if len(old.key) == 0:
         return out
@@ -92,15 +93,17 @@ def _name(out: Keys, phrases: Phrases, pair: NDArray[np.int64], rest: Keys, toge
 
 
 def _only(side: _Seen, other: _Seen) -> _Seen:
-    kept = np.isin(side.key, other.key)
-    return _Seen(*(column[kept] for column in side))
+    return _of(side, np.isin(side.key, other.key))
+
+
+def _of(side: _Seen, chosen: NDArray[Any]) -> _Seen:
+    return _Seen(side.key[chosen], side.rest[chosen], side.word[chosen])
 
 
 def _once(side: _Seen) -> _Seen:
     """In the order of the keys, each word of each key once."""
     _, first = np.unique(_mixed(side.key, side.word), return_index=True)
-    first = first[np.argsort(side.key[first], kind="stable")]
-    return _Seen(*(column[first] for column in side))
+    return _of(side, first[np.argsort(side.key[first], kind="stable")])
 
 
 def _mixed(key: Keys, word: NDArray[np.int32] | NDArray[np.int64]) -> Keys:
