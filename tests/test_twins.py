@@ -200,17 +200,17 @@ SHARE = st.floats(1e-6, 0.9)
 def test_evidence(levels, common, m, u, flags, n, bounds):
     """Bits of each field, and their sum after the bounds on what is shared and what changes together."""
     cap, floor = bounds
-    rare, exact = flags[:3], flags[3:]
+    alone, exact = [0.15 * x for x in flags[:3]], flags[3:]
     common = [float(np.float32(c)) for c in common]
-    table = [np.array([x, x], float) for x in (m, u, u, [0.01] * 3)]
-    mark = [np.array([x, x], bool) for x in (rare, exact, [True] * 3)]
+    table = [np.array([x, x], float) for x in (m, u, u, [0.01] * 3, alone)]
+    mark = [np.array([x, x], bool) for x in (exact, [True] * 3)]
     bits, total = np.zeros((1, 2)), np.zeros(1)
     evidence.weigh_pairs(
         np.array([levels], np.int8), np.array([common], np.float32), *table, *mark, np.array([False, True]),
         float(n), 1500.0, cap, floor, 0.9, bits, total,
     )  # fmt: skip
     wanted = [
-        reference.evidence(level, c, m, u, u, [0.01] * 3, rare, exact, n, 1500.0) for level, c in zip(levels, common, strict=True)
+        reference.evidence(level, c, m, u, u, [0.01] * 3, alone, exact, n, 1500.0) for level, c in zip(levels, common, strict=True)
     ]
     assert bits[0].tolist() == pytest.approx(wanted, abs=1e-5)
     shared = sum(max(w, 0.0) for w in wanted) if cap else 0.0

@@ -124,19 +124,19 @@ def rarest_trigrams(texts, most):
     return [sorted(often[g] for g in found if often[g] > 1)[:most] for found in grams]
 
 
-def evidence(level, share, m, u, counted, typical, rare, exact, n, prior):
+def evidence(level, share, m, u, counted, typical, alone, exact, n, prior):
     """Bits of one agreement (Fellegi and Sunter 1969; Winkler 1989)."""
     if level < 0:
         return 0.0
     chance = u[level]
-    if rare[level] and share > 0:
+    if alone[level] and share > 0:
         if not exact[level]:
             chance *= min(max(math.sqrt(share / max(typical[level], 1e-9)), 0.2), 5.0)
-        elif share * n < 0.5:
-            chance = share + 0.005 / n
         else:
-            smoothed = (max(share * n - 2, 0.15) + prior * counted[level] * 0.5) / (n + prior)
+            smoothed = (max(share * n - 2, alone[level]) + prior * counted[level] * 0.5) / (n + prior)
             chance = max(smoothed, (share * n - 2 - 2 * math.sqrt(share * n)) / n)
+            if share * n < 0.5:
+                chance = min(smoothed, share + 0.005 / n)
         chance = min(max(chance, 1e-9), 0.9)
     return math.log2(m[level] / chance)
 

@@ -24,6 +24,7 @@ class Level:
     m     : share of true matches expected at this level (starting value, refined from the data)
     u     : share of random pairs at this level (starting value; refined from random pairs)
     rare  : True when agreeing on a rare value weighs more than on a common one
+    alone : where it does, how many others are reckoned to bear a value that nobody else in the lists is seen to bear
     unit  : True when the agreement speaks of a household or an employer, which others share: such
             evidence is counted together, up to a cap (core/weigh)
     """
@@ -34,6 +35,7 @@ class Level:
     u: float
     rare: bool = False
     unit: bool = False
+    alone: float = 0.15
 
 
 @dataclass(frozen=True)

@@ -115,7 +115,7 @@ def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray
         table([list(x) for x in model.u]),
         table([[x.u for x in c.levels] for c in model.comparisons]),
         table([list(x) for x in model.typical]),
-        flags("rare"),
+        table([[x.rare * x.alone for x in c.levels] for c in model.comparisons]),
         table([[x.grade == "same" for x in c.levels] for c in model.comparisons], np.bool_),
         flags("unit"),
         np.array([c.field in model.changing for c in model.comparisons], np.bool_),

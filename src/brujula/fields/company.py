@@ -147,7 +147,7 @@ class Company(Kind):
                 Level("acronym", "partial", 0.015, 0.0006, unit=True),
                 Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
                 Level("spelled differently", "close", 0.11, 0.0002, rare=True, unit=True),
-                Level("same", "same", 0.68, 0.00005, rare=True, unit=True),
+                Level("same", "same", 0.68, 0.00005, rare=True, unit=True, alone=0.05),
             ),
         ),
     )

@@ -8,15 +8,16 @@ from brujula.core.kernels.compiled import compiled
 
 
 @compiled(
-    "void(int8[:, ::1], float32[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], boolean[:, ::1], boolean[:, ::1], "
+    "void(int8[:, ::1], float32[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], boolean[:, ::1], "
     "boolean[:, ::1], boolean[::1], float64, float64, float64, float64, float64, float64[:, ::1], float64[::1])"
 )
 def weigh_pairs(
-    levels, common, m, u, counted, typical, rare, exact, unit, changing, n_records, prior, cap, floor, temper, bits, total
+    levels, common, m, u, counted, typical, alone, exact, unit, changing, n_records, prior, cap, floor, temper, bits, total
 ):
     """Bits of each pair and comparison into bits, their sum after caps into total (`core.weigh.evidence` says what they mean).
 
-    m, u, typical, rare, exact, unit : per comparison and level;  counted : starting shares of the levels
+    m, u, typical, exact, unit : per comparison and level;  counted : starting shares of the levels
+    alone : how many others bear a value nobody else is seen to bear; 0 = how rare it is does not count
     prior : records the starting shares are worth;  cap, floor : 0 = none
     """
     for p in range(levels.shape[0]):
@@ -28,14 +29,14 @@ def weigh_pairs(
                 continue
             share = u[f, level]
             c = np.float64(common[p, f])
-            if rare[f, level] and c > 0.0:
+            if alone[f, level] > 0.0 and c > 0.0:
                 if not exact[f, level]:
                     share *= min(max(np.sqrt(c / max(typical[f, level], 1e-9)), 0.2), 5.0)
-                elif c * n_records < 0.5:
-                    share = c + 0.005 / n_records  # not counted but reckoned from words
                 else:
                     count = c * n_records
-                    share = (max(count - 2.0, 0.15) + prior * counted[f, level] * 0.5) / (n_records + prior)
+                    share = (max(count - 2.0, alone[f, level]) + prior * counted[f, level] * 0.5) / (n_records + prior)
+                    if count < 0.5:
+                        share = min(share, c + 0.005 / n_records)  # not counted but reckoned from words
                     # What very many of a short list bear is common, whatever is usual elsewhere.
                     share = max(share, (count - 2.0 - 2.0 * np.sqrt(count)) / n_records)
                 share = min(max(share, 1e-9), 0.9)
