@@ -156,3 +156,17 @@ def test_forms_do_not_make_two_firms_one(form, other):
     kind = kinds()["company"]
     plain = grades_of(kind, {"account": "Harrow Reed"}, {"account": other})
     assert grades_of(kind, {"account": f"Harrow Reed {form}"}, {"account": f"{other} {form}"}) == plain
+
+
+def test_a_list_of_firms_and_nothing_else():
+    """A name nobody else has is its firm, spelled as it may be; one with a form of another country is a person's to decide, one of a common word says nothing."""
+    words = [w for _, w, _ in _filler(400)]
+    old = [
+        [f"F-{i}", f"{w} {kind}"]
+        for i, (w, kind) in enumerate(zip(words, ["Reeds Inc.", "Horns Ltd.", "Strings GmbH", "Drums LLC"] * 100, strict=True))
+    ]
+    old += [["A-1", "Lindquorst Horns, Inc."], ["A-2", "Harquist spol. s r.o."], ["A-3", "Horns Ltd."]]
+    new = [["LINDQUORST HORNS INC"], ["Harquist Inc."], ["Horns LLC"], *([f"{w.upper()}"] for _, w in old[:300])]
+    plan = brujula.plan(pd.DataFrame(new, columns=["name"]), against=pd.DataFrame(old, columns=["id", "name"]), entity="account")
+    assert plan.outcomes["outcome"][:3].tolist() == ["unchanged", "review", "create"], plan.explain(2) + plan.explain(3)
+    assert (plan.outcomes["outcome"][3:] == "unchanged").mean() > 0.95

@@ -210,7 +210,8 @@ def test_evidence(levels, common, m, u, flags, n, bounds):
         float(n), 1500.0, cap, floor, 0.9, bits, total,
     )  # fmt: skip
     wanted = [
-        reference.evidence(level, c, m, u, u, [0.01] * 3, alone, exact, n, 1500.0) for level, c in zip(levels, common, strict=True)
+        reference.evidence(level, c, m, u, u, [0.01] * 3, alone, exact, n, 1500.0)
+        for level, c in zip(levels, common, strict=True)
     ]
     assert bits[0].tolist() == pytest.approx(wanted, abs=1e-5)
     shared = sum(max(w, 0.0) for w in wanted) if cap else 0.0

@@ -13,14 +13,14 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
-from brujula.core.kernels.phrases import APART, CLOSE, DIRECTION, FILLER, LEGAL, NUMBER, PART, SHARES, SKIP
+from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, DIRECTION, FILLER, LEGAL, NUMBER, PART, SAME, SHARES, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.numbers import number
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.shortened import learned
-from brujula.core.steps.text import fold, hash_values, join_keys, of_records, reworded, without
+from brujula.core.steps.text import Words, fold, hash_values, join_keys, of_records, reworded, without
 from brujula.tables.places import without_river
 
 _NONE = {
@@ -55,7 +55,7 @@ _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|tradin
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it)."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); forms: where its legal form is known, a bit each."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -67,6 +67,7 @@ class Companies(NamedTuple):
     rare: Keys
     second: Keys
     shares: NDArray[np.float32]
+    forms: NDArray[np.int32]
 
 
 def _slips(word: str) -> list[str]:
@@ -145,6 +146,7 @@ class Company(Kind):
                 Level("numbered apart", "differs", 0.004, 0.003),
                 Level("some words differ", "partial", 0.035, 0.010, rare=True, unit=True),
                 Level("acronym", "partial", 0.015, 0.0006, unit=True),
+                Level("same but for a legal form of another country", "close", 0.006, 0.0000015, rare=True, unit=True),
                 Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
                 Level("spelled differently", "close", 0.11, 0.0002, rare=True, unit=True),
                 Level("same", "same", 0.68, 0.00005, rare=True, unit=True, alone=0.05),
@@ -163,6 +165,7 @@ class Company(Kind):
         Example({"account": "HarrowReedWorks"}, {"account": "Harrow Reed Works"}, {"company": "close"}),
         Example({"account": "Harrow Brass Branch 2"}, {"account": "Harrow Brass Branch 12"}, {"company": "differs"}),
         Example({"account": "HarrowReedWorks International"}, {"account": "Harrow ReedWorks"}, {"company": "close"}),
+        Example({"account": "Harrow GmbH"}, {"account": "Harrow Inc."}, {"company": "close"}),
         Example({"account": "Southenr Harrow Brass"}, {"account": "Southern Harrow Brass"}, {"company": "same"}),
         Example({"account": "Harbourlogistics"}, {"account": "Harbour Software"}, {"company": "differs"}),
         Example({"account": "QuistBrothers Brass"}, {"account": "Quist Bros. Brass"}, {"company": "same"}),
@@ -213,7 +216,8 @@ class Company(Kind):
         local = (other < 0) & (elsewhere >= 0)
         other = np.where(local, elsewhere, other)
         place = _folded(town)
-        return Companies(spoken, other, apart, local, place, np.append(latin, True)[column.codes], whole, rare, second, common)
+        latin, forms = np.append(latin, True)[column.codes], np.append(_forms(spoken.words), 0)[column.codes]
+        return Companies(spoken, other, apart, local, place, latin, whole, rare, second, common, forms)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -274,12 +278,29 @@ class Company(Kind):
         same = alike[standard.whole[left[alike]] == standard.whole[right[alike]]]
         share = standard.shares[left[same]]
         common[same] = np.where(share * max(len(standard.whole), 1) > 2.5, np.maximum(share, common[same]), common[same])
+        ours, theirs = standard.forms.take(left), standard.forms.take(right)
+        abroad = (out == SAME) & (ours != 0) & (theirs != 0) & (ours & theirs == 0)
+        # One level of ours stands among those of the kernel.
+        out[out > ACRONYM] += 1
+        out[abroad] = ACRONYM + 1
         return {"company": Compared(out, common)}
 
 
 def _folded(column: Column) -> Keys:
     """Keys of the values without regard to case."""
     return of_records(hash_values(Texts.of(pc.utf8_lower(column.values.arrow()))), column)
+
+
+def _forms(words: Words) -> NDArray[np.int32]:
+    """Per text, the countries whose legal forms stand in it, a bit each."""
+    known: dict[str, int] = {}
+    for bit, (_, *forms) in enumerate(tables.groups("legal_forms")):
+        known |= {form: known.get(form, 0) | 1 << bit for form in forms}
+    bits, out = words.lookup(known), np.zeros(len(words.offsets) - 1, np.int32)
+    filled = np.diff(words.offsets) > 0
+    if len(words.ids):
+        out[filled] = np.bitwise_or.reduceat(bits[words.ids], words.offsets[:-1][filled])
+    return out
 
 
 _PARTS = 1 << 20
