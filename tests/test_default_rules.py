@@ -101,6 +101,7 @@ FIRMS = {
     "a town behind the form": ({**H, "name": "Harrow Reeds S.A. de C.V."}, {**H, "name": "Harrow Reeds S.A. de C.V. Birchmere", "phone": ""}, FOUND),
     "a sister firm": (H, {**H, "name": "Harrow Drum Factory", "phone": "212-555-0188", "street": "90 Elm Lane"}, HELD | NEW),
     "a sister firm at one address": (H, {**H, "name": "Harrow Drum Factory"}, HELD | NEW),
+    "part of a name, nothing else known but the town": ({"name": "Quistholm Brass Municipal Workshop", "city": "Birchmere"}, {"name": "Quistholm Brass Regional Workshop", "city": "Birchmere"}, HELD),
     "another firm in the building": (H, {**HOME, "name": "Lind Brass Band", "website": "lind.example", "phone": "212-555-0190"}, NEW | HELD),
     "a firm of the same town": (H, {**HOME, "name": "Lind Brass Band", "street": "3 Low Road"}, NEW),
     "name alone": (H, {"name": "Harrow Violin Workshop"}, FOUND | HELD),
