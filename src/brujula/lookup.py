@@ -29,6 +29,7 @@ from brujula.policy.model import Policy
 from brujula.run import combine, decided
 
 _NAMED = 5  # records shown
+_THERE = 0.5  # share of the questions whose answer is yes
 
 
 @dataclass(frozen=True)
@@ -67,7 +68,10 @@ class Lookup:
         self._ids = sources.record_ids(self.existing).cast(pa.large_string())
         self._batch = combine(entity, self.existing, nothing)
         self._cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
-        self._fitted = matching.fit(self._cleaned, self.policy)
+        fitted = matching.fit(self._cleaned, self.policy)
+        # Records are hardly ever there twice; of those somebody asks about, half are reckoned to be there.
+        likely = max(fitted.model.prior, float(np.log2(_THERE / max(len(self._batch), 1))))
+        self._fitted = replace(fitted, model=replace(fitted.model, prior=likely))
         self._counts = {name: kinds()[name].counts(form) for name, form in self._fitted.standards.of.items()}
         self._finder = candidates.Finder(self._fitted.standards.keys, self._fitted.passes, len(self._batch))
 
