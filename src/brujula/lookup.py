@@ -73,6 +73,8 @@ class Lookup:
         likely = max(fitted.model.prior, float(np.log2(_THERE / max(len(self._batch), 1))))
         self._fitted = replace(fitted, model=replace(fitted.model, prior=likely))
         self._counts = {name: kinds()[name].counts(form) for name, form in self._fitted.standards.of.items()}
+        named = {part.split(".")[0] for one in fitted.passes for part in (*one.parts, one.narrow) if part}
+        self._finding = {name: kind for name, kind in kinds().items() if name in named | {ENTITIES[entity].identifying}}
         self._finder = candidates.Finder(self._fitted.standards.keys, self._fitted.passes, len(self._batch))
 
     def check(self, values: Mapping[str, str]) -> Answer:
@@ -93,7 +95,7 @@ class Lookup:
         row = Shaped(RawList("the question", pa.table(given)), given, {f: f for f in values})
         alone = combine(self.entity, Shaped(RawList("", pa.table({})), {}, {}), row)
         asked = standardise.clean(alone, kinds(), kind_of(self.entity))
-        form = standardise.standardise(asked, dict(kinds()), ENTITIES[self.entity].identifying)
+        form = standardise.standardise(asked, self._finding, ENTITIES[self.entity].identifying)
         return _answer(self._plan(row, alone, asked, self._finder.find(form.keys)))
 
     def _plan(self, row: Shaped, alone: Batch, asked: Batch, found: NDArray[np.int32]) -> Plan:

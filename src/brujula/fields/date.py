@@ -53,10 +53,16 @@ _SPELLED = (
 """Dates with the month by its name: 2 March 1984, Mar 2, 1984, 02-Mar-84, 2 de marzo de 1984; they become 2.3.1984."""
 
 
+_REAL = r"\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])"
+
+
 def iso(texts: Texts) -> pa.Array:
     """ISO 8601 date of each text, written with or without dashes, or with the month's name; null where it is none. Day before month, unless only month first is
     possible or / is used."""
-    text = pc.replace_substring_regex(texts.arrow(), r"(?i),?[T ]\d{1,2}:\d\d.*$|T\d{2,6}.*$|,? \d{1,2} ?[ap]\.?m.*$", "")
+    text = texts.arrow()
+    if pc.all(pc.match_substring_regex(text, rf"^{_REAL}([T ]\d{{1,2}}:\d\d.*)?$")).as_py():
+        return pc.utf8_slice_codeunits(text, 0, 10)
+    text = pc.replace_substring_regex(text, r"(?i),?[T ]\d{1,2}:\d\d.*$|T\d{2,6}.*$|,? \d{1,2} ?[ap]\.?m.*$", "")
     text = reworded(Texts.of(pc.utf8_trim_whitespace(text)), _SPELLED, r"[^\s\d.,:/+-]{3}|年").arrow()
     text = pc.replace_substring_regex(text, r"^((?:19|20)\d\d)(\d\d)(\d\d)$", r"\1-\2-\3")
     text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([0-3]\d)$", r"\120\2")
@@ -65,7 +71,7 @@ def iso(texts: Texts) -> pa.Array:
     mdy = pc.replace_substring_regex(ymd, r"^(0?[1-9]|1[0-2])/(\d{1,2})/(\d{4})$", r"\3-0\1-0\2")
     dmy = pc.replace_substring_regex(mdy, r"^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$", r"\3-0\2-0\1")
     padded = pc.replace_substring_regex(dmy, r"^(\d{4})-0?(\d\d)-0?(\d\d)$", r"\1-\2-\3")
-    real = pc.match_substring_regex(padded, r"^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$")
+    real = pc.match_substring_regex(padded, rf"^{_REAL}$")
     return pc.if_else(real, padded, pa.scalar(None, padded.type))
 
 
