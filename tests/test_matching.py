@@ -1,5 +1,6 @@
 """Matching holds on lists nobody tuned for, on hard blocks, and for any number of threads."""
 
+import json
 import os
 import time
 
@@ -107,7 +108,7 @@ def test_firms_are_told_apart(record, row, outcome):
 @pytest.mark.parametrize(
     ("both", "wanted"), [(False, {"update", "unchanged"}), (True, {"create", "review"})], ids=["one list each", "in one list"]
 )
-def test_short_words_are_learned_from_the_lists(both, wanted):
+def test_short_words_are_learned_from_the_lists(both, wanted, tmp_path):
     """Vrl stands for Verleihstelle where the lists show it in three names of one place; not where one list has both in a town."""
     towns = ["Orme", "Birchmere", "Rookwood", "Alderton", "Pinecrest", "Lindhain"]
     old = [[f"A-{i}", f"Verleihstelle {t}", t] for i, t in enumerate(towns)]
@@ -117,6 +118,10 @@ def test_short_words_are_learned_from_the_lists(both, wanted):
         pd.DataFrame(new, columns=["name", "city"]), against=pd.DataFrame(old, columns=["id", "name", "city"]), entity="account"
     )
     assert set(plan.outcomes["outcome"][: len(towns)]) <= wanted, plan.explain(1)
+    plan.write(tmp_path / "plan")
+    told = json.loads((tmp_path / "plan" / "summary.json").read_text("utf-8"))["short_words"]
+    assert told == ({} if both else {"vrl": "verleihstelle"})
+    assert ("vrl is verleihstelle" in (tmp_path / "plan" / "report.html").read_text("utf-8")) != both
 
 
 def _score(world, plan, ids):

@@ -110,6 +110,9 @@ def problems(out: Console, found: Mapping[str, Any]) -> None:
 
     for code, count in found["problems"].items():
         out.print(f"[color(130)]{count:,} × {CATALOGUE[code][0]}[/]; accepted: {CATALOGUE[code][1]}")
+    if found["short_words"]:
+        told = ", ".join(f"{short} is {long}" for short, long in found["short_words"].items())
+        out.print(f"[dim]short words, as the lists show: {escape(told)}[/dim]", highlight=False)
     for one in found["passes"]:
         if one["narrowed"]:
             out.print(

@@ -55,7 +55,7 @@ _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|tradin
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); forms: where its legal form is known, a bit each."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -68,6 +68,7 @@ class Companies(NamedTuple):
     second: Keys
     shares: NDArray[np.float32]
     forms: NDArray[np.int32]
+    short: tuple[tuple[str, str], ...]
 
 
 def _slips(word: str) -> list[str]:
@@ -192,6 +193,7 @@ class Company(Kind):
         column = batch.column("name" if batch.entity == "account" else "account")
         column, other, apart = _other_readings(_plain(column))
         classes, synonyms, akin = _tables()
+        short: tuple[tuple[str, str], ...] = ()
         spoken = phrases.parse(column, classes, synonyms, "/", akin)
         latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
@@ -208,7 +210,8 @@ class Company(Kind):
             whole, rare, second = phrases.keys(spoken)
             if batch.n_existing and batch.n_incoming:
                 stands_for = learned(spoken, whole, [_folded(batch.column(f)) for f in ("postal_code", "city")], batch.n_existing)
-                spoken = spoken._replace(akin=np.where(spoken.akin == 0, stands_for, spoken.akin))
+                spoken.akin[stands_for >= 0] = spoken.concepts[stands_for[stands_for >= 0]]
+                short = _spelled(spoken.words, stands_for)
         town = batch.column("city")
         spoken, elsewhere = phrases.without_end(spoken, fold(town.values), town.codes)
         spoken, nearly = phrases.without_end(spoken, fold(Texts.of(without_river(town.values.arrow()))), town.codes)
@@ -217,7 +220,7 @@ class Company(Kind):
         other = np.where(local, elsewhere, other)
         place = _folded(town)
         latin, forms = np.append(latin, True)[column.codes], np.append(_forms(spoken.words), 0)[column.codes]
-        return Companies(spoken, other, apart, local, place, latin, whole, rare, second, common, forms)
+        return Companies(spoken, other, apart, local, place, latin, whole, rare, second, common, forms, short)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -289,6 +292,13 @@ class Company(Kind):
 def _folded(column: Column) -> Keys:
     """Keys of the values without regard to case."""
     return of_records(hash_values(Texts.of(pc.utf8_lower(column.values.arrow()))), column)
+
+
+def _spelled(words: Words, stands_for: NDArray[np.int64]) -> tuple[tuple[str, str], ...]:
+    """Short words and what each stands for, in the order of the alphabet."""
+    text, short = words.vocabulary.arrow(), np.flatnonzero(stands_for >= 0)
+    spelled = (text.take(pa.array(at)).to_pylist() for at in (short, stands_for[short]))
+    return tuple(sorted(zip(*spelled, strict=True)))
 
 
 def _forms(words: Words) -> NDArray[np.int32]:

@@ -306,6 +306,7 @@ def summary(plan: Plan) -> dict[str, Any]:
         "expected_missed_matches": round(missed, 2),
         "candidate_pairs": plan.matched.n_candidates,
         "passes": plan.matched.report.as_dict(),
+        "short_words": dict(getattr(plan.matched.standards.of.get("company"), "short", ())),
         "groups_refused": len(plan.matched.groups.refused),
         "problems": codes,
         "incoming": {

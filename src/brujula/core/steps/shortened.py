@@ -15,6 +15,7 @@ from brujula.core.steps.phrases import Phrases
 _NAMES = 3  # different names in which the one must stand for the other
 _BOTH = 0.2  # of them, the share in which one list may have both, each with a record of its own: then they are two
 _FOREMOST = 0.8  # share of all that a short word seems to stand for
+_BITS = 22
 _SUM = np.uint64(0x9E3779B97F4A7C15)  # as in the key of all words: a word can be taken out of it again
 
 
@@ -26,8 +27,8 @@ class _Seen(NamedTuple):
     word: NDArray[np.int32]
 
 
-def learned(phrases: Phrases, whole: Keys, places: list[Keys], n_existing: int) -> Keys:
-    """Per vocabulary word the concept of a longer one it stands for, uint64; 0 = none.
+def learned(phrases: Phrases, whole: Keys, places: list[Keys], n_existing: int) -> NDArray[np.int64]:
+    """Per vocabulary word the longer word it stands for, int64; -1 = none.
 
     whole  : per record the key of all its words;  places : keys of where it is, one array per way to tell; 0 = not told
 
@@ -35,7 +36,7 @@ def learned(phrases: Phrases, whole: Keys, places: list[Keys], n_existing: int) 
     where its letters stand in the other in order; and where hardly ever one list has both: then they are two firms of a kind
     (a savings bank and a cooperative one in each town).
     """
-    out = np.zeros(len(phrases.cls), np.uint64)
+    out = np.full(len(phrases.cls), -1)
     n_words = np.diff(phrases.off)
     usable = (phrases.codes >= 0) & (np.append(n_words, 0)[phrases.codes] >= 2) & (whole != 0)
     is_word = (phrases.cls < SKIP) | (phrases.cls == LEGAL)  # a legal form that is left stands for something else here
@@ -67,13 +68,13 @@ def learned(phrases: Phrases, whole: Keys, places: list[Keys], n_existing: int) 
     differ = phrases.concepts[a] != phrases.concepts[b]
     a, b, key, rest = a[differ], b[differ], key[differ], rest[differ]
     n = len(phrases.cls)
-    together = np.isin(_mixed(key, b), _mixed(new.key, new.word)) | np.isin(_mixed(key, a), _mixed(old.key, old.word))
+    together = _among(_mixed(key, b), _mixed(new.key, new.word)) | _among(_mixed(key, a), _mixed(old.key, old.word))
     for one, other in ((a, b), (b, a)):
         _name(out, phrases, one.astype(np.int64) * n + other, rest, together)
     return out
 
 
-def _name(out: Keys, phrases: Phrases, pair: NDArray[np.int64], rest: Keys, together: NDArray[np.bool_]) -> None:
+def _name(out: NDArray[np.int64], phrases: Phrases, pair: NDArray[np.int64], rest: Keys, together: NDArray[np.bool_]) -> None:
     """Write what each short word stands for into out. pair : short word * number of words + long word, of each name seen with both."""
     n, voc = len(phrases.cls), phrases.words.vocabulary
     _, first = np.unique(_mixed(rest, pair), return_index=True)
@@ -89,11 +90,22 @@ def _name(out: Keys, phrases: Phrases, pair: NDArray[np.int64], rest: Keys, toge
         fits[i] = is_skeleton(voc.data, voc.offsets[s], voc.offsets[s + 1], voc.data, voc.offsets[e], voc.offsets[e + 1])
     total = np.bincount(short[fits], weights=names[fits], minlength=n)
     sure = fits & (both <= _BOTH * names) & (names >= _FOREMOST * total[short])
-    out[short[sure]] = phrases.concepts[long[sure]]
+    out[short[sure]] = long[sure]
 
 
 def _only(side: _Seen, other: _Seen) -> _Seen:
-    return _of(side, np.isin(side.key, other.key))
+    # Most keys stand in one list only, and need not be sorted to see that: their first bits do.
+    there = np.zeros(1 << _BITS, bool)
+    there[other.key >> np.uint64(64 - _BITS)] = True
+    near = np.flatnonzero(there[side.key >> np.uint64(64 - _BITS)])
+    return _of(side, near[_among(side.key[near], other.key)])
+
+
+def _among(keys: Keys, others: Keys) -> NDArray[np.bool_]:
+    """Which keys stand among the others; by sorting those once, for numpy's own way is many times slower on millions."""
+    known = np.sort(others)
+    at = np.searchsorted(known, keys)
+    return np.append(known, np.uint64(0))[at] == keys if len(known) else np.zeros(len(keys), bool)
 
 
 def _of(side: _Seen, chosen: NDArray[Any]) -> _Seen:
