@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+import unicodedata
 from collections.abc import Callable
 
 import numpy as np
@@ -16,6 +18,8 @@ _MOST = 100_000
 _ROUNDED = r"^\s*\d([.,]\d+)?[eE]\+?\d{1,2}\s*$"
 _DIGITS = {"US": 5, "DE": 5, "FR": 5, "ES": 5, "IT": 5, "MX": 5, "FI": 5, "SE": 5, "TR": 5, "HR": 5, "EE": 5, "KR": 5, "AU": 4}
 """Countries whose postal codes are this many digits and may begin with 0."""
+_OTHER_DIGITS = r"[\x{0660}-\x{0669}\x{06F0}-\x{06F9}\x{0966}-\x{096F}\x{09E6}-\x{09EF}\x{0E50}-\x{0E59}\x{FF10}-\x{FF19}]"
+"""Digits of Arabic, Persian, Indian and Thai script, and wide ones."""
 _DAY_ZERO = np.datetime64("1899-12-30")
 
 
@@ -59,6 +63,16 @@ def numbers(values: pa.ChunkedArray, column: str, field: str) -> Mended:
         return whole + fraction if lost == 0 else ""
 
     return rewritten(values, matches(values, _ROUNDED), mend, "rounded-number", column, field)
+
+
+def digits(values: pa.ChunkedArray, column: str, field: str) -> Mended:
+    """Numbers in digits of another script, and whole numbers written with a decimal point, in plain digits."""
+
+    def mend(text: str) -> str:
+        plain = "".join(str(unicodedata.decimal(c, c)) for c in unicodedata.normalize("NFKC", text))
+        return re.sub(r"^(\s*\d+)\.0+\s*$", r"\1", plain)
+
+    return rewritten(values, matches(values, r"^\s*\d+\.0+\s*$|" + _OTHER_DIGITS), mend, "digits", column, field)
 
 
 def postal_codes(values: pa.ChunkedArray, country: pa.ChunkedArray | str, column: str) -> Mended:
@@ -124,8 +138,6 @@ def dates(values: pa.ChunkedArray, column: str, field: str, month_first: bool) -
 
 
 def _split(value: str) -> list[str]:
-    import re
-
     return re.findall(r"\d+", value)[:3]
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 
 import numpy as np
 import pyarrow as pa
@@ -12,6 +13,13 @@ from brujula.problems import Problem
 
 _MOST = 100_000
 _MAIL = re.compile(r"[^\s@,;:<>()\[\]\"]+@[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".]")
+_ONE_MAIL = re.compile(r"[^\s@,;:<>()\[\]\"]+@[\w-]+(\.[\w-]+)+")
+_SPOILED = (
+    r"(?i)^[^@]*\S\s*([\[({]\s*(at|arroba)\s*[\])}]|\s(at|arroba)\s)\s*\w[^@]*([.\])}]|\s)\s*\w+\s*$"
+    r"|^[^@＠]*(＠|@@|\s@|@\s)[^@＠]*$|^[^@]*@[^@\s,;]+,\s?[a-z]{2,}\s*$|^[^@\s]*@[^@\s]*\.(\.[^@\s]*)?\s*$|^[^@\s]*\.\.[^@\s]*@[^@\s]*$"
+    r"|^\s*[^\s<>:\"',;/|@]+\s+[^\s<>:\"',;/|@]+@[^@\s]+\s*$"
+)
+"""Cells with one address that a slip or the wish to hide it from machines has spoiled."""
 _SEVERAL_PHONES = r"\d{3}\D{0,3}\d{2,}.*([;/|\n]|\s(or|oder|ou|o|und|and|y)\s|,).*\d{3}\D{0,3}\d{2,}"
 _BETWEEN_PHONES = re.compile(r"\s*(?:[;|\n]|\s/\s|/(?=\s*[+(]?\d{3}\D?\d)|,|\s(?:or|oder|ou|o|und|and|y)\s)\s*")
 _PAIR = r"(?i)^\s*[\pL.'-]{2,}\s*(&|\+|/|\s(and|und|et)\s)\s*[\pL.'-]{2,}(\s+[\pL.' -]+)?\s*$"
@@ -19,10 +27,11 @@ _GIVEN_PAIR = r"(?i)^\s*[\pL.'-]{2,}\s+(y|e|i|en|o|ou|or)\s+[\pL.'-]{2,}\s*$"
 
 
 def mails(values: pa.ChunkedArray, column: str) -> Mended:
-    """Addresses freed from `mailto:`, names and brackets; of several in a cell the first is used, and that is said."""
+    """Addresses spelled as they should be, freed from `mailto:`, names and brackets; of several in a cell the first is used, and that is said."""
+    values, spoiled = rewritten(values, matches(values, _SPOILED), _unspoiled, "bad-email", column, "email")
     wrapped = matches(values, r"@.*[\s,;<>]|[\s:<\"(].*@")
     if not wrapped.any():
-        return values, []
+        return values, spoiled
 
     def first(text: str) -> str:
         found = _MAIL.findall(re.sub(r"(?i)mailto:", "", text))
@@ -30,7 +39,21 @@ def mails(values: pa.ChunkedArray, column: str) -> Mended:
 
     freed, told = rewritten(values, wrapped, first, "several-mails", column, "email")
     several = [p for p in told if len(set(_MAIL.findall(p.value.rpartition(" -> ")[0].lower()))) > 1]
-    return freed, several
+    return freed, spoiled + several
+
+
+def _unspoiled(text: str) -> str:
+    """The one address that was meant, "" where that is not plain: a blank within the mailbox may stand for a dot, or part two people's."""
+    plain = unicodedata.normalize("NFKC", text).strip().strip("\"'<>")
+    plain = re.sub(r"(?i)\s*([\[({]\s*(at|arroba)\s*[\])}]|\s(at|arroba)\s)\s*", "@", plain) if "@" not in plain else plain
+    plain = re.sub(r"(?i)\s*([\[({]\s*(dot|punto|punkt|point)\s*[\])}]|\s(dot|punto|punkt|point)\s)\s*", ".", plain)
+    plain = re.sub(r"\s*@+\s*", "@", plain)
+    plain = re.sub(r"(@[\w.-]*\w),\s?([a-z]{2,})$", r"\1.\2", plain, flags=re.IGNORECASE)
+    plain = re.sub(r"\.{2,}", ".", plain).strip(".,; ")
+    named, _, address = plain.rpartition(" ")
+    if named and " " not in named and address.lower().startswith(named.lower()):
+        plain = address  # Ada ada@harrow.example
+    return plain if _ONE_MAIL.fullmatch(plain) else ""
 
 
 def phones(values: pa.ChunkedArray, column: str, field: str) -> tuple[pa.ChunkedArray, list[Problem], pa.ChunkedArray | None]:

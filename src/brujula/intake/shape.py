@@ -285,7 +285,9 @@ def _mended(
             continue
         found: list[Problem] = []
         if of[field] in ("phone", "identifier"):
-            out[field], found = damage.numbers(given, fields[field], field)
+            out[field], found = damage.digits(given, fields[field], field)
+            out[field], more = damage.numbers(out[field], fields[field], field)
+            found += more
             if of[field] == "phone":
                 out[field], more, second = several.phones(out[field], fields[field], field)
                 found += more
@@ -298,9 +300,12 @@ def _mended(
             out[field], found = several.mails(given, fields[field])
         elif field in ("given_name", "full_name"):
             found = several.two_people(given, fields[field], field)
-        elif field == "postal_code" and known:
+        elif field == "postal_code":
+            out[field], found = damage.digits(given, fields[field], field)
             each = country if "country" in values else ""
-            out[field], found = damage.postal_codes(given, known[0] if len(known) == 1 else each, fields[field])
+            if known:
+                out[field], more = damage.postal_codes(out[field], known[0] if len(known) == 1 else each, fields[field])
+                found += more
         elif of[field] == "date":
             slashes = pc.any(pc.match_substring(given, "/")).as_py()
             month_first = known[0] == "US" if len(known) == 1 else bool(slashes and ("US" in known or not known))
