@@ -332,7 +332,7 @@ def test_situation(what, existing, rows, policy, outcomes, changes):
 
 
 def test_survivor_takes_values_of_members_only():
-    """Every value written on a merge or update stands in one of the records or rows it is said to come from."""
+    """Every value written stands in one of the records or rows it is said to come from; a part of a whole name within it."""
     from brujula.demo.generate import CONTACT_HEADINGS, ROSTER_HEADINGS, make
 
     world = make(55, 1_500, 200, 300, 2.0)
@@ -342,7 +342,9 @@ def test_survivor_takes_values_of_members_only():
     for change in plan.changes.to_dict("records"):
         kind, name = change["from"].split(" ", 1)
         members = set(new.iloc[int(name) - 1]) if kind == "row" else by_id[name]
-        assert change["after"] in {str(v).strip() for v in members} or change["field"] in ("notes", "tags"), change
+        told = {str(v).strip() for v in members}
+        within = change["why"] == "the whole name, taken apart" and any(change["after"] in v for v in told)
+        assert change["after"] in told or within or change["field"] in ("notes", "tags"), change
 
 
 def test_blocks_never_mix():
@@ -583,3 +585,29 @@ def test_updating_all_merges_none(tmp_path):
     assert list(plan.actions["kind"]) == ["update", "update"] and set(plan.actions["merged_ids"]) == {""}
     suffixes = {"C-1": "Jr.", "C-2": "Sr.", "C-3": "Sr.", "C-4": "Jr."}
     assert {suffixes[r] for r in plan.actions["record_id"]} == {"Jr.", "Sr."}
+
+
+WHOLE_NAMES = [
+    ("Ada Quist", ("", "Ada", "", "Quist", "")),
+    ("Dr. Ada M. van der Quist, Jr.", ("Dr.", "Ada", "M.", "van der Quist", "Jr")),
+    ("García López, Ana", ("", "Ana", "", "García López", "")),
+    ("Seán O'Neil-Wren", ("", "Seán", "", "O'Neil-Wren", "")),
+    *(
+        (whole, ("", "", "", "", ""))
+        for whole in ("Ana María López", "Mr Quist", "A. Quist", "Kim Min-jun", "Ada & Bob Quist", "Quist Ada, MD")
+    ),
+]
+
+
+@pytest.mark.parametrize("apart", [True, False])
+def test_whole_names_are_taken_apart_for_a_store_that_has_them_apart(apart):
+    """Plain ones, for new records only, and besides the whole; a store of whole names gets whole names."""
+    held = {"id": ["C-1"], "first_name": ["Zoe"], "last_name": ["Zander"]} if apart else {"id": ["C-1"], "name": ["Zoe Zander"]}
+    held |= {"email": ["zoe@zander.example"]}
+    new = pd.DataFrame({"Name": [w for w, _ in WHOLE_NAMES], "Email": [f"p{i}@post.example" for i in range(len(WHOLE_NAMES))]})
+    plan = brujula.plan(new, against=pd.DataFrame(held), entity="contact")
+    written = {(c["from"], c["field"]): c["after"] for c in plan.changes.to_dict("records")}
+    for row, (whole, parts) in enumerate(WHOLE_NAMES, 1):
+        fields = ("prefix", "given_name", "middle_name", "family_name", "suffix")
+        found = tuple(written.get((f"row {row}", f), "") for f in fields)
+        assert (written[f"row {row}", "full_name"], found) == (whole, parts if apart else ("",) * 5)

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import pyarrow as pa
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys
@@ -28,6 +29,7 @@ WHY = (
     "the person is at another account now",
     "where the person was before",
     "the policy gives it out",
+    "the whole name, taken apart",
 )
 (
     W_FILL,
@@ -45,7 +47,8 @@ WHY = (
     W_MOVED,
     W_BEFORE,
     W_OWNER,
-) = range(15)
+    W_APART,
+) = range(16)
 
 
 @dataclass(frozen=True)
@@ -210,6 +213,30 @@ def give_out(
         field, np.array(hit, np.int64), np.array(source, np.int32), np.full(len(hit), W_OWNER, np.int8), tuple(text)
     )
     return [*others, *([whole] if whole is not None else []), made]
+
+
+def names_apart(
+    actions: Actions, changes: list[FieldChanges], whole: Column, parts: Mapping[str, pa.Array]
+) -> list[FieldChanges]:
+    """The changes, and the parts of the whole name of each new record that has no other.
+
+    whole : the column of whole names;  parts : per field, of each of its distinct values that part, null = not plain
+    """
+    named = [c for c in changes if c.field == "full_name"]
+    known = [c.action for c in changes if c.field in parts]
+    made = []
+    for change in named:
+        free = (actions.kind[change.action] == CREATE) & ~np.isin(change.action, np.concatenate([*known, np.zeros(0, np.int64)]))
+        code = pa.array(whole.codes[change.source], mask=whole.codes[change.source] < 0)
+        for field, texts in parts.items():
+            part = texts.take(code)
+            hit = np.flatnonzero(free & part.is_valid().to_numpy(zero_copy_only=False))
+            if len(hit):
+                text = tuple(part.take(pa.array(hit)).to_pylist())
+                made.append(
+                    FieldChanges(field, change.action[hit], change.source[hit], np.full(len(hit), W_APART, np.int8), text)
+                )
+    return [*changes, *made]
 
 
 def revive(actions: Actions, changes: list[FieldChanges], inactive: NDArray[np.bool_], n_existing: int) -> list[FieldChanges]:

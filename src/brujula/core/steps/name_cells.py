@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from functools import cache
 
 import numpy as np
@@ -76,6 +77,42 @@ def halves(given: Column, family: Column, full: Column) -> tuple[Column, Column,
         _or(family, called, place),
         Column(full.values, np.where(place >= 0, -1, full.codes).astype(np.int32)),
     )
+
+
+_WORD = r"[^\s,.;:()/&@|\d\"-]{2,}(?:[-'’][^\s,.;:()/&@|\d\"-]+)*"
+_GENERATION = r"(?i:jr|sr|ii|iii|iv)"
+
+
+def apart(text: pa.Array, titles: Collection[str]) -> dict[str, pa.Array]:
+    """Prefix, given, middle, family name and suffix of whole names where they are plain: one given and one family name, an initial between.
+
+    Null where they are not: of three names, the second may be a given or a family name.
+    """
+    before = rf"^\s*(?:(?P<prefix>(?i:{'|'.join(sorted(titles))})\.?)\s+)?"
+    behind = rf"(?:,?\s+(?P<suffix>{_GENERATION})\.?)?\s*$"
+    given = rf"(?P<given>{_WORD})(?:\s+(?P<middle>[^\s\d.,]\.?))?"
+    family = rf"(?P<family>(?:(?i:{_PARTICLES})\s+){{0,3}}{_WORD})"
+    in_order = pc.extract_regex(text, before + given + r"\s+" + family + behind)
+    turned = pc.extract_regex(
+        text,
+        before
+        + family[:-1]
+        + rf"(?:\s+{_WORD}){{0,2}})"
+        + r",\s*"
+        + given
+        + r"(?:,?\s+(?P<suffix>"
+        + _GENERATION
+        + r")\.?)?\s*$",
+    )
+    turned = pc.if_else(pc.match_substring_regex(text, _AFTER_COMMA), pa.scalar(None, turned.type), turned)
+    fields = {"prefix": "prefix", "given": "given_name", "middle": "middle_name", "family": "family_name", "suffix": "suffix"}
+    parts = {to: pc.coalesce(*(pc.struct_field(found, part) for found in (in_order, turned))) for part, to in fields.items()}
+    whole = pc.and_(parts["given_name"].is_valid(), parts["family_name"].is_valid())
+    # Mr Quist has no given name; of Kim Min-jun the first is the family's.
+    titled = pc.is_in(pc.utf8_lower(parts["given_name"]), value_set=pa.array(sorted(titles), text.type))
+    eastern = pc.match_substring_regex(pc.fill_null(parts["family_name"], ""), r"-\p{Ll}")
+    whole = pc.and_(whole, pc.invert(pc.or_(titled, eastern)))
+    return {field: pc.if_else(pc.and_(whole, pc.not_equal(part, "")), part, None) for field, part in parts.items()}
 
 
 def _or(column: Column, more: pa.Array, place: NDArray[np.int64]) -> Column:
