@@ -354,6 +354,12 @@ def test_streets(a, b, wanted):
             {"postal_code": "80331", "city": "Birchmere"},
             "another town of the postal code",
         ),
+        ({"postal_code": "80331", "city": "Orme-City"}, {"postal_code": "80331", "city": "Orme"}, "same place"),
+        (
+            {"postal_code": "80331", "city": "Gross Orme"},
+            {"postal_code": "80331", "city": "Gross Alder"},
+            "another town of the postal code",
+        ),
         ({"postal_code": "15907", "city": "Lindenhain"}, {"postal_code": "03222", "city": "Lindenhainau"}, "another place"),
         ({"postal_code": "15907", "city": "Lindenhain"}, {"postal_code": "15908", "city": "Lindenhiann"}, "same city"),
         ({"postal_code": "02134"}, {"postal_code": "2134"}, "same postal code"),

@@ -76,6 +76,7 @@ class Addresses(NamedTuple):
     city_texts: Texts
     city: Keys
     city_short: Keys
+    city_first: Keys
     postal: Keys
     postal_area: Keys
     postal_shape: Keys
@@ -282,6 +283,7 @@ class PostalAddress(Kind):
             city_texts,
             city,
             _mapped(brief, city_table, written_out=TOWN_WORDS)[1],
+            _mapped(_first_words(brief), city_table)[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
             of_records(shape.to_numpy(zero_copy_only=False).astype(np.uint64), postal_column),
@@ -318,6 +320,23 @@ _WORDINGS = (
 def _plain(street: Column) -> Column:
     """Streets with the number apart from the name, its letter beside it, and short words as the table of words has them."""
     return Column(reworded(street.values, _WORDINGS), street.codes)
+
+
+_TOWNS_ALIKE = frozenset(
+    """gross klein ober unter nieder hohen markt sankt saint sainte santa alten neuen ostseebad seebad west east north south mount fort port lake
+    glen great little upper lower city town villa ville mont monte castel castle pont puerto ciudad barrio puente torre valle""".split()
+)
+"""First words of towns that many others begin with."""
+
+
+def _first_words(towns: Column) -> Column:
+    """How towns begin, where that tells them from others: Kakuda of Kakuda-City; nothing of Groß Kreutz."""
+    first = pc.struct_field(pc.extract_regex(towns.values.arrow(), r"^\W*(?P<first>[^\s,;./()\d-]{4,})"), "first")
+    telling = pc.and_(
+        first.is_valid(), pc.invert(pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=word_set(_TOWNS_ALIKE)))
+    )
+    column = Column(Texts.of(pc.fill_null(first, "")), towns.codes)
+    return column.where(telling.to_numpy(zero_copy_only=False))
 
 
 def _without_district(towns: pa.Array) -> pa.Array:
@@ -381,10 +400,13 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     # Newcastle and Newcastle upon Tyne; not Frankfurt am Main and Frankfurt an der Oder.
     a, b = s.city_short.take(x), s.city_short.take(y)
     short_of = (a == b) & (a != 0) & ((a == s.city.take(x)) | (b == s.city.take(y)))
+    # Of one postal code: Kakuda and Kakuda-City.
+    a, b = s.city_first.take(x), s.city_first.take(y)
+    begins = code[rest] & (a == b) & (a != 0)
     around = region[rest] | area[rest]
     # Two slips, or two towns: where the postal codes are of two areas, Lübben and Lübbenau.
     twice = (distance <= 2) & ~other_area[rest] & ((short >= 8) | ((short >= 6) & around))
-    near = rest[short_of | ((distance <= 1) & (short >= 4)) | twice]
+    near = rest[short_of | begins | ((distance <= 1) & (short >= 4)) | twice]
     city[near], other_city[near] = True, False
     out = np.full(len(left), -1, np.int8)
     out[other_city | (other_code & ~city)] = _P_DIFFERS
