@@ -360,6 +360,8 @@ def test_streets(a, b, wanted):
             {"postal_code": "80331", "city": "Gross Alder"},
             "another town of the postal code",
         ),
+        ({"city": "Mutlangen"}, {"city": "Durlangen"}, "another place"),
+        ({"city": "Mutlangen"}, {"city": "Mutalnegn"}, "same city"),
         ({"postal_code": "15907", "city": "Lindenhain"}, {"postal_code": "03222", "city": "Lindenhainau"}, "another place"),
         ({"postal_code": "15907", "city": "Lindenhain"}, {"postal_code": "15908", "city": "Lindenhiann"}, "same city"),
         ({"postal_code": "02134"}, {"postal_code": "2134"}, "same postal code"),

@@ -404,8 +404,14 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     a, b = s.city_first.take(x), s.city_first.take(y)
     begins = code[rest] & (a == b) & (a != 0)
     around = region[rest] | area[rest]
-    # Two slips, or two towns: where the postal codes are of two areas, Lübben and Lübbenau.
-    twice = (distance <= 2) & ~other_area[rest] & ((short >= 8) | ((short >= 6) & around))
+    # Two slips, or two towns: where they begin otherwise, or the postal codes are of two areas, Lübben and Lübbenau.
+    start = np.append(s.city_texts.data, np.uint8(0)).take(np.append(s.city_texts.offsets[:-1], len(s.city_texts.data)))
+    twice = (
+        (distance <= 2)
+        & (start.take(town) == start.take(other_town))
+        & ~other_area[rest]
+        & ((short >= 8) | ((short >= 6) & around))
+    )
     near = rest[short_of | begins | ((distance <= 1) & (short >= 4)) | twice]
     city[near], other_city[near] = True, False
     out = np.full(len(left), -1, np.int8)
