@@ -223,6 +223,8 @@ FIRMS = [
     ("EasternReed Works", "Eastern Reed Works", "same"),
     ("easternreed works", "Eastern Reed Works", "spelled differently"),
     ("Harrow Brass", "HarrowStrings", "some words differ"),
+    ("Harrow Masch.bau GmbH", "Harrow Maschinenbau GmbH", "spelled differently"),
+    ("Harrow Maschinenbau GmbH", "Masch. bau Harrow", "spelled differently"),
     ("Harrow Settlement EAC31", "Harrow Settlement EAC38", "numbered apart"),
     ("Studio54 Reeds", "Studio 54 Reeds", "same"),
     ("Bear Hote1s", "Bear Hotels", "spelled differently"),

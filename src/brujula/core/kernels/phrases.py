@@ -201,6 +201,17 @@ def _match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, 
     return matched, rarest, found
 
 
+@compiled("boolean(int32[::1], int64, int64, boolean[::1], int64, int32[::1], int64[::1], uint8[::1])")
+def _tail(ids, at, n, used_behind, word, cls, voc_off, voc):
+    """Whether the word behind the short one at `at` (n words from it on) is how the long word ends: Masch.bau, Maschinenbau."""
+    if n < 2 or used_behind[0] or cls[ids[at + 1]] >= NUMBER:
+        return False
+    t0, t1 = voc_off[ids[at + 1]], voc_off[ids[at + 1] + 1]
+    head, whole = voc_off[ids[at] + 1] - voc_off[ids[at]], voc_off[word + 1] - voc_off[word]
+    end = voc_off[word + 1]
+    return t1 - t0 >= 2 and head + t1 - t0 < whole and same_bytes(voc, t0, t1, voc, end - (t1 - t0), end)
+
+
 @compiled(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32)")
 def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
     """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more, how many of them abbreviated."""
@@ -222,6 +233,12 @@ def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, 
             used_a[i] = used_b[at] = True
             found += 1
             shortened += best == 2
+            if best == 2 and _tail(ids, a0 + i, na - i, used_a[i + 1 : na], ids[b0 + at], cls, voc_off, voc):
+                used_a[i + 1] = True
+                shortened -= 1
+            elif best == 2 and _tail(ids, b0 + at, nb - at, used_b[at + 1 : nb], ids[a0 + i], cls, voc_off, voc):
+                used_b[at + 1] = True
+                shortened -= 1
             w = min(weights[ids[a0 + i]], weights[ids[b0 + at]])
             matched += w
             rarest = max(rarest, w)
