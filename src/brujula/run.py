@@ -16,10 +16,8 @@ from brujula import claiming, matching
 from brujula.core import decide as deciding, standardise, survive as survivorship
 from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch, Column
-from brujula.core.steps import name_cells
 from brujula.core.steps.parallel import spread
 from brujula.fields import kinds
-from brujula.fields.person_name import TITLES
 from brujula.intake import mapping, problems as finding, shape as shaping, sources
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
@@ -28,7 +26,7 @@ from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem
 from brujula.review.holding import applied
-from brujula.surviving import changed_at, staying, survivorship_of
+from brujula.surviving import changed_at, staying, survivorship_of, with_names_apart
 
 OnStep = Callable[[str], None]
 
@@ -170,10 +168,7 @@ def decided(
     if not only_find:
         rules = survivorship_of(cleaned, matched.standards, policy, name, returned)
         changes = survivorship.survive(actions, cleaned.columns, n, rules)
-        whole = cleaned.column("full_name")
-        if len(whole.values) and cleaned.column("family_name").filled[:n].any() and not whole.filled[:n].any():
-            parts = name_cells.apart(whole.values.arrow(), TITLES)
-            changes = survivorship.names_apart(actions, changes, whole, parts)
+        changes = with_names_apart(actions, changes, cleaned)
         if how.moved == "update" and (tied >= 0).any():
             changes = survivorship.move(actions, changes, tied, cleaned.columns, n)
         if policy.owner:

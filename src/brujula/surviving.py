@@ -13,10 +13,12 @@ from brujula.core.arrays import Pairs
 from brujula.core.batch import Batch, Keys, Texts
 from brujula.core.compare import compare
 from brujula.core.kind import GRADES, Standards
+from brujula.core.steps import name_cells
 from brujula.core.steps.text import hash_values, of_records
-from brujula.core.survive import Survivorship
+from brujula.core.survive import Actions, FieldChanges, Survivorship, names_apart
 from brujula.fields import kinds
 from brujula.fields.date import iso
+from brujula.fields.person_name import TITLES
 from brujula.fields.phone import last_nine
 from brujula.policy.entities import blocks, kind_of
 from brujula.policy.model import Policy
@@ -167,6 +169,14 @@ def staying(
     out = np.empty(len(batch), np.int64)
     out[np.argsort(whole, kind="stable")] = np.arange(len(batch))
     return out
+
+
+def with_names_apart(actions: Actions, changes: list[FieldChanges], batch: Batch) -> list[FieldChanges]:
+    """The changes, and the parts of plain whole names of new records, where the existing ones have given and family names and no whole ones."""
+    whole, old = batch.column("full_name"), slice(0, batch.n_existing)
+    if not len(whole.values) or whole.filled[old].any() or not batch.column("family_name").filled[old].any():
+        return changes
+    return names_apart(actions, changes, whole, name_cells.apart(whole.values.arrow(), TITLES))
 
 
 def _numbers(ids: pa.Array, of: Mapping[str, int], n: int) -> NDArray[np.int64]:
