@@ -362,6 +362,11 @@ def test_streets(a, b, wanted):
             {"postal_code": "80331", "city": "Gross Alder"},
             "another town of the postal code",
         ),
+        (
+            {"city": "Orme", "postal_code": "75001", "country": "FR"},
+            {"city": "Alder", "postal_code": "75001", "country": "US"},
+            "another country",
+        ),
         ({"city": "Mutlangen"}, {"city": "Durlangen"}, "another place"),
         ({"city": "Mutlangen"}, {"city": "Mutalnegn"}, "same city"),
         ({"postal_code": "15907", "city": "Lindenhain"}, {"postal_code": "03222", "city": "Lindenhainau"}, "another place"),

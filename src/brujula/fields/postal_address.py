@@ -424,7 +424,7 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     out[other_state & ~area] = _P_DIFFERS  # Portland in Oregon and Portland in Maine
     out[code & ~city] = np.where(other_city[code & ~city], _P_TOWNS, _P_CODE)
     out[code & city] = _P_BOTH
-    out[(other_country | other_shape) & (out < _P_CODE) & (out != _P_TOWNS)] = _P_COUNTRY
+    out[(other_country | other_shape) & (out < _P_CODE)] = _P_COUNTRY
     common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _P_CITY)
     of_city, of_code, level = s.city_shares[left[told]], s.postal_shares[left[told]], out[told]
     common[told] = np.where(level == _P_CITY, of_city, np.where(level == _P_CODE, of_code, np.minimum(of_city, of_code)))
