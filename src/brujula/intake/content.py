@@ -141,7 +141,11 @@ def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
 
 
 def most_distinct(table: pa.Table, columns: list[int]) -> int | None:
-    """The first of the columns whose values could be names: several words mostly, hardly one twice; None where there is none."""
+    """Of the columns whose values could be names (several words mostly, hardly one twice) the one most like names; None where there is none.
+
+    Names are written with capitals, remarks mostly are not; of two alike the one with fewer repetitions, then the first.
+    """
+    best, likest = None, 0.0
     for i in columns:
         text = pc.utf8_trim_whitespace(table.column(i).slice(0, SAMPLE).cast(pa.large_string())).combine_chunks()
         text = text.filter(pc.not_equal(text, ""))
@@ -150,7 +154,10 @@ def most_distinct(table: pa.Table, columns: list[int]) -> int | None:
         named = pc.match_substring_regex(text, r"^[^@]*\pL{2}[^@]*$")
         long = pc.greater(pc.utf8_length(text), 60)
         several = pc.match_substring_regex(text, r"\S\s+\S")
-        shares = [float(pc.mean(x.cast(pa.float64())).as_py()) for x in (named, long, several)]
-        if shares[0] >= 0.9 and shares[1] < 0.1 and shares[2] >= 0.5 and pc.count_distinct(text).as_py() >= 0.3 * len(text):
-            return i
-    return None
+        capitals = pc.match_substring_regex(text, r"^\W*\p{Lu}.*\s\W*\p{Lu}")
+        shares = [float(pc.mean(x.cast(pa.float64())).as_py()) for x in (named, long, several, capitals)]
+        distinct = pc.count_distinct(text).as_py() / len(text)
+        like = shares[3] + distinct
+        if shares[0] >= 0.9 and shares[1] < 0.1 and shares[2] >= 0.5 and distinct >= 0.3 and like > likest:
+            best, likest = i, like
+    return best
