@@ -267,7 +267,7 @@ def test_whole_lists_are_understood(entity, columns):
 def test_the_name_stands_in_the_column_that_is_left(others, field):
     """Under a heading nobody knows, where no other column could hold the name; a column of one remark does not."""
     who = [f"Quorl{c} Vosk{c}" for c in "abcdefghi"]
-    remarks = [f"to be called on day {i}, at noon" for i in range(9)]
+    remarks = [f"to be called about {c}-reeds soon" for c in "abcdefghi"]
     table = pa.table({"Quorl": ["to be called soon"] * 9, "Vosk": remarks, "Verleihstelle": who, **others})
     found = {s.column: s.field for s in suggest(table, entity_of(table))}
     assert (found["Verleihstelle"], found["Quorl"], found["Vosk"]) == (field, "", "")
