@@ -252,7 +252,9 @@ class PostalAddress(Kind):
             weights,
             len(batch),
         )
-        whole = phrases.keys(spoken)[0]
+        # Długa 56 and ul. Długa 56, 12 Mill and 12 Mill Street come together; how far they agree is for the comparison.
+        whole = phrases.keys(spoken._replace(concepts=np.where(weights < 1.0, np.uint64(0), concepts)))[0]
+        whole = np.where(whole == 0, phrases.keys(spoken)[0], whole)
         number, unit = of_records(number, street), of_records(unit, street)
         street_key = join_keys(whole, number)
         towns = columns["city"]
