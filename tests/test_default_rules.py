@@ -184,6 +184,19 @@ def test_what_becomes_of_a_row(entity, case, turned):
     assert outcome in wanted, why
 
 
+@pytest.mark.parametrize("both", [True, False])
+def test_what_each_list_has_side_by_side_stays_two(both):
+    """Two names not quite alike at one place: kept apart in either list they are two; in one list only, its duplicate."""
+    names = ["Quistholm Brass", "Quistholm Brass Lindwerk"]
+    firms = [(n, "Orme", "75001") for n in names] + [(o["name"], o["city"], o["postal_code"]) for o in _others("account")]
+    old = pd.DataFrame([[f"A-{i}", *f] for i, f in enumerate(firms)], columns=["id", "name", "city", "postal_code"])
+    new = pd.DataFrame([[n, "Orme", "75001"] for n in names[: 1 + both]], columns=["name", "city", "postal_code"])
+    plan = brujula.plan(new, against=old, entity="account")
+    assert set(plan.outcomes["outcome"]) == ({"unchanged"} if both else {"merge"}), plan.explain(1)
+    if both:
+        assert "each list has both" in plan.explain(1)
+
+
 def test_more_of_a_name_and_a_region_are_held():
     """A word more may be what tells two of a state apart; with the town it is the same."""
     long, short = "Harrow Quistholm Alder Violin", "Harrow Quistholm Violin"

@@ -108,6 +108,16 @@ DECIDED = (
 )
 
 
+APART = Rule(
+    "each list has both",
+    "unsure",
+    (),
+    (),
+    "both lists have the two side by side, word for word, under names not quite alike",
+    0.9,
+)
+
+
 @dataclass(frozen=True)
 class Kept:
     """Graded candidates and weights that were found before, of the very same records."""
@@ -215,7 +225,7 @@ def match(
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, and those that are ours."""
-    return (*rules_of(policy), IDENTICAL, DOUBTED, *CLAIMED, *DECIDED)
+    return (*rules_of(policy), IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART)
 
 
 def with_thresholds(policy: Policy, graded: Graded, model: weigh.Model, batch: Batch) -> Policy:
@@ -240,7 +250,30 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     """Verdicts of graded pairs: the policy's rules, then the evidence; records alike word for word are the same where no rule speaks."""
     how = policy.match
     judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
-    return _ruled(judged, _identical(graded.pairs, content) & (judged.rule < 0), len(policy.rule))
+    judged = _ruled(judged, _identical(graded.pairs, content) & (judged.rule < 0), len(policy.rule))
+    apart = _kept_apart(judged, batch, content)
+    judged = _ruled(judged, apart, len(every_rule(policy)) - 1, arrays.UNSURE)
+    return replace(judged, probability=np.where(apart, judged.probability * (1.0 - APART.doubted), judged.probability))
+
+
+def _kept_apart(judged: Judged, batch: Batch, content: Keys) -> NDArray[np.bool_]:
+    """Pairs the evidence takes for one, under names not quite alike, of which either stands word for word in both lists: two lists hardly keep the same duplicate."""
+    out, pairs = np.zeros(len(judged.verdict), bool), judged.graded.pairs
+    naming = kinds()[ENTITIES[batch.entity].identifying]
+    fields = {c.field for c in naming.comparisons if any(x.rare for x in c.levels)}
+    named = [f for f, c in enumerate(judged.graded.comparisons) if c.field in fields]
+    at = np.flatnonzero((judged.rule < 0) & (judged.verdict == arrays.SAME)) if batch.n_incoming else np.zeros(0, np.int64)
+    at = at[(judged.graded.take(at).grades()[:, named] < GRADES.index("same")).any(axis=1)]
+    if len(at) == 0:
+        return out
+    told = np.unique(np.concatenate([content[pairs.left[at]], content[pairs.right[at]]]))
+    place = np.minimum(np.searchsorted(told, content), len(told) - 1)
+    known, old = told[place] == content, np.arange(len(content)) < batch.n_existing
+    both = np.ones(len(told), bool)
+    for side in (known & old, known & ~old):
+        both &= np.bincount(place[side], minlength=len(told)) > 0
+    out[at] = both[place[pairs.left[at]]] & both[place[pairs.right[at]]]
+    return out
 
 
 def fit(
