@@ -112,7 +112,7 @@ FIRMS = {
     "the town, and another word": ({**HOME, "name": "Lindhorns Quist", "street": ""}, {"name": "Lindhorns Birchmere", "city": "Birchmere"}, HELD | NEW),
     "the town in another spelling": ({**H, "city": "Munich"}, {**H, "city": "München", "street": ""}, FOUND),
     "placeholders": ({**H, "phone": "000-0000", "website": "www.none.com"}, {"name": "Lind Brass Band", "phone": "000-0000", "website": "www.none.com"}, NEW),
-    "initials, and a street without its kind": ({"name": "Auto Serwis Malczewska", "street": "ul. Długa 56", "phone": "854 446 352"}, {"name": "ASM", "street": "Długa 56"}, HELD | FOUND),
+    "initials, and a street without its kind": ({"name": "Harrow Serwis Lindowska", "street": "ul. Wierzbowa 12", "phone": "212-555-0147"}, {"name": "HSL", "street": "Wierzbowa 12"}, HELD | FOUND),
 }  # fmt: skip
 
 

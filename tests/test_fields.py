@@ -227,7 +227,7 @@ FIRMS = [
     ("Harrow Maschinenbau GmbH", "Masch. bau Harrow", "spelled differently"),
     ("Harrow Settlement EAC31", "Harrow Settlement EAC38", "numbered apart"),
     ("Studio54 Reeds", "Studio 54 Reeds", "same"),
-    ("Bear Hote1s", "Bear Hotels", "spelled differently"),
+    ("Harrow Hote1s", "Harrow Hotels", "spelled differently"),
     ("Lendingbank Kreis Orme", "Kreissparkasse Orme", "some words differ"),
     ("Harrow Reed, formerly Lind Brass", "Harrow Reed", "same"),
     ("Harrow Reed, formerly Lind Brass Branch 2", "Harrow Reed, formerly Lind Brass Branch 3", "numbered apart"),

@@ -259,7 +259,6 @@ class Company(Kind):
             standard.town.take(left) == standard.town.take(right)
         )
         named = np.flatnonzero(named)
-        brief = standard.local & (np.append(np.diff(standard.phrases.off), 0)[standard.other] == 1)
         for a, b in ((True, False), (False, True), (True, True)) if len(named) else ():
             codes = standard.phrases.codes
             both = standard.phrases._replace(
@@ -268,8 +267,9 @@ class Company(Kind):
             level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
             # Read as one word, a name with a capital within says something only where the other is that word too.
             as_one = standard.apart[left[named]] | standard.apart[right[named]]
-            # One word that stays without the town is the whole name or nothing: Ameublement (Paris) and Ameublement GZ.
-            level[(level < CLOSE) & ((a & brief.take(left[named])) | (b & brief.take(right[named])))] = -1
+            # One word that stays without the town is the whole name or nothing: Lindhorns (Orme) and Lindhorns Quist.
+            brief = (a & _one_word(standard, left[named])) | (b & _one_word(standard, right[named]))
+            level[(level < CLOSE) & brief] = -1
             better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < CLOSE))
             out[named[better]], bits[named[better]] = level[better], worth[better]
         foreign = (standard.latin.take(left) != standard.latin.take(right)) & (out <= SHARES) & (out != APART)
@@ -301,12 +301,24 @@ def _spelled(words: Words, stands_for: NDArray[np.int64]) -> tuple[tuple[str, st
     return tuple(sorted(zip(*spelled, strict=True)))
 
 
-def _forms(words: Words) -> NDArray[np.int32]:
-    """Per text, the countries whose legal forms stand in it, a bit each."""
+def _one_word(standard: Companies, at: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Of which records one word stays when their town is left out."""
+    other, off = standard.other.take(at), standard.phrases.off
+    return np.asarray(standard.local.take(at) & (off[other + 1] - off[other] == 1))
+
+
+@cache
+def _countries_of_forms() -> dict[str, int]:
+    """Legal forms, and the countries that have each, a bit each."""
     known: dict[str, int] = {}
     for bit, (_, *forms) in enumerate(tables.groups("legal_forms")):
         known |= {form: known.get(form, 0) | 1 << bit for form in forms}
-    bits, out = words.lookup(known), np.zeros(len(words.offsets) - 1, np.int32)
+    return known
+
+
+def _forms(words: Words) -> NDArray[np.int32]:
+    """Per text, the countries whose legal forms stand in it, a bit each."""
+    bits, out = words.lookup(_countries_of_forms()), np.zeros(len(words.offsets) - 1, np.int32)
     filled = np.diff(words.offsets) > 0
     if len(words.ids):
         out[filled] = np.bitwise_or.reduceat(bits[words.ids], words.offsets[:-1][filled])

@@ -252,7 +252,7 @@ class PostalAddress(Kind):
             weights,
             len(batch),
         )
-        # Długa 56 and ul. Długa 56, 12 Mill and 12 Mill Street come together; how far they agree is for the comparison.
+        # Wierzbowa 12 and ul. Wierzbowa 12, 12 Mill and 12 Mill Street come together; how far they agree is for the comparison.
         whole = phrases.keys(spoken._replace(concepts=np.where(weights < 1.0, np.uint64(0), concepts)))[0]
         whole = np.where(whole == 0, phrases.keys(spoken)[0], whole)
         number, unit = of_records(number, street), of_records(unit, street)
@@ -407,13 +407,8 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     begins = code[rest] & (a == b) & (a != 0)
     around = region[rest] | area[rest]
     # Two slips, or two towns: where they begin otherwise, or the postal codes are of two areas, Lübben and Lübbenau.
-    start = np.append(s.city_texts.data, np.uint8(0)).take(np.append(s.city_texts.offsets[:-1], len(s.city_texts.data)))
-    twice = (
-        (distance <= 2)
-        & (start.take(town) == start.take(other_town))
-        & ~other_area[rest]
-        & ((short >= 8) | ((short >= 6) & around))
-    )
+    start, other_start = (s.city_texts.data.take(s.city_texts.offsets.take(c), mode="clip") for c in (town, other_town))
+    twice = (distance <= 2) & (start == other_start) & ~other_area[rest] & ((short >= 8) | ((short >= 6) & around))
     near = rest[short_of | begins | ((distance <= 1) & (short >= 4)) | twice]
     city[near], other_city[near] = True, False
     out = np.full(len(left), -1, np.int8)

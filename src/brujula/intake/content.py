@@ -140,7 +140,7 @@ def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
     return len(text) >= ENOUGH and bool(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py() >= 0.8)
 
 
-def most_distinct(table: pa.Table, columns: list[int]) -> int | None:
+def most_like_names(table: pa.Table, columns: list[int]) -> int | None:
     """Of the columns whose values could be names (several words mostly, hardly one twice) the one most like names; None where there is none.
 
     Names are written with capitals, remarks mostly are not; of two alike the one with fewer repetitions, then the first.

@@ -25,7 +25,7 @@ from brujula.intake.content import (
     held_field,
     is_prefix,
     is_words,
-    most_distinct,
+    most_like_names,
     names_in,
     told_by,
 )
@@ -208,7 +208,7 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
             taken_field.add(field)
     if not taken_field & _NAMES_ALL:
         left = [i for i in range(table.num_columns) if i not in chosen and not _by_heading(table.column_names[i], entity)]
-        if (found := most_distinct(table, left)) is not None:
+        if (found := most_like_names(table, left)) is not None:
             field = "name" if entity == "account" else "full_name"
             chosen[found] = (field, 0.4, "no other column could hold the name")
     out = []

@@ -93,17 +93,8 @@ def apart(text: pa.Array, titles: Collection[str]) -> dict[str, pa.Array]:
     given = rf"(?P<given>{_WORD})(?:\s+(?P<middle>[^\s\d.,]\.?))?"
     family = rf"(?P<family>(?:(?i:{_PARTICLES})\s+){{0,3}}{_WORD})"
     in_order = pc.extract_regex(text, before + given + r"\s+" + family + behind)
-    turned = pc.extract_regex(
-        text,
-        before
-        + family[:-1]
-        + rf"(?:\s+{_WORD}){{0,2}})"
-        + r",\s*"
-        + given
-        + r"(?:,?\s+(?P<suffix>"
-        + _GENERATION
-        + r")\.?)?\s*$",
-    )
+    families = family[:-1] + rf"(?:\s+{_WORD}){{0,2}})"  # before a comma they may be several
+    turned = pc.extract_regex(text, before + families + r",\s*" + given + behind)
     turned = pc.if_else(pc.match_substring_regex(text, _AFTER_COMMA), pa.scalar(None, turned.type), turned)
     fields = {"prefix": "prefix", "given": "given_name", "middle": "middle_name", "family": "family_name", "suffix": "suffix"}
     parts = {to: pc.coalesce(*(pc.struct_field(found, part) for found in (in_order, turned))) for part, to in fields.items()}
