@@ -168,6 +168,9 @@ PEOPLE = {
     "two mailboxes made of one name": ({**ONLY, "email": "rwrenfield@gmail.com"}, {**ONLY, "email": "wrenfieldr@gmail.com", **AWAY}, HELD | NEW),
     "a mailbox mistyped": (P, {**P, "email": "rwren@harow.example", "phone": ""}, FOUND),
     "placeholders": ({**P, "phone": "999-999-9999", "email": "test@test.com"}, {"first_name": "Ana", "last_name": "Lind", "phone": "999-999-9999", "email": "test@test.com"}, NEW),
+    "married, an initial and the mailbox": ({**P, "first_name": "Ana"}, {**P, "first_name": "A.", "last_name": "Lind", "phone": ""}, HELD),
+    "another number of the area": ({**P, "phone": "0172 9925904"}, {**ONLY, "phone": "0172 9968532", "email": "clarinet.bob@post.example"}, HELD),
+    "another number of the area, another place": ({**P, "phone": "0172 9925904"}, {**ONLY, "phone": "0172 9968532", "email": "clarinet.bob@post.example", **AWAY}, NEW),
 }  # fmt: skip
 
 

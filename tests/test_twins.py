@@ -248,12 +248,11 @@ def test_phones(a, b, same):
     if same is None:
         assert size.tolist() == [0, 0]
         return
-    codes, one = np.arange(2, dtype=np.int32)[:, None], np.ones(2, np.int32)
+    codes, left, right = np.arange(2, dtype=np.int32)[:, None], np.zeros(1, np.int32), np.ones(1, np.int32)
+    nowhere = np.zeros(2, np.int16), np.ones(2, np.int32), np.ones(2, bool)
     out, agreed = np.zeros(1, np.int8), np.zeros(1, np.int32)
     room = np.empty((2, 20), np.uint8), scratch()
-    contact.compare_phones(
-        np.zeros(1, np.int32), np.ones(1, np.int32), np.ascontiguousarray(codes), number, size, extension, one, out, agreed, *room
-    )
+    contact.compare_phones(left, right, np.ascontiguousarray(codes), number, size, extension, *nowhere, out, agreed, *room)
     assert (out[0] == contact.P_SAME) == same
 
 

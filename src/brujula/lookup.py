@@ -16,7 +16,7 @@ from brujula.claiming import Taking, who_takes_part
 from brujula.core import candidates, compare, group, standardise
 from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
 from brujula.core.batch import Batch, Column, Texts
-from brujula.core.kind import Standards
+from brujula.core.kind import GRADES, Standards
 from brujula.core.steps.parallel import one_thread
 from brujula.errors import UsageError, instead
 from brujula.fields import kinds
@@ -137,7 +137,8 @@ class Lookup:
         graded = compare.compare(pairs, standards, how, wanted)
         asked = Standards({k: form for k, form in self._fitted.standards.of.items() if k in standards.of})
         common = compare.compare(Pairs(found, found, pairs.passes), asked, how, wanted).common
-        return replace(graded, common=np.where((graded.common > 0) & (common > 0), common, graded.common).astype(np.float32))
+        whole = (graded.common > 0) & (common > 0) & (graded.grades() > GRADES.index("differs"))
+        return replace(graded, common=np.where(whole, common, graded.common).astype(np.float32))
 
 
 def _joined(held: Batch, asked: Batch, found: NDArray[np.int32], fields: Collection[str]) -> Batch:

@@ -21,14 +21,23 @@ from brujula.core.steps.text import without
 
 
 class Phones(NamedTuple):
-    """Numbers of n records: codes int32[n, 2] into the distinct texts, -1 where there is no usable number."""
+    """Numbers of n records: codes int32[n, 2] into the distinct texts, -1 where there is no usable number.
+
+    area   : per text, the first three digits of a whole number; 0 = not known
+    shares : per text, the share of the records that give the number
+    areas  : float32[1000], per area, the share of the records that give a number of it
+    placed : bool[n], the record says what place it is of
+    """
 
     codes: NDArray[np.int32]
     number: NDArray[np.uint64]
     size: NDArray[np.int8]
     extension: NDArray[np.int32]
+    area: NDArray[np.int16]
     owners: NDArray[np.int32]
     shares: NDArray[np.float32]
+    areas: NDArray[np.float32]
+    placed: NDArray[np.bool_]
 
 
 def parse(texts: Texts) -> tuple[NDArray[np.uint64], NDArray[np.int8], NDArray[np.int32]]:
@@ -42,6 +51,13 @@ def parse(texts: Texts) -> tuple[NDArray[np.uint64], NDArray[np.int8], NDArray[n
 def last_nine(texts: pa.Array) -> pa.Array:
     """The last nine digits of each text: what two spellings of one number have in common, whatever their country code or trunk zero."""
     return pc.replace_substring_regex(pc.replace_substring_regex(texts, r"\D", ""), r"^.*(.{9})$", r"\1")
+
+
+def _area(number: NDArray[np.uint64], size: NDArray[np.int8]) -> NDArray[np.int16]:
+    """The first three digits of the national number: an area, part of one, or a range of mobile numbers; 0 where it is too short to hold one."""
+    whole = np.where(size >= 8, number, np.uint64(0))
+    first = whole // np.uint64(10) ** np.maximum(size.astype(np.int64) - 3, 0).astype(np.uint64)
+    return np.asarray(first, np.int16)
 
 
 def _key(number: NDArray[np.uint64], size: NDArray[np.int8]) -> Keys:
@@ -71,7 +87,8 @@ class Phone(Kind):
         Comparison(
             "phone",
             (
-                Level("different", "differs", 0.30, 0.996),
+                Level("different", "differs", 0.28, 0.995),
+                Level("another number of the area", "differs", 0.02, 0.001, rare=True, unit=True),
                 Level("same but for the last digits", "partial", 0.04, 0.0004, unit=True),
                 Level("shared line", "partial", 0.07, 0.0001, rare=True, unit=True),
                 Level("a digit off", "close", 0.03, 0.000012),
@@ -87,6 +104,7 @@ class Phone(Kind):
         Example({"phone": "+44 1632 960 123-630"}, {"phone": "01632 960 123"}, {"phone": "same"}),
         Example({"phone": "+33 1 99 00 12 34-63"}, {"phone": "01 99 00 12 34"}, {"phone": "partial"}),
         Example({"phone": "212-555-0174"}, {"phone": "212-555-0147"}, {"phone": "close"}),
+        Example({"phone": "0172 9925904"}, {"phone": "0172 9968532"}, {"phone": "differs"}),
         Example({"phone": "000-0000"}, {"phone": "000-0000"}, {"phone": "blank"}),
     )
 
@@ -112,16 +130,20 @@ class Phone(Kind):
         _, group = np.unique(last, return_inverse=True)
         count = np.bincount(group, weights=np.bincount(flat[flat >= 0], minlength=len(texts)), minlength=1)
         share[:] = count[group] / max(len(batch), 1)
-        return Phones(np.ascontiguousarray(codes.astype(np.int32)), number, size, extension, per_text, share)
+        area = _area(number, size)
+        areas = (np.bincount(area[flat[flat >= 0]], minlength=1000) / max(len(batch), 1)).astype(np.float32)
+        placed = (batch.column("city").codes >= 0) | (batch.column("postal_code").codes >= 0)
+        return Phones(np.ascontiguousarray(codes.astype(np.int32)), number, size, extension, area, per_text, share, areas, placed)
 
-    def counts(self, standard: Phones) -> Counts:
-        """People per number."""
-        return Counts(_key(standard.number, standard.size), standard.owners)
+    def counts(self, standard: Phones) -> tuple[Counts, NDArray[np.float32]]:
+        """People per number; share of the records per area."""
+        return Counts(_key(standard.number, standard.size), standard.owners), standard.areas
 
-    def settle(self, standard: Phones, counts: Counts) -> Phones:
-        """Lines as shared as among all records."""
-        shared = counts.of(_key(standard.number, standard.size), 1)
-        return standard._replace(owners=np.maximum(shared, standard.owners).astype(np.int32))
+    def settle(self, standard: Phones, counts: tuple[Counts, NDArray[np.float32]]) -> Phones:
+        """Lines and areas as shared as among all records."""
+        lines, areas = counts
+        shared = lines.of(_key(standard.number, standard.size), 1)
+        return standard._replace(owners=np.maximum(shared, standard.owners).astype(np.int32), areas=areas)
 
     def keys(self, standard: Phones) -> dict[str, Keys]:
         """`number`: the last seven digits of each of a record's numbers, shape (2, n)."""
@@ -129,15 +151,27 @@ class Phone(Kind):
         return {"number": key[standard.codes.T]}
 
     def compare(self, standard: Phones, left: Any, right: Any) -> dict[str, Compared]:
-        """One comparison, phone: the best over all numbers of both sides."""
+        """One comparison, phone: the best over all numbers of both sides. The area counts where a side does not say its place, which would say it again."""
         out, agreed = np.empty(len(left), np.int8), np.empty(len(left), np.int32)
         s = standard
+        shares = np.concatenate([s.shares, np.zeros(1, np.float32), s.areas])
 
         def part(a: int, b: int) -> None:
             room = np.empty((2, 20), np.uint8), scratch()
             kernel.compare_phones(
-                left[a:b], right[a:b], s.codes, s.number, s.size, s.extension, s.owners, out[a:b], agreed[a:b], *room
+                left[a:b],
+                right[a:b],
+                s.codes,
+                s.number,
+                s.size,
+                s.extension,
+                s.area,
+                s.owners,
+                s.placed,
+                out[a:b],
+                agreed[a:b],
+                *room,
             )
 
         in_chunks(part, len(left))
-        return {"phone": Compared(out, np.append(s.shares, np.float32(0))[agreed])}
+        return {"phone": Compared(out, shares.take(agreed))}

@@ -194,23 +194,28 @@ def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
     return 0
 
 
-P_DIFFERS, P_EXCHANGE, P_SHARED, P_SLIP, P_SAME = 0, 1, 2, 3, 4
+P_DIFFERS, P_AREA, P_EXCHANGE, P_SHARED, P_SLIP, P_SAME = 0, 1, 2, 3, 4, 5
 
 
 @compiled(
-    "void(int32[::1], int32[::1], int32[:, ::1], uint64[::1], int8[::1], int32[::1], int32[::1], int8[::1], int32[::1], "
-    "uint8[:, ::1], uint64[::1])"
+    "void(int32[::1], int32[::1], int32[:, ::1], uint64[::1], int8[::1], int32[::1], int16[::1], int32[::1], boolean[::1], int8[::1], "
+    "int32[::1], uint8[:, ::1], uint64[::1])"
 )
-def compare_phones(left, right, codes, number, size, extension, owners, out, agreed, bufs, pm):
-    """Best level over the numbers of both sides into out (-1 blank); agreed = text index of the shared number (-1 none).
+def compare_phones(left, right, codes, number, size, extension, area, owners, placed, out, agreed, bufs, pm):
+    """Best level over the numbers of both sides into out (-1 blank).
+
+    agreed = text index of the shared number; behind all texts nothing, then area by area
 
     codes  : int32[n_records, n_columns], text index, -1 blank
+    area   : per text, 0 = not known
     owners : int32 per text, how many different people or firms give the number
+    placed : per record, its place is known: where both are, their areas say nothing more
     bufs   : uint8[2, 20] scratch
     """
     buf_a, buf_b = bufs[0], bufs[1]
     for p in range(left.size):
         best, at = -1, -1
+        free = not (placed[left[p]] and placed[right[p]])
         for i in range(codes.shape[1]):
             x = codes[left[p], i]
             if x < 0 or size[x] == 0:
@@ -228,10 +233,14 @@ def compare_phones(left, right, codes, number, size, extension, owners, out, agr
                     level = P_SHARED
                 elif level == 2:
                     level = P_SLIP
+                elif level == 1:
+                    level = P_EXCHANGE
+                elif free and area[x] > 0 and area[x] == area[y]:
+                    level = P_AREA
                 if level > best:
                     best, at = level, x
         out[p] = best
-        agreed[p] = at if best >= P_SHARED else -1
+        agreed[p] = at if best >= P_SHARED else number.size + 1 + area[at] if best == P_AREA else number.size
 
 
 @compiled("void(int32[::1], int64[::1], uint8[::1], int32[::1], int64[::1], int32[::1], int64[::1], uint8[::1], boolean[::1])")
