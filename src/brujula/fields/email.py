@@ -43,13 +43,14 @@ def _slips() -> tuple[pa.Array, pa.Array]:
 
 
 class Mailboxes(NamedTuple):
-    """Mail addresses of n records; keys are 0 where blank. stem : the part before the @ without the number behind; own_name : it is the record's name."""
+    """Mail addresses of n records; keys are 0 where blank. stem : the part before the @ without the number behind; bare : without marks; own_name : it is the record's name."""
 
     codes: NDArray[np.int32]
     texts: Texts
     full: Keys
     local: Keys
     stem: Keys
+    bare: Keys
     domain: Keys
     free: NDArray[np.bool_]
     role: NDArray[np.bool_]
@@ -165,6 +166,7 @@ class Email(Kind):
             full,
             local_key,
             of_records(hash_values(Texts.of(pc.replace_substring_regex(local, r"[._-]?[0-9]+$", ""))), column),
+            of_records(hash_values(Texts.of(pc.replace_substring_regex(local, r"[._-]", ""))), column),
             domain_key,
             np.append(free, False)[at] | common,
             np.append(role & ~free, False)[at],
@@ -215,7 +217,9 @@ class Email(Kind):
         short = np.minimum(lengths.take(code), lengths.take(other_code))
         # cwhite@ and whitec@ are two ways to make a mailbox of a name, not one with two slips.
         two_ways = same_domain & ~local & s.own_name.take(a) & s.own_name.take(b)
-        near = ((distance <= 1) & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
+        # diana.wong@ and diana_wong@ of one provider belong to two as often as not: whoever came second took what was left.
+        apart = two_ways & s.free.take(a) & ~s.numbered.take(a) & (s.bare.take(a) == s.bare.take(b))
+        near = ((distance <= 1) & ~apart & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
         at_work = same_domain & ~s.free.take(a)
         domain = np.flatnonzero(at_work)
         out[rest[domain]], common[rest[domain]] = _DOMAIN, s.domain_shares[a[domain]]
@@ -224,6 +228,7 @@ class Email(Kind):
         common[rest[local]] = np.maximum(s.local_shares[a[local]], s.local_shares[b[local]])
         alike = local[~s.numbered[a[local]]]
         out[rest[alike[s.own_name[a[alike]] | s.own_name[b[alike]]]]] = _NAMED
+        out[rest[apart]], common[rest[apart]] = _NAMED, np.maximum(s.local_shares[a[apart]], s.local_shares[b[apart]])
         typo = rest[near & ~by_role & ~s.role.take(b)]
         out[typo], common[typo] = _TYPO, 0
         # Where two have one name, the second gets ada.quist2@.

@@ -45,6 +45,13 @@ def _classes() -> dict[str, int]:
     return classes | {word: GENERATION + n for word, n in _GENERATIONS.items()}
 
 
+@cache
+def _syllabic() -> names.Syllabic:
+    """Chinese names as Hanyu Pinyin spells them."""
+    syllables = "|".join(f"{'' if head == '-' else head}(?:{'|'.join(finals)})" for head, *finals in tables.groups("pinyin"))
+    return names.Syllabic(tables.words("chinese_families"), f"^(?:{syllables}){{1,3}}$")
+
+
 class PersonName(Kind):
     """Nicknames, initials, swapped parts, particles, hyphens, marks, two family names, Jr. and Sr."""
 
@@ -168,15 +175,17 @@ class PersonName(Kind):
     )
 
     def clean(self, column: Column) -> Column:
-        """Placeholders, and names without a letter, are blank."""
+        """Placeholders, and names without a letter, are blank; Li Na is somebody, where it is not written NA."""
         return without(
-            column, PLACEHOLDERS | {"first", "last", "surname", "no name", "noname", "firstname", "lastname"}, NO_LETTER
+            column, PLACEHOLDERS | {"first", "last", "surname", "no name", "noname", "firstname", "lastname"}, NO_LETTER, but="Na"
         )
 
     def standardise(self, batch: Batch, identity: Identity) -> names.Names:
         """Given and family words of each record (`core.steps.names`)."""
         given, middle, family, suffix, full = (batch.column(x) for x in self.parts if x != "prefix")
-        return names.parse(given, middle, family, suffix, full, batch.column("email"), _classes(), tables.groups("nicknames"))
+        return names.parse(
+            given, middle, family, suffix, full, batch.column("email"), _classes(), tables.groups("nicknames"), _syllabic()
+        )
 
     def counts(self, standard: names.Names) -> tuple[Counts, Counts, int]:
         """Records per given and per family name, and in all."""

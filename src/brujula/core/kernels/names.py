@@ -23,9 +23,12 @@ _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
 MAX_WORDS = 16
 
 
-@compiled("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int32[::1], int64, int64, int64)")
-def _take(ids, start, end, cls, words, n, lead, suffix):
-    """Append the name words of ids[start:end]; titles in front and credentials behind go, a generation is kept apart."""
+@compiled("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int32[::1], int64, int64, int64, int64)")
+def _take(ids, start, end, cls, words, n, lead, least, suffix):
+    """Append the name words of ids[start:end]; titles in front and credentials behind go, a generation is kept apart.
+
+    lead : name words before these;  least : as many there must be for a credential or a numeral: Jack Ma is no master of arts
+    """
     real = lead
     for k in range(start, end):
         c = cls[ids[k]]
@@ -33,9 +36,9 @@ def _take(ids, start, end, cls, words, n, lead, suffix):
             continue
         if c == TITLE and real == 0 and end - start > 1:
             continue
-        if real > 0 and c == CREDENTIAL:
+        if real >= least and c == CREDENTIAL:
             continue
-        if real > 0 and c >= GENERATION:
+        if real >= (least if c > GENERATION + 2 else 1) and c >= GENERATION:
             suffix = c - GENERATION
             continue
         if n < MAX_WORDS:
@@ -73,19 +76,19 @@ def parse_names(offsets, ids, cls, codes, out_off, out_ids, n_given, suffix, wor
         elif g < 0 and f >= 0 and offsets[f + 1] - offsets[f] > 1:
             whole = f
         if whole >= 0:
-            n, gen = _take(ids, offsets[whole], offsets[whole + 1], cls, words, n, 0, gen)
+            n, gen = _take(ids, offsets[whole], offsets[whole + 1], cls, words, n, 0, 2, gen)
             k = n - 1
             while k > 1 and cls[words[k - 1]] == PARTICLE:
                 k -= 1
             given = max(k, 0)
         else:
             if g >= 0:
-                n, gen = _take(ids, offsets[g], offsets[g + 1], cls, words, n, 0, gen)
+                n, gen = _take(ids, offsets[g], offsets[g + 1], cls, words, n, 0, 1, gen)
             if m >= 0:
-                n, gen = _take(ids, offsets[m], offsets[m + 1], cls, words, n, 1, gen)
+                n, gen = _take(ids, offsets[m], offsets[m + 1], cls, words, n, 1, 1, gen)
             given = n
             if f >= 0:
-                n, gen = _take(ids, offsets[f], offsets[f + 1], cls, words, n, 0, gen)
+                n, gen = _take(ids, offsets[f], offsets[f + 1], cls, words, n, 0, 1, gen)
         if write:
             for k in range(n):
                 out_ids[out_off[r] + k] = words[k]
@@ -373,16 +376,17 @@ def compare_names(
         f, fc = family_level(ids, a1, a2, b1, b2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm)
         if f == F_DIFFERS and (_middle_in_family(ids, a0, a1, b1, b2, cls) or _middle_in_family(ids, b0, b1, a1, a2, cls)):
             f, fc = F_SIMILAR, 0
+        x0, x1, y0, y1 = a0, a1, b0, b1  # where the given names of either side stand
         turned_round = (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0
         if turned_round and _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
             # An initial and a family name with a slip do where nothing agrees as the names stand.
             least = 4 if g == G_DIFFERS and f == F_DIFFERS else 6
             best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), least)
             for turned in range(2):  # either side may be the one with its names the wrong way round
-                x0, x1, y0, y1 = (a0, a1, b1, b2) if turned == 0 else (a1, a2, b0, b1)
+                s0, s1, t0, t1 = (a0, a1, b1, b2) if turned == 0 else (a1, a2, b0, b1)
                 v0, v1, w0, w1 = (a1, a2, b0, b1) if turned == 0 else (a0, a1, b1, b2)
                 sg, sgc = given_level(
-                    ids, x0, x1, y0, y1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                    ids, s0, s1, t0, t1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
                 )
                 sf, sfc = family_level(
                     ids, v0, v1, w0, w1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
@@ -390,28 +394,56 @@ def compare_names(
                 if sg > G_DIFFERS and sf > F_INITIAL and _G_WORTH[sg] + _F_WORTH[sf] > best:
                     best = _G_WORTH[sg] + _F_WORTH[sf]
                     g, f, gc, fc = sg, sf, sgc, sfc
-        elif (a2 - a0 == 1) != (b2 - b0 == 1) and (g == G_DIFFERS or f == F_DIFFERS):
+                    x0, x1, y0, y1 = s0, s1, t0, t1
+        if (g == G_DIFFERS or f == F_DIFFERS) and (a2 - a0) + (b2 - b0) > 4 and min(a2 - a0, b2 - b0) > 1:
+            # Of three words or more the first may be the family's: Wang Xiao Ming and Xiaoming Wang.
+            for turned in range(2):
+                s0, s1, t0, t1 = (a0 + 1, a2, b0, b1) if turned == 0 else (a0, a1, b0 + 1, b2)
+                v0, v1, w0, w1 = (a0, a0 + 1, b1, b2) if turned == 0 else (a1, a2, b0, b0 + 1)
+                if min(s1 - s0, t1 - t0, v1 - v0, w1 - w0) > 0 and v1 - v0 == w1 - w0 and ids[v0] == ids[w0]:
+                    sg, sgc = given_level(
+                        ids,
+                        s0,
+                        s1,
+                        t0,
+                        t1,
+                        voc_off,
+                        voc,
+                        sounds,
+                        masks,
+                        nick_off,
+                        nick_ids,
+                        given_counts,
+                        often,
+                        buf_a,
+                        buf_b,
+                        pm,
+                    )
+                    if sg == G_SAME:
+                        g, f, gc, fc = sg, F_SAME, sgc, family_counts[ids[v0]]
+                        x0, x1, y0, y1 = s0, s1, t0, t1
+        if (a2 - a0 == 1) != (b2 - b0 == 1) and (g == G_DIFFERS or f == F_DIFFERS):
             # The only word of one side may stand in the wrong column: it is laid beside the other's other half.
             only_given = (a2 - a0 == 1 and a1 == a2) or (b2 - b0 == 1 and b1 == b2)
             if only_given:
-                x0, x1, y0, y1 = (a0, a1, b1, b2) if a2 - a0 == 1 else (a1, a2, b0, b1)
+                s0, s1, t0, t1 = (a0, a1, b1, b2) if a2 - a0 == 1 else (a1, a2, b0, b1)
                 sf, sfc = family_level(
-                    ids, x0, x1, y0, y1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
+                    ids, s0, s1, t0, t1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
                 )
                 if sf > F_INITIAL:
                     g, gc, f, fc = -1, 0, sf, sfc
             else:
-                x0, x1, y0, y1 = (a1, a2, b0, b1) if a2 - a0 == 1 else (a0, a1, b1, b2)
+                s0, s1, t0, t1 = (a1, a2, b0, b1) if a2 - a0 == 1 else (a0, a1, b1, b2)
                 sg, sgc = given_level(
-                    ids, x0, x1, y0, y1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                    ids, s0, s1, t0, t1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
                 )
                 if sg > G_SIMILAR:
                     g, gc, f, fc = sg, sgc, -1, 0
         if g < 0 and f == F_SAME and a1 == a0 and b1 == b0:
             g, gc = G_SAME, -1  # all that either side has of a name
         middle = -1
-        second_a, second_b = _second(ids, a0, a1, cls), _second(ids, b0, b1, cls)
-        if g >= G_INITIAL and g != G_MIDDLE and second_a >= 0 and second_b >= 0 and ids[a0] != second_b and ids[b0] != second_a:
+        second_a, second_b = _second(ids, x0, x1, cls), _second(ids, y0, y1, cls)
+        if g >= G_INITIAL and g != G_MIDDLE and second_a >= 0 and second_b >= 0 and ids[x0] != second_b and ids[y0] != second_a:
             x, y = second_a, second_b
             lx, ly = voc_off[x + 1] - voc_off[x], voc_off[y + 1] - voc_off[y]
             if x == y or ((lx == 1 or ly == 1) and voc[voc_off[x]] == voc[voc_off[y]]):

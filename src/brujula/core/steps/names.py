@@ -19,7 +19,14 @@ from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.name_cells import family_first, garbled, halves, initials_apart, suffixes_apart, without_notes
 from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import in_chunks
-from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits, of_records
+from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits, of_records, word_set
+
+
+class Syllabic(NamedTuple):
+    """Names made of syllables, where another syllable is another name and no slip: the family names, and a pattern (RE2) of a given name's words."""
+
+    families: frozenset[str]
+    given: str
 
 
 class Names(NamedTuple):
@@ -32,6 +39,7 @@ class Names(NamedTuple):
     box, host : per record a key of its mailbox's local part, and of what stands behind the @, 0 = none
     boxes, box_codes : the letters of the local parts, and which of them each record has, -1 = none
     n_records : records that the words are counted over
+    syllabic : per entry, its name is made of syllables (`Syllabic`)
     """
 
     words: Words
@@ -53,6 +61,7 @@ class Names(NamedTuple):
     boxes: Texts
     box_codes: NDArray[np.int32]
     n_records: int
+    syllabic: NDArray[np.bool_]
 
 
 ONE_NAME = "="
@@ -102,16 +111,18 @@ def parse(
     mail: Column,
     classes: Mapping[str, int],
     nicknames: tuple[tuple[str, ...], ...],
+    syllabic: Syllabic,
 ) -> Names:
     """Names of all records from their columns, and the names that mailboxes give where a record says another or none.
 
     classes   : folded word to word class (`kernels.names`)
     nicknames : groups of given names for one another, the formal one first; ONE_NAME first: spellings of one name
+    syllabic  : which names are made of syllables
     """
     n = len(given.codes)
     given, family, full = halves(*without_notes(given, family, full))
     columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(family_first(full))]
-    names = _parsed(columns, n, classes, nicknames)
+    names = _parsed(columns, n, classes, nicknames, syllabic)
     address = pc.utf8_lower(mail.values.arrow())
     local = pc.replace_substring_regex(address, r"(\+[^@]*)?@.*$", "")
     owner, aliases, beside = _mailbox_names(names, Texts.of(local), mail.codes, nicknames)
@@ -122,7 +133,7 @@ def parse(
         columns = [
             _longer(c, more.get(i, Column(Texts.of([]), np.full(len(owner), -1, np.int32)))) for i, c in enumerate(columns)
         ]
-        names = _parsed(columns, n, classes, nicknames)
+        names = _parsed(columns, n, classes, nicknames, syllabic)
     boxes = Texts.of(pc.replace_substring_regex(local, r"[._+\s-]", ""))
     hosts = Texts.of(pc.replace_substring_regex(address, r"^[^@]*@?", ""))
     return names._replace(
@@ -178,7 +189,9 @@ def _mailbox_names(
     )
 
 
-def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nicknames: tuple[tuple[str, ...], ...]) -> Names:
+def _parsed(
+    columns: Sequence[Column], n: int, classes: Mapping[str, int], nicknames: tuple[tuple[str, ...], ...], syllabic: Syllabic
+) -> Names:
     """Names from the columns given, middle, family, suffix and full; words are counted over the first n records."""
     starts = np.cumsum([0] + [len(c.values) for c in columns])
     words = fold(letters_for_digits(suffixes_apart(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])))))
@@ -227,7 +240,23 @@ def _parsed(columns: Sequence[Column], n: int, classes: Mapping[str, int], nickn
         boxes,
         nobody,
         n,
+        _syllabic(words.vocabulary, off, ids, n_given, syllabic),
     )
+
+
+def _syllabic(
+    vocabulary: Texts, off: NDArray[np.int64], ids: NDArray[np.int32], n_given: NDArray[np.int32], rule: Syllabic
+) -> NDArray[np.bool_]:
+    """Whether each entry's name is made of syllables: all of its given words, before one family name of such names."""
+    out, start, given = np.zeros(len(n_given), bool), off[:-1], n_given.astype(np.int64)
+    family = pc.is_in(vocabulary.arrow(), value_set=word_set(rule.families)).to_numpy(zero_copy_only=False)
+    one = np.flatnonzero((given > 0) & (np.diff(off) == given + 1))
+    one = one[family[ids[start[one] + given[one]]]]
+    if len(one):
+        whole = pc.match_substring_regex(vocabulary.arrow(), rule.given).to_numpy(zero_copy_only=False)
+        until = np.concatenate([[0], np.cumsum(~whole[ids])])
+        out[one] = until[start[one] + given[one]] == until[start[one]]
+    return out
 
 
 def _first_words(names: Names, entries: NDArray[np.int32]) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int32]]:
@@ -372,4 +401,7 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
         )
 
     in_chunks(part, len(left))
+    both, given = names.syllabic.take(left) & names.syllabic.take(right), levels[:, 0].copy()
+    levels[both & (given == kernel.G_SIMILAR), 0] = kernel.G_DIFFERS
+    levels[both & ((given == kernel.G_TYPO) | (given == kernel.G_NICKNAME)), 0] = kernel.G_SIMILAR
     return levels.take(which, axis=0), np.where(common < 0, np.float32(1.0), common / np.float32(n)).take(which, axis=0)

@@ -139,15 +139,17 @@ def of_records(keys: Keys, column: Column) -> Keys:
     return np.append(keys, np.uint64(0))[column.codes]
 
 
-def without(column: Column, blank: Collection[str], pattern: str) -> Column:
-    """The column with placeholders made blank: values that equal a listed one, or match a pattern (RE2)."""
+def without(column: Column, blank: Collection[str], pattern: str, but: str = "") -> Column:
+    """The column with placeholders made blank: values that equal a listed one, or match a pattern (RE2); `but` is none, written like that."""
     if len(column.values) == 0:
         return column
     lowered = pc.utf8_lower(column.values.arrow())
     listed = pc.is_in(lowered, value_set=word_set(frozenset(blank)))
     hollow = pc.match_substring_regex(lowered, pattern)
-    keep = ~np.asarray(pc.or_(listed, hollow).to_numpy(zero_copy_only=False), bool)
-    return column.where(keep)
+    empty = pc.or_(listed, hollow)
+    if but:
+        empty = pc.and_(empty, pc.not_equal(column.values.arrow(), but))
+    return column.where(~np.asarray(empty.to_numpy(zero_copy_only=False), bool))
 
 
 def reworded(texts: Texts, wordings: Sequence[tuple[str, str]], odd: str = "", but: str = "") -> Texts:
