@@ -113,6 +113,8 @@ FIRMS = {
     "the town in another spelling": ({**H, "city": "Munich"}, {**H, "city": "München", "street": ""}, FOUND),
     "placeholders": ({**H, "phone": "000-0000", "website": "www.none.com"}, {"name": "Lind Brass Band", "phone": "000-0000", "website": "www.none.com"}, NEW),
     "initials, and a street without its kind": ({"name": "Harrow Serwis Lindowska", "street": "ul. Wierzbowa 12", "phone": "212-555-0147"}, {"name": "HSL", "street": "Wierzbowa 12"}, HELD | FOUND),
+    "a tenant next door": (H, {"name": "Lind Dental Care", "phone": "305-555-0182", **HOME}, NEW),
+    "another name, the phone unknown": (H, {"name": "Lind Dental Care", **HOME}, HELD),
 }  # fmt: skip
 
 
@@ -169,6 +171,7 @@ PEOPLE = {
     "a mailbox mistyped": (P, {**P, "email": "rwren@harow.example", "phone": ""}, FOUND),
     "placeholders": ({**P, "phone": "999-999-9999", "email": "test@test.com"}, {"first_name": "Ana", "last_name": "Lind", "phone": "999-999-9999", "email": "test@test.com"}, NEW),
     "married, an initial and the mailbox": ({**P, "first_name": "Ana"}, {**P, "first_name": "A.", "last_name": "Lind", "phone": ""}, HELD),
+    "married, or a colleague": ({**P, "first_name": "Ana", "email": ""}, {**P, "first_name": "Ana", "last_name": "Lind", "email": ""}, HELD),
     "another number of the area": ({**P, "phone": "0172 9925904"}, {**ONLY, "phone": "0172 9968532", "email": "clarinet.bob@post.example"}, HELD),
     "another number of the area, another place": ({**P, "phone": "0172 9925904"}, {**ONLY, "phone": "0172 9968532", "email": "clarinet.bob@post.example", **AWAY}, NEW),
 }  # fmt: skip

@@ -17,7 +17,7 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps import one_cell, phrases
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
-from brujula.core.steps.sharing import shares
+from brujula.core.steps.sharing import Counts, shares
 from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, reworded, without, word_set
 from brujula.tables.places import (
     TOWN_WORDS,
@@ -67,7 +67,10 @@ _P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_CITY, _P_CODE, 
 
 
 class Addresses(NamedTuple):
-    """Addresses of n records; keys are 0 where blank. state : the region where it is one that has no others in it or above it."""
+    """Addresses of n records; keys are 0 where blank.
+
+    state : the region where it is one that has no others in it or above it;  in_town : how many records name the town
+    """
 
     street: phrases.Phrases
     number: Keys
@@ -87,6 +90,7 @@ class Addresses(NamedTuple):
     street_shares: NDArray[np.float32]
     city_shares: NDArray[np.float32]
     postal_shares: NDArray[np.float32]
+    in_town: NDArray[np.int32]
 
 
 _DISTRICT = r"(?i)\s+(cedex|bezirk|sector|district)?\s*\d{1,2}\s*(e|er|[èe]me|th|st|nd|rd|\.)?(\s+arr\S*)?\s*$|\s+cedex\s*$|\s+(?-i:[NSEW][CEW]?\d{1,2}[A-Z]?)\s*$"
@@ -277,6 +281,7 @@ class PostalAddress(Kind):
             pc.if_else(pc.match_substring_regex(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0),
         )
         postal = of_records(hash_values(Texts.of(code)), postal_column)
+        in_town = shares(city)
         return Addresses(
             spoken,
             number,
@@ -294,9 +299,18 @@ class PostalAddress(Kind):
             _mapped(columns["country"], country_table, known_only=True)[1],
             street_key,
             shares(street_key),
-            shares(city),
+            in_town,
             shares(postal),
+            np.rint(in_town * np.float32(len(batch))).astype(np.int32),
         )
+
+    def counts(self, standard: Addresses) -> Counts:
+        """Records per town."""
+        return Counts(standard.city, standard.in_town)
+
+    def settle(self, standard: Addresses, counts: Counts) -> Addresses:
+        """Towns as often named as among all records."""
+        return standard._replace(in_town=np.maximum(counts.of(standard.city, 0), standard.in_town).astype(np.int32))
 
     def keys(self, standard: Addresses) -> dict[str, Keys]:
         """`street` (name and number), `house` (number alone), `city`, `postal`."""
@@ -308,6 +322,8 @@ class PostalAddress(Kind):
         return {"street": _compare_street(standard, left, right, place.levels), "place": place}
 
 
+_KNOWN, _KNOWN_OF = 3, 0.05
+"""A town is no slip of another's where so many records name it, and so many for each that names the other."""
 _LETTERS = r"[^\d\s,;.()/#'-]" * 4
 _WORDINGS = (
     (rf"({_LETTERS})(\d)", r"\1 \2"),  # Weststraße12
@@ -409,7 +425,10 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
     # Two slips, or two towns: where they begin otherwise, or the postal codes are of two areas, Lübben and Lübbenau.
     start, other_start = (s.city_texts.data.take(s.city_texts.offsets.take(c), mode="clip") for c in (town, other_town))
     twice = (distance <= 2) & (start == other_start) & ~other_area[rest] & ((short >= 8) | ((short >= 6) & around))
-    near = rest[short_of | begins | ((distance <= 1) & (short >= 4)) | twice]
+    # Palencia and Valencia: two towns that either list knows well are no slip of each other, unless their postal codes are of one area.
+    few, many = (f(s.in_town.take(x), s.in_town.take(y)) for f in (np.minimum, np.maximum))
+    two_towns = (few >= _KNOWN) & (few >= _KNOWN_OF * many) & ~around
+    near = rest[short_of | begins | (((distance <= 1) & (short >= 4) | twice) & ~two_towns)]
     city[near], other_city[near] = True, False
     out = np.full(len(left), -1, np.int8)
     out[other_city | (other_code & ~city)] = _P_DIFFERS

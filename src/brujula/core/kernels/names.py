@@ -27,7 +27,7 @@ MAX_WORDS = 16
 def _take(ids, start, end, cls, words, n, lead, least, suffix):
     """Append the name words of ids[start:end]; titles in front and credentials behind go, a generation is kept apart.
 
-    lead : name words before these;  least : as many there must be for a credential or a numeral: Jack Ma is no master of arts
+    lead : name words before these;  least : as many there must be for a credential or VI: Jack Ma is no master of arts, Kim Vi not the sixth
     """
     real = lead
     for k in range(start, end):
@@ -38,7 +38,7 @@ def _take(ids, start, end, cls, words, n, lead, least, suffix):
             continue
         if real >= least and c == CREDENTIAL:
             continue
-        if real >= (least if c > GENERATION + 2 else 1) and c >= GENERATION:
+        if real >= (least if c == GENERATION + 6 else 1) and c >= GENERATION:
             suffix = c - GENERATION
             continue
         if n < MAX_WORDS:
