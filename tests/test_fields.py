@@ -137,12 +137,52 @@ def test_family_names(a, b, wanted):
         ("c/o Ada Quist (she/her)", "Ada", "Quist", ("same", "same")),
         ("Ada Quist | Harrow School", "Ada", "Quist", ("same", "same")),
         ("Unknown Quist", "Ada", "Quist", ("blank", "same")),
+        ("Jack Ma", "Jack", "Ma", ("same", "same")),
+        ("Jack Ma", "Jack", "Wu", ("same", "different")),
+        ("Ada Quist MA", "Ada", "Quist", ("same", "same")),
+        ("Mary Do RN", "Mary", "Do", ("same", "same")),
+        ("Kim Vi", "Kim", "Vi", ("same", "same")),
+        ("Don Prado", "Don", "Prado", ("same", "same")),
+        ("Don José Prado", "José", "Prado", ("same", "same")),
+        ("M. Prado", "Juan", "Prado", ("different", "same")),
+        ("M. Jean Prado", "Jean", "Prado", ("same", "same")),
+        ("Wang Xiao Ming", "Xiaoming", "Wang", ("same", "same")),
+        ("Kim Min Seo", "Min Jun", "Kim", ("same", "same")),
+        ("Li Na", "Na", "Li", ("same", "same")),
+        ("Ana Null", "Ana", "Null", ("same", "same")),
+        ("Ana NULL", "Ana", "", ("same", "blank")),
     ],
 )
 def test_one_full_name_against_parts(full, given, family, wanted):
     """Any order of a full name is the name, whatever else stands in its cell."""
     left, right = {"full_name": full}, {"given_name": given, "family_name": family}
     assert (level("person_name", "given_name", left, right), level("person_name", "family_name", left, right)) == wanted
+
+
+@pytest.mark.parametrize(
+    ("a", "b", "wanted"),
+    [
+        ("Huaxin", "Hualin", "similar"),
+        ("Zehui", "Zhihua", "different"),
+        ("Jia Rui", "Jiahao", "similar"),
+        ("Jia-Rui", "Jiarui", "same"),
+        ("Jiejiam", "Jiejian", "misspelled"),
+    ],
+)
+def test_names_of_china(a, b, wanted):
+    """Another syllable is another name; what is no syllable is a slip."""
+    a, b = {"given_name": a, "family_name": "Wang"}, {"given_name": b, "family_name": "Wang"}
+    assert level("person_name", "given_name", a, b) == level("person_name", "given_name", b, a) == wanted
+
+
+@pytest.mark.parametrize(("given", "wanted"), [("Vitor Gabriel", "same"), ("Vitor Manuel", "different")])
+def test_middle_names_of_names_turned_round(given, wanted):
+    """Where the names stand in each other's columns, the second given name is laid beside the second given name."""
+    left, right = (
+        {"given_name": "Castro Lind", "family_name": "Vitor Gabriel"},
+        {"given_name": given, "family_name": "Castro Lind"},
+    )
+    assert level("person_name", "middle_name", left, right) == level("person_name", "middle_name", right, left) == wanted
 
 
 MAIL = [

@@ -97,6 +97,38 @@ def test_mailboxes_made_of_a_name(local, given_name, family_name, own):
     assert names[j.graded.levels[0, email]] == ("their name before the @" if own else "same name before the @")
 
 
+@pytest.mark.parametrize(
+    ("one", "other", "wanted"),
+    [
+        ("ada.quist@yahoo.com", "ada_quist@yahoo.com", "their name before the @"),
+        ("ada.quist@yahoo.com", "ada.quits@yahoo.com", "misspelled"),
+        ("ada.quist77@yahoo.com", "ada_quist77@yahoo.com", "misspelled"),
+        ("ada.quist@reed.example", "ada_quist@reed.example", "misspelled"),
+    ],
+)
+def test_a_mark_makes_two_mailboxes_of_one_name(one, other, wanted):
+    """At a provider of many, a name with a dot and with a line are two people's; at work, or with one number behind, a slip."""
+    people = [["C-1", "Ada", "Quist", one], *([f"F-{i}", f"Lo{i}", "Quist", f"lo{i}@reed.example"] for i in range(3))]
+    old = pd.DataFrame(people, columns=["id", "first_name", "last_name", "email"])
+    new = pd.DataFrame([["Ada", "Quist", other]], columns=["first_name", "last_name", "email"])
+    j = brujula.plan(new, against=old, entity="contact").matched.judged
+    email, pair = j.graded.column("email"), np.flatnonzero(np.minimum(j.graded.pairs.left, j.graded.pairs.right) == 0)
+    names = [level.name for level in j.graded.comparisons[email].levels]
+    assert [names[j.graded.levels[p, email]] for p in pair] == [wanted]
+
+
+@pytest.mark.parametrize(("records", "wanted"), [(5, "another place"), (1, "same city")])
+def test_towns_that_are_known_are_no_slips(records, wanted):
+    """Marlow and Barlow are two towns where several records name either, and one with a slip in it where one record does."""
+    old = pd.DataFrame(
+        [["C-1", "Ada Quist", "ada@reed.example", "Marlow"], *([f"F-{i}", f"Lo{i} Lind", "", "Marlow"] for i in range(20))],
+        columns=["id", "full_name", "email", "city"],
+    )
+    rows = [["Ada Quist", "ada@reed.example", "Barlow"], *([f"Bo{i} Prado", "", "Barlow"] for i in range(records - 1))]
+    new = pd.DataFrame(rows, columns=["full_name", "email", "city"])
+    assert f"place ({wanted})" in brujula.plan(new, against=old, entity="contact").explain(1)
+
+
 FIRMS = [
     ("Iwata Reeds Co., Ltd", "Iwata Reeds Co Ltd", "held or found"),
     ("Harrowphon Corp.", "Harrowphon Corporation", "held or found"),

@@ -9,7 +9,7 @@ import numpy as np
 
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
-from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, PARTICLE, TITLE
+from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, MAYBE_TITLE, PARTICLE, TITLE
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import names
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
@@ -18,6 +18,8 @@ from brujula.core.steps.text import without
 
 TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
 don dona monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani""".split()
+_MAYBE_TITLES = "don dona m hon col pan pani ing"
+"""Titles that are names, too, or an initial: where two names follow one, it is a title."""
 _CREDENTIALS = "phd md mba cpa dds dvm esq jd rn pe cfa ma msc bsc dphil od do dmd pharmd"
 _PARTICLES = """de del della delle dei di da das do dos du des la las le les lo los van von vom vander vanden der den ter ten te zu zum zur
 af av bin binti ibn al el ben bint mac st san santa y e"""
@@ -40,7 +42,11 @@ _GENERATIONS = {
 
 @cache
 def _classes() -> dict[str, int]:
-    classes = dict.fromkeys(TITLES, TITLE) | dict.fromkeys(_CREDENTIALS.split(), CREDENTIAL)
+    classes = (
+        dict.fromkeys(TITLES, TITLE)
+        | dict.fromkeys(_MAYBE_TITLES.split(), MAYBE_TITLE)
+        | dict.fromkeys(_CREDENTIALS.split(), CREDENTIAL)
+    )
     classes |= dict.fromkeys(_PARTICLES.split(), PARTICLE) | {"and": CONNECTOR}
     return classes | {word: GENERATION + n for word, n in _GENERATIONS.items()}
 
@@ -175,9 +181,12 @@ class PersonName(Kind):
     )
 
     def clean(self, column: Column) -> Column:
-        """Placeholders, and names without a letter, are blank; Li Na is somebody, where it is not written NA."""
+        """Placeholders, and names without a letter, are blank; Li Na and Jo Null are somebody, where they are not written NA and NULL."""
         return without(
-            column, PLACEHOLDERS | {"first", "last", "surname", "no name", "noname", "firstname", "lastname"}, NO_LETTER, but="Na"
+            column,
+            PLACEHOLDERS | {"first", "last", "surname", "no name", "noname", "firstname", "lastname"},
+            NO_LETTER,
+            {"Na", "Null"},
         )
 
     def standardise(self, batch: Batch, identity: Identity) -> names.Names:

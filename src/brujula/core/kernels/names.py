@@ -10,7 +10,7 @@ from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
-NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR = 0, 1, 2, 3, 4
+NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR, MAYBE_TITLE = 0, 1, 2, 3, 4, 5
 GENERATION = 10  # 10 + n: Jr. = 11, Sr. = 12, II = 13 (as Jr.), III = 14 ...
 
 # Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
@@ -23,22 +23,26 @@ _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
 MAX_WORDS = 16
 
 
-@compiled("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int32[::1], int64, int64, int64, int64)")
-def _take(ids, start, end, cls, words, n, lead, least, suffix):
+@compiled("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int64[::1], int32[::1], int64, int64, int64, int64)")
+def _take(ids, start, end, cls, voc_off, words, n, lead, least, suffix):
     """Append the name words of ids[start:end]; titles in front and credentials behind go, a generation is kept apart.
 
-    lead : name words before these;  least : as many there must be for a credential or VI: Jack Ma is no master of arts, Kim Vi not the sixth
+    lead  : name words before these
+    least : as many there must be before a credential or VI, and behind Don: Jack Ma is no master of arts, Kim Vi not the sixth, Don Prado no don
     """
-    real = lead
+    real, before = lead, n - lead
     for k in range(start, end):
         c = cls[ids[k]]
         if c == CONNECTOR:
             continue
         if c == TITLE and real == 0 and end - start > 1:
             continue
-        if real >= least and c == CREDENTIAL:
+        if c == MAYBE_TITLE and real == 0 and end - k > least and voc_off[ids[k + 1] + 1] - voc_off[ids[k + 1]] > 1:
             continue
-        if real >= (least if c == GENERATION + 6 else 1) and c >= GENERATION:
+        enough = real > 0 and n - before >= least
+        if enough and c == CREDENTIAL:
+            continue
+        if (enough if c == GENERATION + 6 else real > 0) and c >= GENERATION:
             suffix = c - GENERATION
             continue
         if n < MAX_WORDS:
@@ -50,9 +54,9 @@ def _take(ids, start, end, cls, words, n, lead, least, suffix):
 
 
 @compiled(
-    "void(int64[::1], int32[::1], int32[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], boolean)"
+    "void(int64[::1], int32[::1], int32[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], boolean)"
 )
-def parse_names(offsets, ids, cls, codes, out_off, out_ids, n_given, suffix, words, write):
+def parse_names(offsets, ids, cls, voc_off, codes, out_off, out_ids, n_given, suffix, words, write):
     """Split each record's name into given and family words.
 
     offsets, ids : words of all distinct values
@@ -76,19 +80,19 @@ def parse_names(offsets, ids, cls, codes, out_off, out_ids, n_given, suffix, wor
         elif g < 0 and f >= 0 and offsets[f + 1] - offsets[f] > 1:
             whole = f
         if whole >= 0:
-            n, gen = _take(ids, offsets[whole], offsets[whole + 1], cls, words, n, 0, 2, gen)
+            n, gen = _take(ids, offsets[whole], offsets[whole + 1], cls, voc_off, words, n, 0, 2, gen)
             k = n - 1
             while k > 1 and cls[words[k - 1]] == PARTICLE:
                 k -= 1
             given = max(k, 0)
         else:
             if g >= 0:
-                n, gen = _take(ids, offsets[g], offsets[g + 1], cls, words, n, 0, 1, gen)
+                n, gen = _take(ids, offsets[g], offsets[g + 1], cls, voc_off, words, n, 0, 1, gen)
             if m >= 0:
-                n, gen = _take(ids, offsets[m], offsets[m + 1], cls, words, n, 1, 1, gen)
+                n, gen = _take(ids, offsets[m], offsets[m + 1], cls, voc_off, words, n, 1, 1, gen)
             given = n
             if f >= 0:
-                n, gen = _take(ids, offsets[f], offsets[f + 1], cls, words, n, 0, 1, gen)
+                n, gen = _take(ids, offsets[f], offsets[f + 1], cls, voc_off, words, n, 0, 1, gen)
         if write:
             for k in range(n):
                 out_ids[out_off[r] + k] = words[k]

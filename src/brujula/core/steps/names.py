@@ -203,10 +203,10 @@ def _parsed(
     n_given, gen = np.zeros(total, np.int32), np.zeros(total, np.int8)
     sizes = np.zeros(total, np.int64)
     none, room = np.zeros(1, np.int32), np.empty(kernel.MAX_WORDS, np.int32)
-    kernel.parse_names(words.offsets, words.ids, cls, codes, sizes, none, n_given, gen, room, False)
+    kernel.parse_names(words.offsets, words.ids, cls, words.vocabulary.offsets, codes, sizes, none, n_given, gen, room, False)
     off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     ids = np.zeros(int(off[-1]), np.int32)
-    kernel.parse_names(words.offsets, words.ids, cls, codes, off, ids, n_given, gen, room, True)
+    kernel.parse_names(words.offsets, words.ids, cls, words.vocabulary.offsets, codes, off, ids, n_given, gen, room, True)
     last = np.flatnonzero((gen == 0) & (sizes - n_given >= 2))
     hidden = np.append(pc.is_in(words.vocabulary.arrow(), value_set=garbled()).to_numpy(zero_copy_only=False), False)
     gen[last[hidden[ids[off[last + 1] - 1]]]] = -1

@@ -139,8 +139,8 @@ def of_records(keys: Keys, column: Column) -> Keys:
     return np.append(keys, np.uint64(0))[column.codes]
 
 
-def without(column: Column, blank: Collection[str], pattern: str, but: str = "") -> Column:
-    """The column with placeholders made blank: values that equal a listed one, or match a pattern (RE2); `but` is none, written like that."""
+def without(column: Column, blank: Collection[str], pattern: str, but: Collection[str] = ()) -> Column:
+    """The column with placeholders made blank: values that equal a listed one, or match a pattern (RE2); those of `but` are none, written like that."""
     if len(column.values) == 0:
         return column
     lowered = pc.utf8_lower(column.values.arrow())
@@ -148,7 +148,7 @@ def without(column: Column, blank: Collection[str], pattern: str, but: str = "")
     hollow = pc.match_substring_regex(lowered, pattern)
     empty = pc.or_(listed, hollow)
     if but:
-        empty = pc.and_(empty, pc.not_equal(column.values.arrow(), but))
+        empty = pc.and_not(empty, pc.is_in(column.values.arrow(), value_set=word_set(frozenset(but))))
     return column.where(~np.asarray(empty.to_numpy(zero_copy_only=False), bool))
 
 
