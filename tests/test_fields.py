@@ -151,6 +151,10 @@ def test_family_names(a, b, wanted):
         ("Li Na", "Na", "Li", ("same", "same")),
         ("Ana Null", "Ana", "Null", ("same", "same")),
         ("Ana NULL", "Ana", "", ("same", "blank")),
+        ("Dr. med. Hans Lind", "Hans", "Lind", ("same", "same")),
+        ("Dipl.-Ing. Hans Lind", "Hans", "Lind", ("same", "same")),
+        ("Wm. Lind", "William", "Lind", ("same", "same")),
+        ("Fco. Javier Fdez. Prado", "Francisco Javier", "Fernández Prado", ("same", "same")),
     ],
 )
 def test_one_full_name_against_parts(full, given, family, wanted):
@@ -173,6 +177,22 @@ def test_names_of_china(a, b, wanted):
     """Another syllable is another name; what is no syllable is a slip."""
     a, b = {"given_name": a, "family_name": "Wang"}, {"given_name": b, "family_name": "Wang"}
     assert level("person_name", "given_name", a, b) == level("person_name", "given_name", b, a) == wanted
+
+
+@pytest.mark.parametrize(
+    ("a", "b", "wanted"),
+    [
+        ("João da Silva Neto", "João da Silva", "on one side only"),
+        ("Ana Neto", "Ana Neto", "blank"),
+        ("Hans Lind jun.", "Hans Lind sen.", "different"),
+        ("Min Jun Kim", "Min Jun Kim", "blank"),
+        ("Robert Lind 2nd", "Robert Lind II", "same"),
+        ("Robert Lind 2nd", "Robert Lind 3rd", "different"),
+    ],
+)
+def test_generations(a, b, wanted):
+    """What tells father from son in the words of several languages; a name is no such word."""
+    assert level("person_name", "suffix", {"full_name": a}, {"full_name": b}) == wanted
 
 
 @pytest.mark.parametrize(("given", "wanted"), [("Vitor Gabriel", "same"), ("Vitor Manuel", "different")])

@@ -17,8 +17,8 @@ from brujula.core.steps.sharing import Counts
 from brujula.core.steps.text import without
 
 TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
-don dona monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani""".split()
-_MAYBE_TITLES = "don dona m hon col pan pani ing"
+don dona med dipl habil jur rer monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani""".split()
+_MAYBE_TITLES = "don dona m hon col pan pani ing mag"
 """Titles that are names, too, or an initial: where two names follow one, it is a title."""
 _CREDENTIALS = "phd md mba cpa dds dvm esq jd rn pe cfa ma msc bsc dphil od do dmd pharmd"
 _PARTICLES = """de del della delle dei di da das do dos du des la las le les lo los van von vom vander vanden der den ter ten te zu zum zur
@@ -37,6 +37,12 @@ _GENERATIONS = {
     "iii": 4,
     "iv": 5,
     "vi": 6,
+    "neto": 7,
+    "sobrinho": 8,
+    "2nd": 3,
+    "3rd": 4,
+    "4th": 5,
+    "fils": 1,
 }
 
 
@@ -52,10 +58,11 @@ def _classes() -> dict[str, int]:
 
 
 @cache
-def _syllabic() -> names.Syllabic:
-    """Chinese names as Hanyu Pinyin spells them."""
+def _facts() -> names.Facts:
+    # Chinese names as Hanyu Pinyin spells them.
     syllables = "|".join(f"{'' if head == '-' else head}(?:{'|'.join(finals)})" for head, *finals in tables.groups("pinyin"))
-    return names.Syllabic(tables.words("chinese_families"), f"^(?:{syllables}){{1,3}}$")
+    syllabic = names.Syllabic(tables.words("chinese_families"), f"^(?:{syllables}){{1,3}}$")
+    return names.Facts(_classes(), tables.groups("nicknames"), tables.groups("names_written_short"), syllabic)
 
 
 class PersonName(Kind):
@@ -192,9 +199,7 @@ class PersonName(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> names.Names:
         """Given and family words of each record (`core.steps.names`)."""
         given, middle, family, suffix, full = (batch.column(x) for x in self.parts if x != "prefix")
-        return names.parse(
-            given, middle, family, suffix, full, batch.column("email"), _classes(), tables.groups("nicknames"), _syllabic()
-        )
+        return names.parse(given, middle, family, suffix, full, batch.column("email"), _facts())
 
     def counts(self, standard: names.Names) -> tuple[Counts, Counts, int]:
         """Records per given and per family name, and in all."""

@@ -28,7 +28,7 @@ def _take(ids, start, end, cls, voc_off, words, n, lead, least, suffix):
     """Append the name words of ids[start:end]; titles in front and credentials behind go, a generation is kept apart.
 
     lead  : name words before these
-    least : as many there must be before a credential or VI, and behind Don: Jack Ma is no master of arts, Kim Vi not the sixth, Don Prado no don
+    least : as many there must be before a credential, VI or Neto, and behind Don: Jack Ma is no master of arts, Kim Vi not the sixth, Don Prado no don
     """
     real, before = lead, n - lead
     for k in range(start, end):
@@ -42,7 +42,7 @@ def _take(ids, start, end, cls, voc_off, words, n, lead, least, suffix):
         enough = real > 0 and n - before >= least
         if enough and c == CREDENTIAL:
             continue
-        if (enough if c == GENERATION + 6 else real > 0) and c >= GENERATION:
+        if (enough if c >= GENERATION + 6 else real > 0) and c >= GENERATION:
             suffix = c - GENERATION
             continue
         if n < MAX_WORDS:

@@ -133,6 +133,8 @@ _SUFFIXES = (
     (r"(\s)(?:IlI|IIl|lII|llI|lIl)$", r"\1III"),
     (r"(\pL\s+)rS\.?$", r"\1Sr"),  # only so: RS may be somebody's initials, which stand behind in parts of India
     (r"(\pL\s+)rJ\.?$", r"\1Jr"),
+    (r"(\s)[Jj]un\.$", r"\1Jr"),  # with its point only: Jun and Sen are names
+    (r"(\s)[Ss]en\.$", r"\1Sr"),
 )
 """Slips that hide which of two namesakes is meant: father and son are taken for one where the suffix is not seen."""
 
@@ -149,4 +151,4 @@ def garbled() -> pa.Array:
 
 def suffixes_apart(texts: Texts) -> Texts:
     """Names with a suffix that ran into the name, or has a slip in it, as they were meant."""
-    return reworded(texts, _SUFFIXES, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$")
+    return reworded(texts, _SUFFIXES, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$|[jJsS][ue]n\.$")

@@ -29,6 +29,21 @@ class Syllabic(NamedTuple):
     given: str
 
 
+class Facts(NamedTuple):
+    """What is known of names.
+
+    classes   : folded word to word class (`kernels.names`)
+    nicknames : groups of given names for one another, the formal one first; ONE_NAME first: spellings of one name
+    short     : names, each with the ways it is shortened in writing
+    syllabic  : which names are made of syllables
+    """
+
+    classes: Mapping[str, int]
+    nicknames: tuple[tuple[str, ...], ...]
+    short: tuple[tuple[str, ...], ...]
+    syllabic: Syllabic
+
+
 class Names(NamedTuple):
     """Names of n records: words ids[off[r] : off[r + 1]], the first n_given[r] of them given names.
 
@@ -102,30 +117,15 @@ def _nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[
     return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), member[used][order]
 
 
-def parse(
-    given: Column,
-    middle: Column,
-    family: Column,
-    suffix: Column,
-    full: Column,
-    mail: Column,
-    classes: Mapping[str, int],
-    nicknames: tuple[tuple[str, ...], ...],
-    syllabic: Syllabic,
-) -> Names:
-    """Names of all records from their columns, and the names that mailboxes give where a record says another or none.
-
-    classes   : folded word to word class (`kernels.names`)
-    nicknames : groups of given names for one another, the formal one first; ONE_NAME first: spellings of one name
-    syllabic  : which names are made of syllables
-    """
+def parse(given: Column, middle: Column, family: Column, suffix: Column, full: Column, mail: Column, facts: Facts) -> Names:
+    """Names of all records from their columns, and the names that mailboxes give where a record says another or none."""
     n = len(given.codes)
     given, family, full = halves(*without_notes(given, family, full))
     columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(family_first(full))]
-    names = _parsed(columns, n, classes, nicknames, syllabic)
+    names = _parsed(columns, n, facts)
     address = pc.utf8_lower(mail.values.arrow())
     local = pc.replace_substring_regex(address, r"(\+[^@]*)?@.*$", "")
-    owner, aliases, beside = _mailbox_names(names, Texts.of(local), mail.codes, nicknames)
+    owner, aliases, beside = _mailbox_names(names, Texts.of(local), mail.codes, facts.nicknames)
     alias = np.full(n, -1, np.int32)
     if len(owner):
         alias[owner] = np.arange(n, n + len(owner))
@@ -133,7 +133,7 @@ def parse(
         columns = [
             _longer(c, more.get(i, Column(Texts.of([]), np.full(len(owner), -1, np.int32)))) for i, c in enumerate(columns)
         ]
-        names = _parsed(columns, n, classes, nicknames, syllabic)
+        names = _parsed(columns, n, facts)
     boxes = Texts.of(pc.replace_substring_regex(local, r"[._+\s-]", ""))
     hosts = Texts.of(pc.replace_substring_regex(address, r"^[^@]*@?", ""))
     return names._replace(
@@ -189,16 +189,15 @@ def _mailbox_names(
     )
 
 
-def _parsed(
-    columns: Sequence[Column], n: int, classes: Mapping[str, int], nicknames: tuple[tuple[str, ...], ...], syllabic: Syllabic
-) -> Names:
+def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
     """Names from the columns given, middle, family, suffix and full; words are counted over the first n records."""
     starts = np.cumsum([0] + [len(c.values) for c in columns])
     words = fold(letters_for_digits(suffixes_apart(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])))))
+    words = _written_out(words, facts.short)
     codes = np.stack([np.where(c.codes >= 0, c.codes + s, -1) for c, s in zip(columns, starts, strict=False)], axis=1).astype(
         np.int32
     )
-    cls = words.lookup(classes)
+    cls = words.lookup(facts.classes)
     total = len(codes)
     n_given, gen = np.zeros(total, np.int32), np.zeros(total, np.int8)
     sizes = np.zeros(total, np.int64)
@@ -212,7 +211,7 @@ def _parsed(
     gen[last[hidden[ids[off[last + 1] - 1]]]] = -1
     given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
     kernel.count_words(off[: n + 1], ids, n_given, given_counts, family_counts)
-    nick_off, nick_ids = _nickname_lists(words, nicknames)
+    nick_off, nick_ids = _nickname_lists(words, facts.nicknames)
     written = join_keys(*(np.ascontiguousarray(codes[:, i]).astype(np.int64).astype(np.uint64) + np.uint64(2) for i in range(5)))
     code, n_names = number(written)
     first = np.empty(n_names, np.int32)
@@ -240,8 +239,31 @@ def _parsed(
         boxes,
         nobody,
         n,
-        _syllabic(words.vocabulary, off, ids, n_given, syllabic),
+        _syllabic(words.vocabulary, off, ids, n_given, facts.syllabic),
     )
+
+
+@cache
+def _short_words(table: tuple[tuple[str, ...], ...]) -> tuple[pa.Array, pa.Array]:
+    pairs = [(word, whole) for whole, *more in table for word in more]
+    return pa.array([p[0] for p in pairs], pa.large_string()), pa.array([p[1] for p in pairs], pa.large_string())
+
+
+def _written_out(words: Words, table: tuple[tuple[str, ...], ...]) -> Words:
+    """Words with each that is a name shortened in writing (Fdez., Wm.) put as the name itself."""
+    short, whole = _short_words(table)
+    own = words.vocabulary.arrow()
+    found = pc.index_in(own, value_set=short)
+    at = np.flatnonzero(found.is_valid().to_numpy(zero_copy_only=False))
+    if len(at) == 0:
+        return words
+    meant = whole.take(found.take(pa.array(at)))
+    more = fold(Texts.of(pc.unique(meant.filter(pc.invert(pc.is_in(meant, value_set=own))))))
+    vocabulary = Texts.of(pa.concat_arrays([own, more.vocabulary.arrow()]))
+    become = np.arange(len(own), dtype=np.int32)
+    become[at] = pc.index_in(meant, value_set=vocabulary.arrow()).to_numpy()
+    hashes, sounds, masks = (np.concatenate([getattr(words, x), getattr(more, x)]) for x in ("hashes", "sounds", "masks"))
+    return Words(words.offsets, become[words.ids], vocabulary, hashes, sounds, masks)
 
 
 def _syllabic(
