@@ -19,7 +19,7 @@ from brujula.core.steps.distinct import distances
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
-from brujula.core.steps.text import Words, fold, hash_values, of_records, without, word_set
+from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, of_records, without, word_set
 
 _SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
 _PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
@@ -73,6 +73,7 @@ def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     local = _mended(pc.list_element(halves, 0), odd, lambda _: pc.struct_field(parts, "local"))
     domain = _mended(pc.list_element(halves, 1), odd, lambda _: pc.struct_field(parts, "domain"))
     wrong, right = _slips()
+    domain = domains_in_letters(domain)
     domain = _mended(domain, pc.is_in(domain, value_set=wrong), lambda d: right.take(pc.index_in(d, value_set=wrong)))
     local = _mended(local, pc.match_substring(local, "+"), lambda x: pc.replace_substring_regex(x, r"(.)\+.*$", r"\1"))
     return _mended(local, pc.equal(domain, "gmail.com"), lambda x: pc.replace_substring(x, ".", "")), domain

@@ -15,7 +15,7 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners, shares
-from brujula.core.steps.text import hash_values, of_records, without, word_set
+from brujula.core.steps.text import domains_in_letters, hash_values, of_records, without, word_set
 
 _HOLLOW = {
     "www.none.com",
@@ -87,6 +87,7 @@ def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
     """
     place = pc.replace_substring_regex(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+-]*:)?/*([^/@]*@)?", "")
     host = pc.replace_substring_regex(pc.replace_substring_regex(place, r"^www\.|[/?#:\s].*$", ""), r"\.+$", "")
+    host = domains_in_letters(host)
     domain = last = _last(host, 2)
     longest = pc.max(pc.count_substring(host, ".")).as_py() or 0
     for labels in range(2, min(longest, 4) + 1):

@@ -97,7 +97,7 @@ def text_distances(offsets, data, left, right, out, pm):
 def parse_phones(offsets, data, number, size, extension, digits):
     """National significant number of each text, as an integer, with its count of digits and its extension (-1 none).
 
-    A leading + or 00 makes the number international and its country code goes; so do the trunk zero and
+    A leading + or 00, or 011 before ten digits and more, makes the number international and its country code goes; so do the trunk zero and
     the leading 1 of an 11-digit North American number. Two to four digits behind a dash at the end are an extension
     where a whole number stands before them and all of it were too long for one (+34 986 322 323-630). size 0 = not a
     number (under 6 or over 15 digits, or one digit repeated, or counting up). digits : uint8[24] scratch
@@ -131,6 +131,8 @@ def parse_phones(offsets, data, number, size, extension, digits):
         start = 0
         if not plus and n > 9 and digits[0] == 0 and digits[1] == 0:
             plus, start = True, 2
+        elif not plus and n >= 13 and digits[0] == 0 and digits[1] == 1 and digits[2] == 1:
+            plus, start = True, 3
         if plus and n - start >= 8:
             if digits[start] == 1 or digits[start] == 7:
                 start += 1

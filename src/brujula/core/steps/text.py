@@ -171,6 +171,23 @@ def reworded(texts: Texts, wordings: Sequence[tuple[str, str]], odd: str = "", b
     return Texts.of(pc.replace_with_mask(text, chosen, mended))
 
 
+def _in_letters(domain: str) -> str:
+    try:
+        return domain.encode("ascii").decode("idna")
+    except UnicodeError:
+        return domain
+
+
+def domains_in_letters(domains: pa.Array) -> pa.Array:
+    """Internationalised domain names (RFC 5891) in their own letters: xn--mller-kva.example is müller.example."""
+    coded = pc.fill_null(pc.match_substring(domains, "xn--"), False)
+    if not pc.any(coded, min_count=0).as_py():
+        return domains
+    # Few are written so: the codec of the standard library takes them one by one.
+    written = pa.array([_in_letters(d) for d in domains.filter(coded).to_pylist()], domains.type)
+    return pc.replace_with_mask(domains, coded, written)
+
+
 def letters_for_digits(texts: Texts) -> Texts:
     """Names with the digits that stand for letters like them (Va5quez, 0sborne) as those letters."""
     if not pc.any(pc.match_substring_regex(texts.arrow(), "[0158]")).as_py():
