@@ -385,6 +385,12 @@ STREETS = [
     ("12 M. L. King Jr. Blvd", "12 Martin Luther King Boulevard", "same"),
     ("Długa 5/7", "Długa 5 m. 7", "same"),
     ("12 Mill St", "3 Elm Ave", "different"),
+    ("H.No. 12, Mill Road", "12 Mill Rd", "same"),
+    ("Plot No. 12, Sector 5", "Plot 12 Sector 5", "same"),
+    ("12th Floor, 5 Mill St", "5 Mill St Fl 12", "same"),
+    ("c/o Lind, 12 Mill St", "12 Mill St", "same"),
+    ("Via Orme 12/A", "Via Orme, 12a", "same"),
+    ("Flat 2, 12 Mill Rd", "2/12 Mill Rd", "same"),
     ("TBD", "12 Mill St", "blank"),
 ]
 
@@ -406,6 +412,8 @@ def test_streets(a, b, wanted):
         ({"city": "N. Birchmere"}, {"city": "North Birchmere"}, "same city"),
         ({"city": "North Birchmere"}, {"city": "Birchmere"}, "another place"),
         ({"city": "Paris 15e"}, {"city": "Paris"}, "same city"),
+        ({"city": "London SW1"}, {"city": "London"}, "same city"),
+        ({"city": "'s-Gravenhage"}, {"city": "Den Haag"}, "same city"),
         ({"city": "Lyon Cedex 03"}, {"city": "Lyon"}, "same city"),
         ({"city": "London W1"}, {"city": "London"}, "same city"),
         ({"city": "Berlin-Mitte"}, {"city": "Berlin"}, "same city"),

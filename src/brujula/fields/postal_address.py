@@ -262,7 +262,8 @@ class PostalAddress(Kind):
         number, unit = of_records(number, street), of_records(unit, street)
         street_key = join_keys(whole, number)
         towns = columns["city"]
-        town = pc.replace_substring_regex(letters_for_digits(towns.values).arrow(), _DISTRICT, "")
+        # Before digits are taken for letters: SW1 is no slip.
+        town = letters_for_digits(Texts.of(pc.replace_substring_regex(towns.values.arrow(), _DISTRICT, ""))).arrow()
         towns = Column(Texts.of(town), towns.codes)
         city_texts, city = _mapped(towns, city_table, written_out=TOWN_WORDS)
         brief = Column(Texts.of(_without_district(without_river(town))), towns.codes)
@@ -326,6 +327,12 @@ _KNOWN, _KNOWN_OF = 3, 0.05
 """A town is no slip of another's where so many records name it, and so many for each that names the other."""
 _LETTERS = r"[^\d\s,;.()/#'-]" * 4
 _WORDINGS = (
+    (r"(?i)^\s*(?:c/o|attn:?)\s[^,\n]*[,\n]\s*", ""),
+    (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
+    (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
+    (r"(?i)\b(\d+)(?:st|nd|rd|th) fl(?:oor)?\b,?", r"fl \1,"),
+    (r"(\d) ?/ ?([A-Za-z])\b", r"\1\2"),  # 12/A
+    (r"^\s*(\d+)/(\d+) ([^\d\s])", r"unit \1, \2 \3"),  # 2/12 Mill Road
     (rf"({_LETTERS})(\d)", r"\1 \2"),  # Weststraße12
     (r"(\d)\s+([A-Ha-h])\s*$", r"\1\2"),  # Westweg 5 a
     (r"(\d)\s*\bm\.\s*(\d)", r"\1/\2"),  # Długa 5 m. 7
