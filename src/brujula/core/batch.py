@@ -10,6 +10,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+_TEXT = pa.large_string()
 Codes = NDArray[np.int32]
 Keys = NDArray[np.uint64]
 
@@ -28,7 +29,8 @@ class Texts:
     def of(cls, values: pa.Array | Iterable[str]) -> Texts:
         """From an Arrow string array without nulls (no copy of the bytes) or any strings."""
         array = values if isinstance(values, pa.Array) else pa.array(list(values), pa.large_string())
-        array = array.cast(pa.large_string())
+        if array.type != _TEXT:
+            array = array.cast(_TEXT)
         _, offsets, data = array.buffers()
         if len(array) == 0 or offsets is None:
             return cls(np.zeros(1, np.int64), np.zeros(0, np.uint8))

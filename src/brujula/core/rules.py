@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, VERDICTS, Graded, Pairs
 from brujula.core.batch import Column, Texts
 from brujula.core.kind import GRADES, Comparison
+from brujula.core.steps.patterns import captured, replaced
 from brujula.core.steps.text import hash_values, of_records
 from brujula.errors import PolicyError, instead
 
@@ -65,9 +66,9 @@ def _same_part(found: re.Match[str], graded: Graded, columns: Columns, where: st
     column = columns[name]
     text = pc.utf8_lower(column.values.arrow())
     if found["day"]:
-        text = pc.struct_field(pc.extract_regex(text, r"^\s*(?P<d>\d{4}-\d{2}-\d{2})"), "d").fill_null("")
+        text = pc.struct_field(captured(text, r"^\s*(?P<d>\d{4}-\d{2}-\d{2})"), "d").fill_null("")
     else:
-        text = pc.replace_substring_regex(text, r"\D" if found["digits"] else r"[^\pL\d]", "")
+        text = replaced(text, r"\D" if found["digits"] else r"[^\pL\d]", "")
         count = int(found["count"])
         enough = pc.greater_equal(pc.utf8_length(text), count)
         part = pc.utf8_slice_codeunits(text, 0, count) if found["end"] == "first" else pc.utf8_slice_codeunits(text, -count)

@@ -17,6 +17,7 @@ from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, DIRECTION, FILLE
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.numbers import number
+from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.shortened import learned
@@ -195,7 +196,7 @@ class Company(Kind):
         classes, synonyms, akin = _tables()
         short: tuple[tuple[str, str], ...] = ()
         spoken = phrases.parse(column, classes, synonyms, "/", akin)
-        latin = pc.match_substring_regex(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
+        latin = matches(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
         whole, rare, second = phrases.keys(spoken)
         if batch.entity != "account":
             common = shares(whole)
@@ -434,12 +435,12 @@ def _other_readings(column: Column) -> tuple[Column, NDArray[np.int32], NDArray[
     That is Y, or else X with words apart that run together: whether MediaReed is Mediareed or Media Reed, the other side says.
     """
     text = column.values.arrow()
-    parts = pc.extract_regex(text, _TRADING_AS)
+    parts = captured(text, _TRADING_AS)
     legal, trading = pc.struct_field(parts, "legal"), pc.struct_field(parts, "trading")
     cut = pc.coalesce(legal, text)
     apart = cut
-    for hump in _HUMPS if pc.any(pc.match_substring_regex(cut, "|".join(_HUMPS))).as_py() else ():
-        apart = pc.replace_substring_regex(apart, hump, r"\1 \2")
+    for hump in _HUMPS if pc.any(matches(cut, "|".join(_HUMPS))).as_py() else ():
+        apart = replaced(apart, hump, r"\1 \2")
     other = pc.coalesce(trading, pc.if_else(pc.equal(apart, cut), None, apart))
     has = other.is_valid().to_numpy(zero_copy_only=False)
     at = np.where(has, np.cumsum(has) - 1 + len(text), -1).astype(np.int32)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners
 from brujula.core.steps.text import hash_values, join_keys, of_records, reworded, without
@@ -60,18 +61,18 @@ def iso(texts: Texts) -> pa.Array:
     """ISO 8601 date of each text, written with or without dashes, or with the month's name; null where it is none. Day before month, unless only month first is
     possible or / is used."""
     text = texts.arrow()
-    if pc.all(pc.match_substring_regex(text, rf"^{_REAL}([T ]\d{{1,2}}:\d\d.*)?$")).as_py():
+    if pc.all(matches(text, rf"^{_REAL}([T ]\d{{1,2}}:\d\d.*)?$")).as_py():
         return pc.utf8_slice_codeunits(text, 0, 10)
-    text = pc.replace_substring_regex(text, r"(?i),?[T ]\d{1,2}:\d\d.*$|T\d{2,6}.*$|,? \d{1,2} ?[ap]\.?m.*$", "")
+    text = replaced(text, r"(?i),?[T ]\d{1,2}:\d\d.*$|T\d{2,6}.*$|,? \d{1,2} ?[ap]\.?m.*$", "")
     text = reworded(Texts.of(pc.utf8_trim_whitespace(text)), _SPELLED, r"[^\s\d.,:/+-]{3}|年").arrow()
-    text = pc.replace_substring_regex(text, r"^((?:19|20)\d\d)(\d\d)(\d\d)$", r"\1-\2-\3")
-    text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([0-3]\d)$", r"\120\2")
-    text = pc.replace_substring_regex(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([4-9]\d)$", r"\119\2")
-    ymd = pc.replace_substring_regex(text, r"^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$", r"\1-0\2-0\3")
-    mdy = pc.replace_substring_regex(ymd, r"^(0?[1-9]|1[0-2])/(\d{1,2})/(\d{4})$", r"\3-0\1-0\2")
-    dmy = pc.replace_substring_regex(mdy, r"^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$", r"\3-0\2-0\1")
-    padded = pc.replace_substring_regex(dmy, r"^(\d{4})-0?(\d\d)-0?(\d\d)$", r"\1-\2-\3")
-    real = pc.match_substring_regex(padded, rf"^{_REAL}$")
+    text = replaced(text, r"^((?:19|20)\d\d)(\d\d)(\d\d)$", r"\1-\2-\3")
+    text = replaced(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([0-3]\d)$", r"\120\2")
+    text = replaced(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([4-9]\d)$", r"\119\2")
+    ymd = replaced(text, r"^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})$", r"\1-0\2-0\3")
+    mdy = replaced(ymd, r"^(0?[1-9]|1[0-2])/(\d{1,2})/(\d{4})$", r"\3-0\1-0\2")
+    dmy = replaced(mdy, r"^(\d{1,2})[-/. ](\d{1,2})[-/. ](\d{4})$", r"\3-0\2-0\1")
+    padded = replaced(dmy, r"^(\d{4})-0?(\d\d)-0?(\d\d)$", r"\1-\2-\3")
+    real = matches(padded, rf"^{_REAL}$")
     return pc.if_else(real, padded, pa.scalar(None, padded.type))
 
 
@@ -137,7 +138,7 @@ class Date(Kind):
         """Birth dates as keys."""
         column = batch.column("birth_date")
         day = pc.fill_null(iso(column.values), "")
-        turned = pc.replace_substring_regex(day, r"^(\d{4})-(\d\d)-(\d\d)$", r"\1-\3-\2")
+        turned = replaced(day, r"^(\d{4})-(\d\d)-(\d\d)$", r"\1-\3-\2")
         loose = pc.if_else(pc.less(day, turned), day, turned)
         parts = (pc.utf8_slice_codeunits(day, start, stop) for start, stop in ((0, 4), (5, 7), (8, 10)))
         year, month, date = (of_records(hash_values(Texts.of(part)), column) for part in parts)

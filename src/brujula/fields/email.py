@@ -17,6 +17,7 @@ from brujula.core.kernels.contact import made_of_name
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.parallel import in_chunks
+from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, of_records, without, word_set
@@ -66,16 +67,16 @@ def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     """Local part and domain of each text in standard form; null where it is no address."""
     lowered = pc.utf8_lower(texts.arrow())
     # Nearly all are plain addresses, and splitting is ten times as fast as capturing.
-    plain = pc.match_substring_regex(lowered, _PLAIN)
+    plain = matches(lowered, _PLAIN)
     halves = pc.split_pattern(pc.if_else(plain, lowered, "@"), "@")
     odd = pc.invert(plain)
-    parts = pc.extract_regex(pc.replace_substring_regex(lowered.filter(odd), r"^\s*mailto:", ""), _SHAPE)
+    parts = captured(replaced(lowered.filter(odd), r"^\s*mailto:", ""), _SHAPE)
     local = _mended(pc.list_element(halves, 0), odd, lambda _: pc.struct_field(parts, "local"))
     domain = _mended(pc.list_element(halves, 1), odd, lambda _: pc.struct_field(parts, "domain"))
     wrong, right = _slips()
     domain = domains_in_letters(domain)
     domain = _mended(domain, pc.is_in(domain, value_set=wrong), lambda d: right.take(pc.index_in(d, value_set=wrong)))
-    local = _mended(local, pc.match_substring(local, "+"), lambda x: pc.replace_substring_regex(x, r"(.)\+.*$", r"\1"))
+    local = _mended(local, pc.match_substring(local, "+"), lambda x: replaced(x, r"(.)\+.*$", r"\1"))
     return _mended(local, pc.equal(domain, "gmail.com"), lambda x: pc.replace_substring(x, ".", "")), domain
 
 
@@ -131,8 +132,8 @@ class Email(Kind):
         if len(column.values) == 0:
             return column
         lowered = pc.utf8_lower(column.values.arrow())
-        good = pc.match_substring_regex(lowered, _PLAIN)
-        hollow = pc.match_substring_regex(lowered, _HOLLOW)
+        good = matches(lowered, _PLAIN)
+        hollow = matches(lowered, _HOLLOW)
         rest = pc.invert(good)
         domain = split(Texts.of(lowered.filter(rest)))[1]
         good = pc.replace_with_mask(good, rest, pc.fill_null(pc.match_substring(domain, "."), False))
@@ -146,12 +147,12 @@ class Email(Kind):
         plain = Texts.of(pc.binary_join_element_wise(local, domain, pa.scalar("@", pa.large_string())))
         coded = domain.dictionary_encode()
         domains, domain_of = coded.dictionary, coded.indices.to_numpy()
-        label = pc.replace_substring_regex(domains, r"\..*$", "")
+        label = replaced(domains, r"\..*$", "")
         free = pc.or_(
             pc.is_in(domains, value_set=word_set(mail_words("free"))), pc.is_in(label, value_set=word_set(mail_words("provider")))
         ).to_numpy(zero_copy_only=False)[domain_of]
         role = pc.is_in(local, value_set=word_set(mail_words("role"))).to_numpy(zero_copy_only=False)
-        numbered = pc.match_substring_regex(local, r"\d\d").to_numpy(zero_copy_only=False)
+        numbered = matches(local, r"\d\d").to_numpy(zero_copy_only=False)
         full = of_records(hash_values(plain), column)
         local_key, domain_key = (
             of_records(hash_values(Texts.of(local)), column),
@@ -166,8 +167,8 @@ class Email(Kind):
             plain,
             full,
             local_key,
-            of_records(hash_values(Texts.of(pc.replace_substring_regex(local, r"[._-]?[0-9]+$", ""))), column),
-            of_records(hash_values(Texts.of(pc.replace_substring_regex(local, r"[._-]", ""))), column),
+            of_records(hash_values(Texts.of(replaced(local, r"[._-]?[0-9]+$", ""))), column),
+            of_records(hash_values(Texts.of(replaced(local, r"[._-]", ""))), column),
             domain_key,
             np.append(free, False)[at] | common,
             np.append(role & ~free, False)[at],

@@ -9,6 +9,7 @@ import pyarrow.compute as pc
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.steps.patterns import replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import hash_values, of_records, without
@@ -47,7 +48,7 @@ class Identifier(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Numbers:
         """Registration numbers as keys."""
         column = batch.column("registration_no")
-        plain = pc.replace_substring_regex(pc.utf8_lower(column.values.arrow()), r"[^\pL\d]", "")
+        plain = replaced(pc.utf8_lower(column.values.arrow()), r"[^\pL\d]", "")
         key = of_records(hash_values(Texts.of(plain)), column)
         return Numbers(key, shares(key))
 

@@ -6,7 +6,6 @@ from typing import Any, NamedTuple
 
 import numpy as np
 import pyarrow as pa
-import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
@@ -15,6 +14,7 @@ from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.hashing import join_keys as mix_keys
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.parallel import in_chunks
+from brujula.core.steps.patterns import replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners
 from brujula.core.steps.text import without
@@ -50,7 +50,7 @@ def parse(texts: Texts) -> tuple[NDArray[np.uint64], NDArray[np.int8], NDArray[n
 
 def last_nine(texts: pa.Array) -> pa.Array:
     """The last nine digits of each text: what two spellings of one number have in common, whatever their country code or trunk zero."""
-    return pc.replace_substring_regex(pc.replace_substring_regex(texts, r"\D", ""), r"^.*(.{9})$", r"\1")
+    return replaced(replaced(texts, r"\D", ""), r"^.*(.{9})$", r"\1")
 
 
 def _area(number: NDArray[np.uint64], size: NDArray[np.int8]) -> NDArray[np.int16]:

@@ -16,6 +16,7 @@ from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, pa
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import one_cell, phrases
 from brujula.core.steps.distinct import distances
+from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, shares
 from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, reworded, without, word_set
@@ -232,7 +233,7 @@ class PostalAddress(Kind):
         text = words.vocabulary.arrow()
         cls = words.lookup(classes)
         if len(words.vocabulary):
-            digits = pc.match_substring_regex(text, r"^[0-9]+[a-z]?$").to_numpy(zero_copy_only=False)
+            digits = matches(text, r"^[0-9]+[a-z]?$").to_numpy(zero_copy_only=False)
             cls = np.where(digits, NUMERAL, cls).astype(np.int32)
         n = len(street.values)
         number, unit, off = np.zeros(n, np.uint64), np.zeros(n, np.uint64), np.zeros(n + 1, np.int64)
@@ -263,24 +264,20 @@ class PostalAddress(Kind):
         street_key = join_keys(whole, number)
         towns = columns["city"]
         # Before digits are taken for letters: SW1 is no slip.
-        town = letters_for_digits(Texts.of(pc.replace_substring_regex(towns.values.arrow(), _DISTRICT, ""))).arrow()
+        town = letters_for_digits(Texts.of(replaced(towns.values.arrow(), _DISTRICT, ""))).arrow()
         towns = Column(Texts.of(town), towns.codes)
         city_texts, city = _mapped(towns, city_table, written_out=TOWN_WORDS)
         brief = Column(Texts.of(_without_district(without_river(town))), towns.codes)
         postal_column = columns["postal_code"]
-        code = pc.replace_substring_regex(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
-        code = pc.replace_substring_regex(code, r"^([0-9]{5})[0-9]{4}$", r"\1")
-        code = pc.replace_substring_regex(
+        code = replaced(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
+        code = replaced(code, r"^([0-9]{5})[0-9]{4}$", r"\1")
+        code = replaced(
             code, r"^(?:[A-Z]{1,3})?0*([0-9]{3,6})$", r"\1"
         )  # D-80331 is 80331, and 1234 what a spreadsheet leaves of 01234
-        digits = pc.match_substring_regex(code, "^[0-9]{3,5}$")
+        digits = matches(code, "^[0-9]{3,5}$")
         area = pc.if_else(digits, pc.utf8_slice_codeunits(code, 0, -2), pc.utf8_slice_codeunits(code, 0, 3))
         # 85093 and LS1 3FS are codes of two countries, whatever the lists say of them; D-80331 may be 80331.
-        shape = pc.if_else(
-            pc.match_substring_regex(code, "^[0-9]{4,}$"),
-            1,
-            pc.if_else(pc.match_substring_regex(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0),
-        )
+        shape = pc.if_else(matches(code, "^[0-9]{4,}$"), 1, pc.if_else(matches(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0))
         postal = of_records(hash_values(Texts.of(code)), postal_column)
         in_town = shares(city)
         return Addresses(
@@ -356,7 +353,7 @@ _TOWNS_ALIKE = frozenset(
 
 def _first_words(towns: Column) -> Column:
     """How towns begin, where that tells them from others: Kakuda of Kakuda-City; nothing of Groß Kreutz."""
-    first = pc.struct_field(pc.extract_regex(towns.values.arrow(), r"^\W*(?P<first>[^\s,;./()\d-]{4,})"), "first")
+    first = pc.struct_field(captured(towns.values.arrow(), r"^\W*(?P<first>[^\s,;./()\d-]{4,})"), "first")
     telling = pc.and_(
         first.is_valid(), pc.invert(pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=word_set(_TOWNS_ALIKE)))
     )
@@ -366,7 +363,7 @@ def _first_words(towns: Column) -> Column:
 
 def _without_district(towns: pa.Array) -> pa.Array:
     """Large towns without the district behind a hyphen or a space: Berlin-Mitte, Hamburg Altona."""
-    first = pc.struct_field(pc.extract_regex(towns, r"^\s*(?P<town>[^\s\d,;()/-]{4,})[ -]\s*[^\s\d]"), "town")
+    first = pc.struct_field(captured(towns, r"^\s*(?P<town>[^\s\d,;()/-]{4,})[ -]\s*[^\s\d]"), "town")
     known = pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=word_set(_WITH_DISTRICTS))
     return pc.if_else(known, first, towns)
 

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.distinct import distances
+from brujula.core.steps.patterns import captured, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import domains_in_letters, hash_values, of_records, without, word_set
@@ -85,8 +86,8 @@ def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
 
     Where a site gives many a page each the page counts as its domain: facebook.com/harrow, harrow; without a page it says nothing.
     """
-    place = pc.replace_substring_regex(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+-]*:)?/*([^/@]*@)?", "")
-    host = pc.replace_substring_regex(pc.replace_substring_regex(place, r"^www\.|[/?#:\s].*$", ""), r"\.+$", "")
+    place = replaced(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+-]*:)?/*([^/@]*@)?", "")
+    host = replaced(replaced(place, r"^www\.|[/?#:\s].*$", ""), r"\.+$", "")
     host = domains_in_letters(host)
     domain = last = _last(host, 2)
     longest = pc.max(pc.count_substring(host, ".")).as_py() or 0
@@ -97,10 +98,10 @@ def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
         last = _last(host, labels + 1)
         domain = pc.if_else(suffix, last, domain)
     domain = pc.coalesce(domain, host)
-    label = pc.replace_substring_regex(domain, r"\..*$", "")
+    label = replaced(domain, r"\..*$", "")
     paged = pc.is_in(domain, value_set=word_set(_PAGES))
     if pc.any(paged).as_py():
-        page = pc.fill_null(pc.struct_field(pc.extract_regex(place, _PAGE), "page"), "")
+        page = pc.fill_null(pc.struct_field(captured(place, _PAGE), "page"), "")
         named = pc.binary_join_element_wise(domain, page, pa.scalar("/", pa.large_string()))
         domain = pc.if_else(paged, pc.if_else(pc.equal(page, ""), "", named), domain)
         label = pc.if_else(paged, page, label)
@@ -109,7 +110,7 @@ def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
 
 def _last(host: pa.Array, labels: int) -> pa.Array:
     """The last labels of each host; null where it has fewer."""
-    return pc.struct_field(pc.extract_regex(host, rf"(?P<last>[^.]+(?:\.[^.]+){{{labels - 1}}})$"), "last")
+    return pc.struct_field(captured(host, rf"(?P<last>[^.]+(?:\.[^.]+){{{labels - 1}}})$"), "last")
 
 
 class Website(Kind):

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Texts
 from brujula.core.steps import one_cell
+from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import fold
 
 _COUNTIES = """greater london | greater manchester | west midlands | merseyside | tyne and wear | west yorkshire | south yorkshire | north yorkshire |
@@ -129,14 +130,14 @@ _BY_THE_RIVER = (
 
 def without_river(towns: pa.Array) -> pa.Array:
     """Towns without what stands behind to tell them from others: Newcastle upon Tyne, Schönebeck (Elbe)."""
-    return pc.replace_substring_regex(towns, _BY_THE_RIVER, r"\1")
+    return replaced(towns, _BY_THE_RIVER, r"\1")
 
 
 @cache
 def places() -> one_cell.Places:
     """What the tables know of the words of an address written in one cell."""
     parts = [*pycountry.subdivisions]
-    names = pc.replace_substring_regex(pa.array([r.name for r in parts], pa.large_string()), r" *[\[(].*$", "")
+    names = replaced(pa.array([r.name for r in parts], pa.large_string()), r" *[\[(].*$", "")
     names = joined(Texts.of(names)).to_pylist()
     states = {
         w for r, name in zip(parts, names, strict=True) if r.country_code in ("US", "CA", "AU") for w in (_code_of(r), name)
@@ -152,9 +153,7 @@ def places() -> one_cell.Places:
     def has_street_word(text: pa.Array) -> NDArray[np.bool_]:
         words = fold(Texts.of(pc.fill_null(text, "")))
         plain = words.vocabulary.arrow()
-        named = pc.or_(
-            pc.is_in(plain, value_set=streets), pc.match_substring_regex(plain, "(strasse|str|straat|gasse|weg|gatan|vej|veien)$")
-        )
+        named = pc.or_(pc.is_in(plain, value_set=streets), matches(plain, "(strasse|str|straat|gasse|weg|gatan|vej|veien)$"))
         at = np.repeat(np.arange(len(words)), np.diff(words.offsets))
         return np.asarray(np.bincount(at[named.to_numpy(zero_copy_only=False)[words.ids]], minlength=len(words)) > 0)
 

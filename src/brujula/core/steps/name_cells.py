@@ -11,6 +11,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
+from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.text import reworded
 
 _FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
@@ -26,9 +27,9 @@ def family_first(column: Column) -> Column:
     if len(column.values) == 0:
         return column
     text = column.values.arrow()
-    turn = pc.and_(pc.match_substring(text, ","), pc.invert(pc.match_substring_regex(text, _AFTER_COMMA)))
-    turned = pc.if_else(turn, pc.replace_substring_regex(text, _FAMILY_FIRST, r"\2 \1"), text)
-    turned = pc.replace_substring_regex(turned, _FAMILY_GIVEN_SUFFIX, r"\2 \1 \3")
+    turn = pc.and_(pc.match_substring(text, ","), pc.invert(matches(text, _AFTER_COMMA)))
+    turned = pc.if_else(turn, replaced(text, _FAMILY_FIRST, r"\2 \1"), text)
+    turned = replaced(turned, _FAMILY_GIVEN_SUFFIX, r"\2 \1 \3")
     return Column(Texts.of(turned), column.codes)
 
 
@@ -62,12 +63,12 @@ def without_notes(*columns: Column) -> list[Column]:
 def halves(given: Column, family: Column, full: Column) -> tuple[Column, Column, Column]:
     """Whole names that say where the family name begins (`García López, Ana`; Ana Lind-Wren) as given and family name, where a record has no other."""
     text = full.values.arrow()
-    if not pc.any(pc.match_substring_regex(text, "[,-]")).as_py():
+    if not pc.any(matches(text, "[,-]")).as_py():
         return given, family, full
-    comma = pc.and_(pc.match_substring(text, ","), pc.invert(pc.match_substring_regex(text, _AFTER_COMMA)))
+    comma = pc.and_(pc.match_substring(text, ","), pc.invert(matches(text, _AFTER_COMMA)))
     named, called = pa.nulls(len(text), text.type), pa.nulls(len(text), text.type)
     for pattern, chosen in ((_FAMILY_GIVEN, comma), (_FAMILY_LAST, pc.invert(comma))):
-        found = pc.extract_regex(pc.if_else(chosen, text, None), pattern)
+        found = captured(pc.if_else(chosen, text, None), pattern)
         named, called = pc.coalesce(named, pc.struct_field(found, "given")), pc.coalesce(called, pc.struct_field(found, "family"))
     has = named.is_valid().to_numpy(zero_copy_only=False)
     place = np.append(np.where(has, np.cumsum(has) - 1, -1), -1)[full.codes]
@@ -92,16 +93,16 @@ def apart(text: pa.Array, titles: Collection[str]) -> dict[str, pa.Array]:
     behind = rf"(?:,?\s+(?P<suffix>{_GENERATION})\.?)?\s*$"
     given = rf"(?P<given>{_WORD})(?:\s+(?P<middle>[^\s\d.,]\.?))?"
     family = rf"(?P<family>(?:(?i:{_PARTICLES})\s+){{0,3}}{_WORD})"
-    in_order = pc.extract_regex(text, before + given + r"\s+" + family + behind)
+    in_order = captured(text, before + given + r"\s+" + family + behind)
     families = family[:-1] + rf"(?:\s+{_WORD}){{0,2}})"  # before a comma they may be several
-    turned = pc.extract_regex(text, before + families + r",\s*" + given + behind)
-    turned = pc.if_else(pc.match_substring_regex(text, _AFTER_COMMA), pa.scalar(None, turned.type), turned)
+    turned = captured(text, before + families + r",\s*" + given + behind)
+    turned = pc.if_else(matches(text, _AFTER_COMMA), pa.scalar(None, turned.type), turned)
     fields = {"prefix": "prefix", "given": "given_name", "middle": "middle_name", "family": "family_name", "suffix": "suffix"}
     parts = {to: pc.coalesce(*(pc.struct_field(found, part) for found in (in_order, turned))) for part, to in fields.items()}
     whole = pc.and_(parts["given_name"].is_valid(), parts["family_name"].is_valid())
     # Mr Quist has no given name; of Kim Min-jun the first is the family's.
     titled = pc.is_in(pc.utf8_lower(parts["given_name"]), value_set=pa.array(sorted(titles), text.type))
-    eastern = pc.match_substring_regex(pc.fill_null(parts["family_name"], ""), r"-\p{Ll}")
+    eastern = matches(pc.fill_null(parts["family_name"], ""), r"-\p{Ll}")
     whole = pc.and_(whole, pc.invert(pc.or_(titled, eastern)))
     return {field: pc.if_else(pc.and_(whole, pc.not_equal(part, "")), part, None) for field, part in parts.items()}
 

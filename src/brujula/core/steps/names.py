@@ -19,6 +19,7 @@ from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.name_cells import family_first, garbled, halves, initials_apart, suffixes_apart, without_notes
 from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import in_chunks
+from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits, of_records, word_set
 
 
@@ -124,7 +125,7 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
     columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(family_first(full))]
     names = _parsed(columns, n, facts)
     address = pc.utf8_lower(mail.values.arrow())
-    local = pc.replace_substring_regex(address, r"(\+[^@]*)?@.*$", "")
+    local = replaced(address, r"(\+[^@]*)?@.*$", "")
     owner, aliases, beside = _mailbox_names(names, Texts.of(local), mail.codes, facts.nicknames)
     alias = np.full(n, -1, np.int32)
     if len(owner):
@@ -134,8 +135,8 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
             _longer(c, more.get(i, Column(Texts.of([]), np.full(len(owner), -1, np.int32)))) for i, c in enumerate(columns)
         ]
         names = _parsed(columns, n, facts)
-    boxes = Texts.of(pc.replace_substring_regex(local, r"[._+\s-]", ""))
-    hosts = Texts.of(pc.replace_substring_regex(address, r"^[^@]*@?", ""))
+    boxes = Texts.of(replaced(local, r"[._+\s-]", ""))
+    hosts = Texts.of(replaced(address, r"^[^@]*@?", ""))
     return names._replace(
         alias=alias,
         box=of_records(hash_values(boxes), mail),
@@ -275,7 +276,7 @@ def _syllabic(
     one = np.flatnonzero((given > 0) & (np.diff(off) == given + 1))
     one = one[family[ids[start[one] + given[one]]]]
     if len(one):
-        whole = pc.match_substring_regex(vocabulary.arrow(), rule.given).to_numpy(zero_copy_only=False)
+        whole = matches(vocabulary.arrow(), rule.given).to_numpy(zero_copy_only=False)
         until = np.concatenate([[0], np.cumsum(~whole[ids])])
         out[one] = until[start[one] + given[one]] == until[start[one]]
     return out

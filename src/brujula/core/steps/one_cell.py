@@ -11,6 +11,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
+from brujula.core.steps.patterns import captured, matches, replaced
 
 PARTS = ("street", "city", "region", "postal_code", "country")
 _BRITISH, _CANADIAN = r"[A-Za-z]{1,2}\d[A-Za-z\d]? ?\d[A-Za-z]{2}", r"[A-Za-z]\d[A-Za-z] ?\d[A-Za-z]\d"
@@ -83,13 +84,13 @@ def apart(columns: Mapping[str, Column], places: Callable[[], Places], clean: Ca
 def read(texts: pa.Array, places: Callable[[], Places]) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
     """Which texts hold more of an address than a street, and the PARTS of each text (null where it has none)."""
     n = len(texts)
-    hopeful = pc.match_substring_regex(texts, _HOPEFUL)
+    hopeful = matches(texts, _HOPEFUL)
     whole = hopeful.to_numpy(zero_copy_only=False).copy()
     parts = {part: pa.nulls(n, pa.large_string()) for part in PARTS}
     if whole.any():
-        text = pc.replace_substring_regex(texts.filter(hopeful), r"\s*[,;\r\n|]\s*", ", ")
-        text = pc.utf8_trim(pc.replace_substring_regex(text, r"\s+", " "), characters=" ,.")
-        reading = _Reading(pc.replace_substring_regex(text, r"^(\d{1,4} ?[A-Za-z]?), ", r"\1 "))
+        text = replaced(texts.filter(hopeful), r"\s*[,;\r\n|]\s*", ", ")
+        text = pc.utf8_trim(replaced(text, r"\s+", " "), characters=" ,.")
+        reading = _Reading(replaced(text, r"^(\d{1,4} ?[A-Za-z]?), ", r"\1 "))
         _read(reading, places())
         whole[whole] = reading.done
         parts = {part: pc.replace_with_mask(parts[part], hopeful, reading.found[part]) for part in PARTS}
@@ -116,7 +117,7 @@ class _Reading:
         rows = np.flatnonzero(chosen & ~self.done)
         if len(rows) == 0:
             return
-        read = pc.extract_regex(self.text.take(pa.array(rows)), layout)
+        read = captured(self.text.take(pa.array(rows)), layout)
         parts = {f.name: pc.struct_field(read, f.name) for f in read.type}
         hit = pc.is_valid(read).to_numpy(zero_copy_only=False) & fits(parts)
         rows, mask = rows[hit], np.zeros(len(self.text), bool)
@@ -139,7 +140,7 @@ def _read(reading: _Reading, known: Places) -> None:
         return known.country(parts["country"]) & ~known.state(parts["country"])
 
     def of_country_before(parts: Parts) -> NDArray[np.bool_]:
-        before = pc.struct_field(pc.extract_regex(pc.fill_null(parts["rest"], ""), "^.*, (?P<last>[^,]+)$"), "last")
+        before = pc.struct_field(captured(pc.fill_null(parts["rest"], ""), "^.*, (?P<last>[^,]+)$"), "last")
         return known.within(parts["country"], before)
 
     def is_town(parts: Parts) -> NDArray[np.bool_]:
@@ -159,7 +160,7 @@ def _read(reading: _Reading, known: Places) -> None:
     reading.take(_COUNTRY_CODE, ~reading.has("country") & ~either, is_country)
     townless = reading.has("postal_code")
     # 12345 Broadway begins as 12345 Orme does: only a country behind tells.
-    begins = pc.match_substring_regex(reading.text, rf"^{_AHEAD} {_LETTER}").to_numpy(zero_copy_only=False)
+    begins = matches(reading.text, rf"^{_AHEAD} {_LETTER}").to_numpy(zero_copy_only=False)
     placed = reading.has("country") | either
     reading.take(_CODE_AHEAD, ~townless & (~begins | placed), is_town)
     behind = ~townless & (placed | pc.match_substring(reading.text, ",").to_numpy(zero_copy_only=False))

@@ -17,6 +17,7 @@ from brujula.core.kernels.edits import scratch
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.parallel import in_chunks
+from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import Words, fold, hash_values, of_records
 
 _PRIOR = 500.0  # records the general knowledge of words is worth
@@ -45,7 +46,7 @@ def concept_of(words: Words, synonyms: Mapping[str, str], suffix: str = "", to: 
         return words.hashes
     text = words.vocabulary.arrow()
     if suffix:
-        text = pc.replace_substring_regex(text, f"({suffix})$", to)
+        text = replaced(text, f"({suffix})$", to)
     # A question has a few words: an index of the whole table, made for them, would take longest of all.
     if len(text) < len(synonyms):
         meant = pa.array([synonyms.get(word, word) for word in text.to_pylist()], pa.large_string())
@@ -73,9 +74,9 @@ def parse(
     cls = words.lookup(classes, kernel.WORD)
     if len(words.vocabulary):
         text = words.vocabulary.arrow()
-        digits = pc.match_substring_regex(text, "^[0-9]+[a-z]{0,2}$|^[a-z]{1,2}[0-9]+$").to_numpy(zero_copy_only=False)
-        single = pc.match_substring_regex(text, "^[a-z]$").to_numpy(zero_copy_only=False)
-        year = pc.match_substring_regex(text, "^(1[5-9]|20)[0-9]{2}$").to_numpy(zero_copy_only=False)
+        digits = matches(text, "^[0-9]+[a-z]{0,2}$|^[a-z]{1,2}[0-9]+$").to_numpy(zero_copy_only=False)
+        single = matches(text, "^[a-z]$").to_numpy(zero_copy_only=False)
+        year = matches(text, "^(1[5-9]|20)[0-9]{2}$").to_numpy(zero_copy_only=False)
         cls = np.where(
             year, kernel.YEAR, np.where(digits, kernel.NUMBER, np.where(single & (cls == kernel.WORD), kernel.LETTER, cls))
         )

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import hashing, text as kernel
+from brujula.core.steps.patterns import matches, replaced
 
 _N_CODE_POINTS = 0x30000
 _APOSTROPHES = "’‘ʼ`´ʻ′"
@@ -145,7 +146,7 @@ def without(column: Column, blank: Collection[str], pattern: str, but: Collectio
         return column
     lowered = pc.utf8_lower(column.values.arrow())
     listed = pc.is_in(lowered, value_set=word_set(frozenset(blank)))
-    hollow = pc.match_substring_regex(lowered, pattern)
+    hollow = matches(lowered, pattern)
     empty = pc.or_(listed, hollow)
     if but:
         empty = pc.and_not(empty, pc.is_in(column.values.arrow(), value_set=word_set(frozenset(but))))
@@ -160,14 +161,14 @@ def reworded(texts: Texts, wordings: Sequence[tuple[str, str]], odd: str = "", b
     but      : a pattern of texts to be let be
     """
     text = texts.arrow()
-    chosen = pc.match_substring_regex(text, odd or "|".join(wording for wording, _ in wordings))
+    chosen = matches(text, odd or "|".join(wording for wording, _ in wordings))
     if but:
-        chosen = pc.and_(chosen, pc.invert(pc.match_substring_regex(text, but)))
+        chosen = pc.and_(chosen, pc.invert(matches(text, but)))
     if not pc.any(chosen).as_py():
         return texts
     mended = text.filter(chosen)
     for wording, meant in wordings:
-        mended = pc.replace_substring_regex(mended, wording, meant)
+        mended = replaced(mended, wording, meant)
     return Texts.of(pc.replace_with_mask(text, chosen, mended))
 
 
@@ -190,6 +191,6 @@ def domains_in_letters(domains: pa.Array) -> pa.Array:
 
 def letters_for_digits(texts: Texts) -> Texts:
     """Names with the digits that stand for letters like them (Va5quez, 0sborne) as those letters."""
-    if not pc.any(pc.match_substring_regex(texts.arrow(), "[0158]")).as_py():
+    if not pc.any(matches(texts.arrow(), "[0158]")).as_py():
         return texts
     return reworded(texts, tuple(zip("0158", "olsb", strict=True)), r"\pL{2}[0158]|[0158]\pL{2}")

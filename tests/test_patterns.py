@@ -1,0 +1,51 @@
+"""A handful of texts and many are read by two engines; what one finds, the other finds."""
+
+from functools import cache
+from pathlib import Path
+
+import pyarrow as pa
+import pyarrow.compute as pc
+from hypothesis import given, settings, strategies as st
+
+import brujula
+from brujula.core.steps import patterns
+
+DATA = Path(brujula.__file__).parent / "demo" / "data"
+_PIECES = """Ada Quist Jr. III née O'Neil @ reed.example GmbH & Co. KG d/b/a 12 Mill St. Apt 4 Weststraße 5/7 ул. Łódź 東京 Dr.-Ing. (212) 555-0147 ext. 3
+LS1 3FS D-80331 C/ 2º, ; : | # + - _ ' " \n \t n/a TBD 2026-03-02 3.2.26 10:30 www. https:// ë ß Ñ ﬁ \u00a0 \u200b é 0 1 IlI rS H.No. Fdez.""".split(
+    " "
+)
+# The two know letters of different years of Unicode: those of long standing only.
+_OLD = st.characters(max_codepoint=0x52F) | st.characters(min_codepoint=0x4E00, max_codepoint=0x9FA5)
+TEXTS = st.lists(
+    st.one_of(st.none(), st.text(_OLD, max_size=12), st.lists(st.sampled_from(_PIECES), max_size=6).map(" ".join)),
+    min_size=1,
+    max_size=8,
+)
+
+
+@cache
+def _used():
+    """Every pattern that a question to either index, and all it calls, asks of a few texts."""
+    found, before = set(), patterns._translated
+    patterns._translated = lambda pattern: found.add(pattern) or before(pattern)
+    try:
+        for entity in ("contact", "account"):
+            index = brujula.Lookup(DATA / f"{entity}s.csv", entity)
+            index.check({f: text for f, texts in index.existing.values.items() if f != "id" and (text := texts[0].as_py())})
+    finally:
+        patterns._translated = before
+    return sorted(found)
+
+
+@settings(max_examples=40, deadline=None)
+@given(TEXTS)
+def test_both_engines_find_the_same(texts):
+    """Matches, replacements and groups of every pattern are Arrow's, for any texts."""
+    few = pa.array(texts, pa.large_string())
+    assert len(_used()) > 40
+    for pattern in _used():
+        assert patterns.matches(few, pattern).equals(pc.match_substring_regex(few, pattern)), pattern
+        assert patterns.replaced(few, pattern, r"<\0>").equals(pc.replace_substring_regex(few, pattern, r"<\0>")), pattern
+        if "(?P<" in pattern:
+            assert patterns.captured(few, pattern).to_pylist() == pc.extract_regex(few, pattern).to_pylist(), pattern
