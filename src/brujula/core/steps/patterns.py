@@ -13,8 +13,18 @@ import pyarrow.compute as pc
 import regex
 
 _FEW = 32
-_SETS = {"s": r"\t\n\f\r ", "d": "0-9", "w": "0-9A-Za-z_"}
-"""What RE2 takes for blanks, digits and word characters: ASCII only, while its letters are of any alphabet."""
+_SETS = {
+    "s": r"\t\n\f\r ",
+    "S": r"\x00-\x08\x0b\x0e-\x1f!-\U0010ffff",
+    "d": "0-9",
+    "D": r"\x00-/:-\U0010ffff",
+    "w": "0-9A-Za-z_",
+    "W": r"\x00-/:-@\[-\^`{-\u012f\u0132-\u017e\u0180-\u2129\u212b-\U0010ffff",
+}
+"""What RE2 takes for blanks, digits and word characters, and for all others: ASCII only, while its letters are of any alphabet.
+
+(The long s, the sign of the kelvin and two letters of Turkish are left out of W: where case does not count they are s, k and i.)
+"""
 _EDGE = rf"(?:(?<=[{_SETS['w']}])(?![{_SETS['w']}])|(?<![{_SETS['w']}])(?=[{_SETS['w']}]))"
 
 
@@ -26,9 +36,8 @@ def _translated(pattern: str) -> regex.Pattern[str]:
     while i < len(pattern):
         c, escaped = pattern[i], pattern[i + 1 : i + 2]
         if c == "\\":
-            some = _SETS.get(escaped.lower())
-            if some:
-                out += some if inside and escaped in _SETS else f"[{'^' if escaped.isupper() else ''}{some}]"
+            if some := _SETS.get(escaped):
+                out += some if inside else f"[{some}]"
             else:
                 out += _EDGE if escaped == "b" and not inside else c + escaped
             i += 1
