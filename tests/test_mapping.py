@@ -104,6 +104,19 @@ SETS = [
             "Sector": "industry",
         },
     ),
+    (
+        "contact",
+        {
+            "firstname": "given_name",
+            "lastname": "family_name",
+            "emailaddress": "email",
+            "phonenumber": "phone",
+            "zipcode": "postal_code",
+        },
+    ),
+    ("contact", {"Nominativo": "full_name", "Ditta": "account", "Nato il": "birth_date"}),
+    ("contact", {"Name, Vorname": "full_name", "Rufnummer": "phone", "Natel": "mobile"}),
+    ("account", {"Kunde": "name", "Durchwahl": "phone"}),
 ]
 
 
@@ -262,6 +275,7 @@ def test_whole_lists_are_understood(entity, columns):
     [
         ({"PLZ": [f"{80000 + i}" for i in range(9)], "Ort": ["Orme"] * 9}, "name"),
         ({"Mail": [f"p{i}@reed.example" for i in range(9)], "Geburtsdatum": ["1980-02-03"] * 9}, "full_name"),
+        ({"Schule": [f"Reed School {i}" for i in range(9)], "Geburtsdatum": ["1980-02-03"] * 9}, "full_name"),
     ],
 )
 def test_the_name_stands_in_the_column_that_is_left(others, field):

@@ -62,6 +62,14 @@ def _wordings(kind: str, field: str) -> tuple[str, ...]:
 
 
 @cache
+def _whole(kind: str, field: str) -> dict[str, float]:
+    """How sure a heading is that is one of these and no more, run together: firstname is a first name."""
+    wordings = _wordings(kind, field)
+    last = len(wordings) - 1
+    return {w.replace(" ", ""): 0.97 if rank < 12 or rank == last else 0.95 for rank, w in reversed([*enumerate(wordings)])}
+
+
+@cache
 def _further() -> dict[str, str]:
     """Headings of each field in further languages."""
     return {field.strip(): headings for field, headings in (line.split(":", 1) for line in tables.lines("headings"))}
@@ -93,16 +101,15 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
     """The same for a folded heading, word by word."""
     found: dict[str, float] = {}
     for field in ENTITIES[entity].fields:
-        wordings = _wordings(kind_of(entity)[field], field)
-        for rank, wording in enumerate(wordings):
-            if plain == wording:
-                score = 0.97 if rank < 12 or rank == len(wordings) - 1 else 0.95
-            elif wording not in _alone() and f" {wording} " in f" {plain} ":
+        kind = kind_of(entity)[field]
+        if whole := _whole(kind, field).get(plain.replace(" ", "")):
+            found[field] = whole
+            continue
+        for wording in _wordings(kind, field):
+            if wording not in _alone() and f" {wording} " in f" {plain} ":
                 score = 0.5 + 0.35 * len(wording.split()) / len(plain.split())
                 score *= 0.95 if wording in _EITHER else 1.0  # a city's name is a city
-            else:
-                continue
-            found[field] = max(found.get(field, 0.0), score)
+                found[field] = max(found.get(field, 0.0), score)
     return found
 
 
@@ -206,7 +213,7 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
         ):
             chosen[near] = (field, 0.45, f"stands beside the {beside.replace('_', ' ')}")
             taken_field.add(field)
-    if not taken_field & _NAMES_ALL:
+    if not taken_field & ({"name"} if entity == "account" else {"given_name", "family_name", "full_name"}):
         left = [i for i in range(table.num_columns) if i not in chosen and not _by_heading(table.column_names[i], entity)]
         if (found := most_like_names(table, left)) is not None:
             field = "name" if entity == "account" else "full_name"
@@ -248,7 +255,6 @@ _PERSONAL = {
     "prefix": 1,
 }
 _NAMES = ("given_name", "family_name", "full_name", "account")
-_NAMES_ALL = {"name", *_NAMES}
 _EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa", "contact", "kontakt")  # a firm's name as well as a person's
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
