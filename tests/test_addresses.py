@@ -201,3 +201,20 @@ def test_taking_apart_loses_nothing(cells, with_country):
     for row, cell in enumerate(cells):
         held = "".join(listed.values[f].to_pylist()[row] or "" for f in columns)
         assert sorted(c for c in held if c.isalnum()) == sorted(c for c in cell if c.isalnum()), (cell, columns)
+
+
+def test_towns_that_records_name_are_known():
+    """A street and a town, a town and a code, a town alone: read where the records name the town, and a misspelled one among such cells."""
+    cells = {
+        "9 High Street, Pinecrest": ("9 High Street", "Pinecrest", ""),
+        "Pinecrest 75272": ("", "Pinecrest", "75272"),
+        "Pinecrest": ("", "Pinecrest", ""),
+        "70/443, Low Lane, Pinecrest 752728": ("70/443, Low Lane", "Pinecrest", "752728"),
+        "9 High Street, 03538356 Pinecrest": ("9 High Street", "Pinecrest", "03538356"),
+        "8 High Street, Pinecrset": ("8 High Street", "Pinecrset", ""),
+        "Quorl Voskheim": ("Quorl Voskheim", "", ""),
+    }
+    rows = pd.DataFrame({"Name": [f"Firm {i}" for i in range(len(cells))], "Address": [*cells]})
+    old = pd.DataFrame({"id": ["A-1"], "name": ["Wren Horns"], "city": ["Pinecrest"]})
+    found = brujula.plan(rows, against=old, entity="account").listed.values
+    assert [*zip(*(found[f].to_pylist() for f in ("street", "city", "postal_code")), strict=True)] == [*cells.values()]

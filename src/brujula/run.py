@@ -58,8 +58,8 @@ def plan(
     old = sources.read_source(against, None, entity or mapping.entity_of(new.table), own)
     entity = entity or mapping.entity_of(new.table, *([] if sources.is_url(against) else [old.table]))
     chosen = chosen or Policy.default(entity)
-    listed = shaping.shape(new, chosen, entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
+    listed = shaping.shape(new, chosen, entity, held.values.get("city"))
     return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start, kept_in=kept_in)
 
 

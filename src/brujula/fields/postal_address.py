@@ -131,11 +131,15 @@ def country_codes(values: pa.ChunkedArray) -> pa.ChunkedArray:
     return pa.chunked_array([codes.take(plain.indices)])
 
 
-def parts_of(values: pa.ChunkedArray) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
-    """Which values hold more of an address than a street, and their street, city, region, postal code and country (null = none)."""
+def parts_of(values: pa.ChunkedArray, towns: pa.ChunkedArray | None = None) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
+    """Which values hold more of an address than a street, and their street, city, region, postal code and country (null = none).
+
+    towns : those that other records name
+    """
     coded = pc.utf8_trim_whitespace(values.cast(pa.large_string())).combine_chunks().dictionary_encode()
     coded = coded.combine_chunks() if isinstance(coded, pa.ChunkedArray) else coded
-    whole, parts = one_cell.read(coded.dictionary, places)
+    names = pa.array([], pa.large_string()) if towns is None else pc.unique(pc.drop_null(towns.cast(pa.large_string())))
+    whole, parts = one_cell.read(coded.dictionary, lambda: places(names), len(names) > 0)
     return whole[coded.indices.to_numpy()], {part: found.take(coded.indices) for part, found in parts.items()}
 
 

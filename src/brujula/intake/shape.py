@@ -72,8 +72,11 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
     return Shaped(raw, values, fields)
 
 
-def shape(raw: RawList, policy: Policy, entity: str) -> Shaped:
-    """An incoming list under a policy. Raises PolicyError where the policy names a column the list lacks, or a field twice."""
+def shape(raw: RawList, policy: Policy, entity: str, towns: pa.ChunkedArray | None = None) -> Shaped:
+    """An incoming list under a policy. Raises PolicyError where the policy names a column the list lacks, or a field twice.
+
+    towns : those that the existing records name
+    """
     table, row, person = raw.table, None, None
     if entity == "contact" and policy.list.people:
         naming = [h for n in table.column_names for h in mapping.names_a_person(n)]
@@ -99,7 +102,7 @@ def shape(raw: RawList, policy: Policy, entity: str) -> Shaped:
     fields = mapping.apply_mapping(table, suggested, told, raw.name)
     values = {f: table.column(c) for f, c in fields.items()}
     problems = list(raw.problems)
-    values, fields, notes = _taken_apart(values, fields, entity)
+    values, fields, notes = _taken_apart(values, fields, entity, towns)
     for column, pattern in policy.split.items():
         parts, odd = _split(table.column(column), pattern, column)
         values |= parts
@@ -141,10 +144,10 @@ def _placeholders(pattern: str) -> list[str]:
 
 
 def _taken_apart(
-    values: dict[str, pa.ChunkedArray], fields: dict[str, str], entity: str
+    values: dict[str, pa.ChunkedArray], fields: dict[str, str], entity: str, towns: pa.ChunkedArray | None = None
 ) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
     """Cells that hold several fields, as most of a column's do, taken apart; the others stay whole in the column's field."""
-    values, fields, notes = _address_apart(values, fields)
+    values, fields, notes = _address_apart(values, fields, towns)
     for field, (absent, patterns) in _AUTO.items():
         if field not in values or any(f in values for f in absent):
             continue
@@ -171,7 +174,7 @@ def _taken_apart(
 
 
 def _address_apart(
-    values: dict[str, pa.ChunkedArray], fields: dict[str, str]
+    values: dict[str, pa.ChunkedArray], fields: dict[str, str], towns: pa.ChunkedArray | None
 ) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
     """A street that holds whole addresses, as most of its cells do, taken apart; the other cells stay whole, also those of which anything would be lost."""
     values, fields = dict(values), dict(fields)
@@ -179,7 +182,7 @@ def _address_apart(
         return values, fields, []
 
     def read(cells: pa.ChunkedArray) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
-        found, parts = parts_of(cells)
+        found, parts = parts_of(cells, towns)
         taken = {f: pc.fill_null(v, "") for f, v in parts.items() if f == "street" or f not in values}
         return found & (sum(_n_letters(v) for v in taken.values()) == _n_letters(cells.combine_chunks())), taken
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import cache
 from typing import Any
 
@@ -133,9 +134,17 @@ def without_river(towns: pa.Array) -> pa.Array:
     return replaced(towns, _BY_THE_RIVER, r"\1")
 
 
+def places(towns: pa.Array | None = None) -> one_cell.Places:
+    """What the tables know of the words of an address written in one cell. towns : those that records name in a column of their own."""
+    return _places() if towns is None or len(towns) == 0 else replace(_places(), town=_listed(joined(Texts.of(towns))))
+
+
+def _listed(values: pa.Array) -> one_cell.Known:
+    return lambda text: pc.is_in(joined(Texts.of(pc.fill_null(text, ""))), value_set=values).to_numpy(zero_copy_only=False)
+
+
 @cache
-def places() -> one_cell.Places:
-    """What the tables know of the words of an address written in one cell."""
+def _places() -> one_cell.Places:
     parts = [*pycountry.subdivisions]
     names = replaced(pa.array([r.name for r in parts], pa.large_string()), r" *[\[(].*$", "")
     names = joined(Texts.of(names)).to_pylist()
@@ -146,9 +155,6 @@ def places() -> one_cell.Places:
     # St. Paul, Orme Heights and West Orme are towns: words that streets share with them tell nothing.
     words = {w for head, *members in tables.groups("street_words") if head in _STREETS_ONLY for w in (head, *members)}
     streets = pa.array(sorted(w for w in words - _SAINTS if len(w) > 2 or w == "rd"), pa.large_string())
-
-    def listed(values: pa.Array) -> one_cell.Known:
-        return lambda text: pc.is_in(joined(Texts.of(pc.fill_null(text, ""))), value_set=values).to_numpy(zero_copy_only=False)
 
     def has_street_word(text: pa.Array) -> NDArray[np.bool_]:
         words = fold(Texts.of(pc.fill_null(text, "")))
@@ -174,9 +180,9 @@ def places() -> one_cell.Places:
         return np.asarray(pc.is_in(both, value_set=inside).to_numpy(zero_copy_only=False))
 
     return one_cell.Places(
-        listed(country_table()[0]),
-        listed(pa.array(sorted(states), pa.large_string())),
-        listed(pa.array([*names, *counties, *_regions()], pa.large_string())),
+        _listed(country_table()[0]),
+        _listed(pa.array(sorted(states), pa.large_string())),
+        _listed(pa.array([*names, *counties, *_regions()], pa.large_string())),
         within,
         has_street_word,
     )

@@ -15,8 +15,8 @@ from brujula.core.steps.patterns import captured, matches, replaced
 
 PARTS = ("street", "city", "region", "postal_code", "country")
 _BRITISH, _CANADIAN = r"[A-Za-z]{1,2}\d[A-Za-z\d]? ?\d[A-Za-z]{2}", r"[A-Za-z]\d[A-Za-z] ?\d[A-Za-z]\d"
-_FIVE = r"\d{5}(?:-\d{3,4})?|\d{6}|\d{3}-\d{4}"
-_AHEAD = r"(?:\d{4} ?[A-Z]{2}|\d{4,6}|\d{2}-\d{3}|\d{3} \d{2}|\d{5}-\d{3,4}|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2})"
+_FIVE = r"\d{5}(?:-\d{3,4})?|\d{6}|\d{8}|\d{3}-\d{4}"
+_AHEAD = r"(?:\d{4} ?[A-Z]{2}|\d{4,6}|\d{8}|\d{2}-\d{3}|\d{3} \d{2}|\d{5}-\d{3,4}|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2})"
 _LETTER = r"[^\d\s,;.()/#'\"-]"  # as good as any letter here, and RE2 compiles it in a hundredth of the time
 _NO_DIGIT = rf"{_LETTER}[^,\d]*"
 
@@ -35,6 +35,11 @@ _COUNTY = rf"^(?P<street>.*\d[^,]*), (?P<city>{_NO_DIGIT}), (?P<region>{_NO_DIGI
 # Two names and no number may be a town and its region, or a house and its town.
 _TWO_NAMES = rf"^(?P<first>{_NO_DIGIT}), {_NO_DIGIT}$"
 _TOWN = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT})$"
+_TOWN_CODE = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}) (?P<postal_code>{_FIVE}|{_BRITISH}|{_CANADIAN}|\d{{3}} \d{{2}}|\d{{2}}-\d{{3}}|\d{{4}} [A-Z]{{2}})$"
+_CODE_TOWN = rf"^(?:(?P<street>.+), )?(?P<postal_code>{_AHEAD}) (?P<city>{_NO_DIGIT})$"
+_STREET_TOWN = rf"^(?P<street>.*\d.*), (?P<city>{_NO_DIGIT})$"
+_MOSTLY = 0.5
+"""Where so many cells of a column hold whole addresses, the others hold a town, too, which may be misspelled."""
 
 # Commas or lines; a country and a code, or a code and a town, behind; names and nothing else.
 _HOPEFUL = r"[,;\r\n|]| [A-Z][A-Z] +(?:[A-Z]+-)?[A-Z]*\d[\dA-Z -]+$|\d ?[a-z]? +(?:[A-Z]+-)?\d\d\d\d\d +\D|^\D+$"
@@ -50,6 +55,7 @@ class Places:
     country, state, region : whether it names a country, a state of a country where addresses end in states, any part of any country
     within : whether the second text names a part of the country the first one names
     street : whether it has a word that streets are called by
+    town : whether records name it as their town in a column of its own
     """
 
     country: Known
@@ -57,12 +63,15 @@ class Places:
     region: Known
     within: Known
     street: Known
+    town: Known | None = None
 
 
-def apart(columns: Mapping[str, Column], places: Callable[[], Places], clean: Callable[[Column], Column]) -> dict[str, Column]:
+def apart(
+    columns: Mapping[str, Column], places: Callable[[pa.Array], Places], clean: Callable[[Column], Column]
+) -> dict[str, Column]:
     """The columns of PARTS, with the parts of streets that hold a whole address where a record has neither city nor postal code.
 
-    places : what is known of words; asked for where there is something to read
+    places : what is known of words, given the towns that records name; asked for where there is something to read
     clean : makes values blank that say nothing
     Cost: a few regular expressions per distinct street of such records that has a comma, or ends in a code.
     """
@@ -71,7 +80,8 @@ def apart(columns: Mapping[str, Column], places: Callable[[], Places], clean: Ca
     used = np.zeros(len(street.values), bool)
     used[street.codes[lone]] = True
     values = street.values.arrow().filter(pa.array(used))
-    whole, parts = read(values, places) if len(values) else (np.zeros(0, bool), {})
+    towns = columns["city"].values.arrow()
+    whole, parts = read(values, lambda: places(towns), len(towns) > 0) if len(values) else (np.zeros(0, bool), {})
     if not whole.any():
         return dict(columns)
     at = np.full(len(used) + 1, -1)
@@ -81,10 +91,12 @@ def apart(columns: Mapping[str, Column], places: Callable[[], Places], clean: Ca
     return {part: _with(columns[part], found[part], split, part == "street") for part in PARTS}
 
 
-def read(texts: pa.Array, places: Callable[[], Places]) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
-    """Which texts hold more of an address than a street, and the PARTS of each text (null where it has none)."""
+def read(
+    texts: pa.Array, places: Callable[[], Places], with_towns: bool = False
+) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
+    """Which texts hold more of an address than a street, and the PARTS of each text (null where it has none). with_towns : towns are known."""
     n = len(texts)
-    hopeful = matches(texts, _HOPEFUL)
+    hopeful = matches(texts, r"\pL" if with_towns else _HOPEFUL)
     whole = hopeful.to_numpy(zero_copy_only=False).copy()
     parts = {part: pa.nulls(n, pa.large_string()) for part in PARTS}
     if whole.any():
@@ -146,6 +158,9 @@ def _read(reading: _Reading, known: Places) -> None:
     def is_town(parts: Parts) -> NDArray[np.bool_]:
         return ~known.street(parts["city"])
 
+    def known_town(parts: Parts) -> NDArray[np.bool_]:
+        return known.town(parts["city"]) if known.town else ~always(parts)
+
     def always(parts: Parts) -> NDArray[np.bool_]:
         return np.ones(len(next(iter(parts.values()))), bool)
 
@@ -167,6 +182,13 @@ def _read(reading: _Reading, known: Places) -> None:
     reading.take(_CODE_BEHIND, behind, always)
     reading.take(_AUSTRALIAN, behind & ~reading.has("postal_code"), always)
     placed = (placed | reading.has("postal_code")) & ~townless
+    if (town := known.town) is not None:
+        # 12, Taneja Ganj, Ramgarh: a part of the town before it, which is no region. Brooklyn, New York may be.
+        def is_known(parts: Parts) -> NDArray[np.bool_]:
+            before = pc.struct_field(captured(pc.fill_null(parts["street"], ""), "^(?:.*, )?(?P<last>[^,]+)$"), "last")
+            return town(parts["city"]) & ~town(before)
+
+        reading.take(_TOWN, every, is_known)
     reading.take(_REGION_CODE, placed, is_town)
     reading.take(_REGION_NAME, placed, lambda parts: is_town(parts) & known.region(parts["region"]))
     reading.take(_REGION_CODE, ~placed & ~townless, lambda parts: is_town(parts) & known.state(parts["region"]))
@@ -176,6 +198,12 @@ def _read(reading: _Reading, known: Places) -> None:
     reading.take(_TWO_NAMES, placed, lambda parts: ~known.street(parts["first"]))
     reading.take(_TOWN, placed, is_town)
     reading.take(r"^(?P<street>.+)$", placed | townless, always)
+    if town is not None:
+        mostly = np.full(len(reading.text), reading.done.mean() >= _MOSTLY)
+        for layout in (_TOWN_CODE, _CODE_TOWN, _TOWN):
+            reading.take(layout, every, known_town)
+        for layout in (_TOWN_CODE, _CODE_TOWN, _STREET_TOWN):
+            reading.take(layout, mostly, is_town)
 
 
 def _with(column: Column, parts: Column, split: NDArray[np.int64], anyway: bool) -> Column:
