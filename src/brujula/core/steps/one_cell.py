@@ -193,8 +193,10 @@ def _read(reading: _Reading, known: Places) -> None:
     reading.take(_REGION_NAME, placed, lambda parts: is_town(parts) & known.region(parts["region"]))
     reading.take(_REGION_CODE, ~placed & ~townless, lambda parts: is_town(parts) & known.state(parts["region"]))
     reading.take(_REGION_NAME, ~placed & ~townless, lambda parts: is_town(parts) & known.state(parts["region"]))
-    reading.take(_COUNTY, placed, lambda parts: is_town(parts) & ~known.street(parts["region"]))
-    reading.take(_COUNTY, ~placed & ~townless, lambda parts: is_town(parts) & known.region(parts["region"]))
+    # Before a code of six digits (India, Russia) the town is last, and a part of it before it.
+    six = matches(pc.fill_null(reading.found["postal_code"], ""), r"^\d{6}$").to_numpy(zero_copy_only=False)
+    reading.take(_COUNTY, placed & ~six, lambda parts: is_town(parts) & ~known.street(parts["region"]))
+    reading.take(_COUNTY, (~placed | six) & ~townless, lambda parts: is_town(parts) & known.region(parts["region"]))
     reading.take(_TWO_NAMES, placed, lambda parts: ~known.street(parts["first"]))
     reading.take(_TOWN, placed, is_town)
     reading.take(r"^(?P<street>.+)$", placed | townless, always)
