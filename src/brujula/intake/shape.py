@@ -20,12 +20,16 @@ from brujula.policy.model import Policy
 from brujula.problems import Problem
 
 _MANY = ("notes", "tags")  # fields that several columns may go to
+_CODE = r"\d{4,6}(?:-\d{3,4})?|\d{8}|[A-Za-z]{1,2}\d[A-Za-z\d]? ?\d[A-Za-z]{2}|[A-Za-z]\d[A-Za-z] ?\d[A-Za-z]\d|\d{3} \d{2}|\d{2}-\d{3}|\d{4} [A-Z]{2}"
 _AUTO = {
     "city": (
-        ("postal_code",),
+        (),
         (
             r"^(?P<city>[^,\d]+?),?\s+(?P<region>[A-Z]{2})\.?,?\s+(?P<postal_code>\d{5}(?:-\d{4})?)$",
-            r"^(?P<postal_code>(?:[A-Z]{1,2}-)?\d{4,5}|\d{2}-\d{3}|\d{4}\s?[A-Z]{2}|\d{3} \d{2})\s+(?P<city>[^,\d]+)$",
+            r"^(?P<postal_code>\d{4}\s?[A-Z]{2}|(?:[A-Z]{1,2}-)?\d{4,5}|\d{8}|\d{2}-\d{3}|\d{5}-\d{3}|\d{3} \d{2})\s+(?P<city>[^,\d]+)$",
+            rf"^(?P<city>[^,\d]+?),\s*(?P<region>[^,\d]+?),?\s+(?P<postal_code>{_CODE})$",
+            rf"^(?P<city>[^,\d]+?),?\s+(?P<postal_code>{_CODE})$",
+            r"^(?P<city>[^,\d]+?),\s*(?P<region>[A-Z]{2,3})$",
         ),
     ),
     "full_name": (("email",), (r"^\"?(?P<full_name>[^<\"]*?)\"?\s*<\s*(?P<email>[^<>@\s]+@[^<>\s]+)\s*>$",)),
@@ -34,7 +38,7 @@ _AUTO = {
         (r"^\"?(?P<full_name>[^<\"]+?)\"?\s*<\s*(?P<email>[^<>@\s]+@[^<>\s]+)\s*>$",),
     ),
 }
-"""Field to: fields that must not be mapped, and the patterns by which its cells fall into several fields."""
+"""Field to: fields that must not be mapped, and the patterns by which its cells fall into several fields, the first that fits."""
 _FITS = 0.6
 
 
@@ -154,15 +158,13 @@ def _taken_apart(
         whole = values[field]
         sample = whole.slice(0, 2_000)
         sample = sample.filter(pc.not_equal(pc.utf8_trim_whitespace(sample), ""))
-        shares = (
-            [float(pc.mean(pc.match_substring_regex(sample, p).cast(pa.float64())).as_py() or 0) for p in patterns]
-            if len(sample) > 3
-            else [0.0]
-        )
-        if max(shares) < _FITS:
+        # What has a column of its own is not looked for in another.
+        open_to = [p for p in patterns if not any(f in values for f in re.findall(r"\?P<(\w+)>", p) if f != field)]
+        fits = [pc.match_substring_regex(sample, p) for p in open_to] if len(sample) > 3 else []
+        if not fits or float(pc.mean(reduce(pc.or_, fits).cast(pa.float64())).as_py()) < _FITS:
             continue
-        parts = _extracted(whole, patterns[int(np.argmax(shares))])
-        parts = {f: v for f, v in parts.items() if f in ENTITIES[entity].fields and (f == field or f not in values)}
+        parts = reduce(_else, (_extracted(whole, p) for p, fit in zip(open_to, fits, strict=True) if pc.any(fit).as_py()))
+        parts = {f: v for f, v in parts.items() if f in ENTITIES[entity].fields}
         if field not in parts:
             continue
         column = fields[field]
@@ -202,6 +204,13 @@ def _n_letters(texts: pa.Array) -> NDArray[np.int64]:
     """How many characters of each text are neither space nor punctuation."""
     found = pc.utf8_length(pc.replace_substring_regex(texts, r"[\s,;.|()/#'\"-]+", ""))
     return np.asarray(found.to_numpy(zero_copy_only=False), np.int64)
+
+
+def _else(first: dict[str, pa.Array], other: dict[str, pa.Array]) -> dict[str, pa.Array]:
+    """The parts of each text by the first pattern that fits it."""
+    fits = reduce(pc.or_, (pc.is_valid(v) for v in first.values()))
+    nothing = pa.nulls(len(fits), pa.large_string())
+    return {f: pc.if_else(fits, first.get(f, nothing), other.get(f, nothing)) for f in {**first, **other}}
 
 
 def _extracted(values: pa.ChunkedArray, pattern: str) -> dict[str, pa.Array]:
