@@ -215,6 +215,8 @@ def test_towns_that_records_name_are_known():
         "9 High Street, 03538356 Pinecrest": ("9 High Street", "Pinecrest", "03538356"),
         "8 High Street, Pinecrset": ("8 High Street", "Pinecrset", ""),
         "Quorl Voskheim": ("Quorl Voskheim", "", ""),
+        "P.O. Box 75272": ("P.O. Box 75272", "", ""),
+        "8 High Street, Building B": ("8 High Street, Building B", "", ""),
     }
     rows = pd.DataFrame({"Name": [f"Firm {i}" for i in range(len(cells))], "Address": [*cells]})
     old = pd.DataFrame({"id": ["A-1"], "name": ["Wren Horns"], "city": ["Pinecrest"]})

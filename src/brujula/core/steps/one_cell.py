@@ -38,6 +38,7 @@ _TOWN = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT})$"
 _TOWN_CODE = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}) (?P<postal_code>{_FIVE}|{_BRITISH}|{_CANADIAN}|\d{{3}} \d{{2}}|\d{{2}}-\d{{3}}|\d{{4}} [A-Z]{{2}})$"
 _CODE_TOWN = rf"^(?:(?P<street>.+), )?(?P<postal_code>{_AHEAD}) (?P<city>{_NO_DIGIT})$"
 _STREET_TOWN = rf"^(?P<street>.*\d.*), (?P<city>{_NO_DIGIT})$"
+_NO_TOWN = r"(?i)^(p\.? ?o\.? ?box|box|postfach|apartado|casilla|caixa|b\.?p\.?|unit|suite|ste|apt|building|bldg|floor|fl|flat|room|rear)\b"
 _MOSTLY = 0.5
 """Where so many cells of a column hold whole addresses, the others hold a town, too, which may be misspelled."""
 
@@ -158,6 +159,9 @@ def _read(reading: _Reading, known: Places) -> None:
     def is_town(parts: Parts) -> NDArray[np.bool_]:
         return ~known.street(parts["city"])
 
+    def box_or_unit(parts: Parts) -> NDArray[np.bool_]:
+        return np.asarray(matches(pc.fill_null(parts["city"], ""), _NO_TOWN).to_numpy(zero_copy_only=False))
+
     def known_town(parts: Parts) -> NDArray[np.bool_]:
         return known.town(parts["city"]) if known.town else ~always(parts)
 
@@ -205,7 +209,7 @@ def _read(reading: _Reading, known: Places) -> None:
         for layout in (_TOWN_CODE, _CODE_TOWN, _TOWN):
             reading.take(layout, every, known_town)
         for layout in (_TOWN_CODE, _CODE_TOWN, _STREET_TOWN):
-            reading.take(layout, mostly, is_town)
+            reading.take(layout, mostly, lambda parts: is_town(parts) & ~box_or_unit(parts))
 
 
 def _with(column: Column, parts: Column, split: NDArray[np.int64], anyway: bool) -> Column:
