@@ -205,9 +205,9 @@ def _read(reading: _Reading, known: Places) -> None:
     reading.take(_TOWN, placed, is_town)
     reading.take(r"^(?P<street>.+)$", placed | townless, always)
     if town is not None:
-        mostly = np.full(len(reading.text), reading.done.mean() >= _MOSTLY)
         for layout in (_TOWN_CODE, _CODE_TOWN, _TOWN):
             reading.take(layout, every, known_town)
+        mostly = np.full(len(reading.text), reading.done.mean() >= _MOSTLY)
         for layout in (_TOWN_CODE, _CODE_TOWN, _STREET_TOWN):
             reading.take(layout, mostly, lambda parts: is_town(parts) & ~box_or_unit(parts))
 
