@@ -7,6 +7,7 @@ import pytest
 import brujula
 from brujula.errors import InputError, PolicyError
 from brujula.intake.mapping import entity_of, suggest
+from brujula.intake.read import read_list
 from brujula.policy.model import Policy
 
 SETS = [
@@ -285,3 +286,28 @@ def test_the_name_stands_in_the_column_that_is_left(others, field):
     table = pa.table({"Quorl": ["to be called soon"] * 9, "Vosk": remarks, "Verleihstelle": who, **others})
     found = {s.column: s.field for s in suggest(table, entity_of(table))}
     assert (found["Verleihstelle"], found["Quorl"], found["Vosk"]) == (field, "", "")
+
+
+def test_columns_without_headings_are_told_by_the_records(tmp_path):
+    """What most of a column's values are among the records is what it is; nothing of it is guessed under a heading, but names."""
+    given, family = [f"Quor{c}" for c in "abcdefghij"], [f"Vosk{c}" for c in "abcdefghij"]
+    towns = [f"Zor{c}" for c in "abcdefghij"]
+    old = pd.DataFrame({"id": range(10), "given_name": given, "family_name": family, "city": towns})
+    rows = "\n".join(
+        f"{f},{g},{t},{g}@reed.example,98-63{i}" for i, (g, f, t) in enumerate(zip(given, family, towns, strict=True))
+    )
+    (tmp_path / "list.csv").write_text(rows)
+    plan = brujula.plan(tmp_path / "list.csv", against=old, entity="contact")
+    assert len(plan.outcomes) == 10
+    found = plan.listed.columns
+    assert (found["given_name"], found["family_name"], found["city"]) == ("column 2", "column 1", "column 3")
+    headed = pd.DataFrame({"Quorl": given, "Vosk": family, "Zor": towns, "Mail": [f"{g}@reed.example" for g in given]})
+    assert {"given_name", "family_name"} <= set(named := brujula.plan(headed, against=old, entity="contact").listed.columns)
+    assert "city" not in named
+
+
+def test_a_row_with_a_code_is_no_row_of_headings(tmp_path):
+    """98-637 over postal codes is a value, so the first row of such a list is not lost."""
+    lines = [f"Quor{c},Vosk{c},,98-63{i}" for i, c in enumerate("abcdefghij")]
+    (tmp_path / "list.csv").write_text("\n".join(lines))
+    assert read_list(tmp_path / "list.csv").table.num_rows == len(lines)

@@ -59,7 +59,7 @@ def plan(
     entity = entity or mapping.entity_of(new.table, *([] if sources.is_url(against) else [old.table]))
     chosen = chosen or Policy.default(entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
-    listed = shaping.shape(new, chosen, entity, held.values.get("city"))
+    listed = shaping.shape(new, chosen, entity, held.values)
     return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start, kept_in=kept_in)
 
 

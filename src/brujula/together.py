@@ -65,7 +65,7 @@ def plan_together(
     on_step("reading")
     rows = sources.read_source(incoming, chosen.list, "contact")
     held = as_it_is(sources.read_source(against, None, "contact"), "contact", not sources.is_url(against))
-    listed = shape(rows, chosen, "contact", held.values.get("city"))
+    listed = shape(rows, chosen, "contact", held.values)
     found = sources.read_source(accounts, None, "account")
     if not sources.is_url(accounts) and entity_of(found.table) != "account":
         raise InputError(f"{found.name}: holds contacts, not accounts; columns are {', '.join(found.table.column_names)}")

@@ -29,6 +29,7 @@ from brujula.intake.content import (
     names_in,
     told_by,
 )
+from brujula.intake.raw import BY_PLACE
 from brujula.policy.entities import ENTITIES, kind_of
 
 _WORDED = ("person_name", "company", "job_title", "choice", "tags", "text")  # kinds whose values are hardly ever bare numbers
@@ -125,12 +126,17 @@ def headings_are_values(table: pa.Table) -> bool:
     alike = 0
     for heading, column in zip(table.column_names, table.columns, strict=True):
         held = told_by(column.combine_chunks()) if table.num_rows else ""
-        alike += bool(held) and held == told_by(pa.array([heading] * ENOUGH, pa.large_string()))
+        same = bool(held) and held in (read(pa.array([heading] * ENOUGH, pa.large_string())) for read in (told_by, held_field))
+        # A year may stand over numbers like it; 98-637 over codes is no heading.
+        alike += 2 if same and held == "postal_code" and not re.fullmatch(r"\d{4}", heading.strip()) else same
     return alike >= 2
 
 
-def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
-    """A field for each column; each field is given once, to the column that is surest."""
+def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] | None = None) -> list[Suggestion]:
+    """A field for each column; each field is given once, to the column that is surest.
+
+    known : values of the existing records by field: what a column without a heading we know holds may be theirs
+    """
     options: list[tuple[float, int, str, str]] = []
     field_kind = kind_of(entity)
     for i, column in enumerate(table.column_names):
@@ -185,6 +191,11 @@ def suggest(table: pa.Table, entity: str) -> list[Suggestion]:
             for field in kinds()[strongest].parts:
                 if field in ENTITIES[entity].fields and field not in headed:
                     options.append((0.6 if strongest != "phone" else 0.45, i, field, f"holds {strongest} values"))
+    bare = [i for i, column in enumerate(table.column_names) if not _by_heading(column, entity)]
+    for i, field in _as_known(table, bare, known or {}, set(ENTITIES[entity].fields)).items():
+        # Without any heading the records tell more than what such values mostly are.
+        score = 0.6 if BY_PLACE.fullmatch(table.column_names[i]) else 0.45
+        options.append((score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
     taken_field: set[str] = set()
     chosen: dict[int, tuple[str, float, str]] = {}
     for score, i, field, why in sorted(options, key=lambda o: (-o[0], o[1], ENTITIES[entity].fields.index(o[2]))):
@@ -240,6 +251,35 @@ _NEIGHBOURS = (
 def _is_headless(table: pa.Table, i: int) -> bool:
     """Whether the column exists and has no heading that is known."""
     return 0 <= i < table.num_columns and not _by_heading(table.column_names[i], "contact")
+
+
+_NAMING = ("given_name", "family_name", "full_name", "name")
+_TOLD_BY_RECORDS = (*_NAMING, "account", "street", "city", "region", "country", "job_title")
+_AS_KNOWN, _CLEARLY = 0.4, 1.2
+
+
+def _as_known(table: pa.Table, left: list[int], known: Mapping[str, pa.ChunkedArray], free: set[str]) -> dict[int, str]:
+    """Columns most of whose values existing records hold in one field, and clearly fewer in any other; under a heading names only, for towns may be anything's."""
+
+    def plain(column: pa.ChunkedArray) -> pa.Array:
+        text = pc.unique(pc.utf8_lower(pc.utf8_trim_whitespace(column.cast(pa.large_string()))))
+        return text.filter(pc.fill_null(pc.not_equal(text, ""), False))
+
+    columns = {i: text for i in left if len(text := plain(table.column(i).slice(0, SAMPLE))) >= ENOUGH}
+    records = {f: plain(known[f]) for f in _TOLD_BY_RECORDS if f in known and f in free} if columns else {}
+    found = []
+    for i, text in columns.items():
+        shares = {f: float(pc.mean(pc.is_in(text, value_set=values).cast(pa.float64())).as_py()) for f, values in records.items()}
+        for field, share in shares.items():
+            others = max((s for f, s in shares.items() if f != field), default=0.0)
+            named = field in _NAMING or BY_PLACE.fullmatch(table.column_names[i])
+            if named and share >= max(_AS_KNOWN, _CLEARLY * others):
+                found.append((-share, i, field))
+    out: dict[int, str] = {}
+    for _, i, field in sorted(found):
+        if i not in out and field not in out.values():
+            out[i] = field
+    return out
 
 
 _PERSONAL = {

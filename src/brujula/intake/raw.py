@@ -15,6 +15,8 @@ from numpy.typing import NDArray
 from brujula.errors import InputError
 from brujula.problems import Problem
 
+BY_PLACE = re.compile(r"column \d+")
+"""What a column is called whose heading is blank."""
 MOST_BYTES = 8 << 30
 MOST_CELL = 1 << 20  # characters: a longer cell is a damaged file, not a value
 MOST_COLUMNS = 4_096

@@ -9,11 +9,10 @@ from pathlib import Path
 
 from brujula.errors import InputError
 from brujula.intake.formats import LINES, PACKED, TEXTS, check_list
-from brujula.intake.raw import MOST_BYTES, RawList
+from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList
 from brujula.policy.model import ListPolicy
 
 _VALUE = re.compile(r"[\d@]")
-_BY_PLACE = re.compile(r"column \d+")  # a heading that was blank
 
 
 def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
@@ -38,7 +37,7 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
 
 def _may_be_values(found: RawList) -> bool:
     """Whether what was taken for headings is a row of values; asked only where one of them has a digit or an @ in it, as few headings have."""
-    if not any(_VALUE.search(h) for h in found.table.column_names if not _BY_PLACE.fullmatch(h)):
+    if not any(_VALUE.search(h) for h in found.table.column_names if not BY_PLACE.fullmatch(h)):
         return False
     from brujula.intake.mapping import headings_are_values
 

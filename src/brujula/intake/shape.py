@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import reduce
 
@@ -76,10 +77,10 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
     return Shaped(raw, values, fields)
 
 
-def shape(raw: RawList, policy: Policy, entity: str, towns: pa.ChunkedArray | None = None) -> Shaped:
+def shape(raw: RawList, policy: Policy, entity: str, known: Mapping[str, pa.ChunkedArray] | None = None) -> Shaped:
     """An incoming list under a policy. Raises PolicyError where the policy names a column the list lacks, or a field twice.
 
-    towns : those that the existing records name
+    known : values of the existing records by field
     """
     table, row, person = raw.table, None, None
     if entity == "contact" and policy.list.people:
@@ -102,11 +103,11 @@ def shape(raw: RawList, policy: Policy, entity: str, towns: pa.ChunkedArray | No
     made = set(policy.combine) | set(policy.constant) | {f for p in policy.split.values() for f in _placeholders(p)}
     single = {c: f for c, f in policy.columns.items() if f not in _MANY}
     told = single | {c: "" for c in (*used, *(c for c, f in policy.columns.items() if f in _MANY)) if c not in single}
-    suggested = [s for s in mapping.suggest(table, entity) if s.field not in made]
+    suggested = [s for s in mapping.suggest(table, entity, known) if s.field not in made]
     fields = mapping.apply_mapping(table, suggested, told, raw.name)
     values = {f: table.column(c) for f, c in fields.items()}
     problems = list(raw.problems)
-    values, fields, notes = _taken_apart(values, fields, entity, towns)
+    values, fields, notes = _taken_apart(values, fields, entity, (known or {}).get("city"))
     for column, pattern in policy.split.items():
         parts, odd = _split(table.column(column), pattern, column)
         values |= parts
