@@ -40,6 +40,7 @@ LAYOUTS = [  # what stands in the cell; street, city, region, postal code, count
     ("10, Hill Road, Orme, RJ 302255", "10 Hill Road", "Orme", "RJ", "302255", ""),
     ("70/443, Low Lane Extension, Orme 140294", "70/443, Low Lane Extension", "Orme", "", "140294", ""),
     ("Rua Larga 100, 01305000 Orme", "Rua Larga 100", "Orme", "", "01305000", ""),
+    ("Rua Larga 100, 4000-123 Orme", "Rua Larga 100", "Orme", "", "4000-123", ""),
     ("Orme, Sweden", "", "Orme", "", "", "Sweden"),
     ("12 Mill Street Orme Oregon US 97201", "12 Mill Street Orme Oregon", "", "", "97201", "US"),
     ("Smedevaenget 5 Orme DK 5560", "Smedevaenget 5 Orme", "", "", "5560", "DK"),

@@ -12,6 +12,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
 from brujula.intake import case, damage, mapping, people, several, streets
@@ -21,13 +22,13 @@ from brujula.policy.model import Policy
 from brujula.problems import Problem
 
 _MANY = ("notes", "tags")  # fields that several columns may go to
-_CODE = r"\d{4,6}(?:-\d{3,4})?|\d{8}|[A-Za-z]{1,2}\d[A-Za-z\d]? ?\d[A-Za-z]{2}|[A-Za-z]\d[A-Za-z] ?\d[A-Za-z]\d|\d{3} \d{2}|\d{2}-\d{3}|\d{4} [A-Z]{2}"
+_CODE = rf"\d{{4}}|{CODE}"
 _AUTO = {
     "city": (
         (),
         (
             r"^(?P<city>[^,\d]+?),?\s+(?P<region>[A-Z]{2})\.?,?\s+(?P<postal_code>\d{5}(?:-\d{4})?)$",
-            r"^(?P<postal_code>\d{4}\s?[A-Z]{2}|(?:[A-Z]{1,2}-)?\d{4,5}|\d{8}|\d{2}-\d{3}|\d{5}-\d{3}|\d{3} \d{2})\s+(?P<city>[^,\d]+)$",
+            r"^(?P<postal_code>\d{4}\s?[A-Z]{2}|\d{4}-\d{3}|(?:[A-Z]{1,2}-)?\d{4,5}|\d{8}|\d{2}-\d{3}|\d{5}-\d{3}|\d{3} \d{2})\s+(?P<city>[^,\d]+)$",
             rf"^(?P<city>[^,\d]+?),\s*(?P<region>[^,\d]+?),?\s+(?P<postal_code>{_CODE})$",
             rf"^(?P<city>[^,\d]+?),?\s+(?P<postal_code>{_CODE})$",
             r"^(?P<city>[^,\d]+?),\s*(?P<region>[A-Z]{2,3})$",

@@ -404,28 +404,14 @@ def compare_names(
             for turned in range(2):
                 s0, s1, t0, t1 = (a0 + 1, a2, b0, b1) if turned == 0 else (a0, a1, b0 + 1, b2)
                 v0, v1, w0, w1 = (a0, a0 + 1, b1, b2) if turned == 0 else (a1, a2, b0, b0 + 1)
-                if min(s1 - s0, t1 - t0, v1 - v0, w1 - w0) > 0 and v1 - v0 == w1 - w0 and ids[v0] == ids[w0]:
-                    sg, sgc = given_level(
-                        ids,
-                        s0,
-                        s1,
-                        t0,
-                        t1,
-                        voc_off,
-                        voc,
-                        sounds,
-                        masks,
-                        nick_off,
-                        nick_ids,
-                        given_counts,
-                        often,
-                        buf_a,
-                        buf_b,
-                        pm,
-                    )
-                    if sg == G_SAME:
-                        g, f, gc, fc = sg, F_SAME, sgc, family_counts[ids[v0]]
-                        x0, x1, y0, y1 = s0, s1, t0, t1
+                if min(s1 - s0, t1 - t0, v1 - v0, w1 - w0) <= 0 or v1 - v0 != w1 - w0 or ids[v0] != ids[w0]:
+                    continue
+                sg, sgc = given_level(
+                    ids, s0, s1, t0, t1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                )
+                if sg == G_SAME:
+                    g, f, gc, fc = sg, F_SAME, sgc, family_counts[ids[v0]]
+                    x0, x1, y0, y1 = s0, s1, t0, t1
         if (a2 - a0 == 1) != (b2 - b0 == 1) and (g == G_DIFFERS or f == F_DIFFERS):
             # The only word of one side may stand in the wrong column: it is laid beside the other's other half.
             only_given = (a2 - a0 == 1 and a1 == a2) or (b2 - b0 == 1 and b1 == b2)

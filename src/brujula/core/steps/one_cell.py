@@ -15,8 +15,10 @@ from brujula.core.steps.patterns import captured, matches, replaced
 
 PARTS = ("street", "city", "region", "postal_code", "country")
 _BRITISH, _CANADIAN = r"[A-Za-z]{1,2}\d[A-Za-z\d]? ?\d[A-Za-z]{2}", r"[A-Za-z]\d[A-Za-z] ?\d[A-Za-z]\d"
-_FIVE = r"\d{5}(?:-\d{3,4})?|\d{6}|\d{8}|\d{3}-\d{4}"
-_AHEAD = r"(?:\d{4} ?[A-Z]{2}|\d{4,6}|\d{8}|\d{2}-\d{3}|\d{3} \d{2}|\d{5}-\d{3,4}|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2})"
+_FIVE = r"\d{5}(?:-\d{3,4})?|\d{6}|\d{8}|\d{3}-\d{4}|\d{4}-\d{3}"
+_AHEAD = r"(?:\d{4} ?[A-Z]{2}|\d{4}-\d{3}|\d{4,6}|\d{8}|\d{2}-\d{3}|\d{3} \d{2}|\d{5}-\d{3,4}|[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2})"
+CODE = rf"{_FIVE}|{_BRITISH}|{_CANADIAN}|\d{{3}} \d{{2}}|\d{{2}}-\d{{3}}|\d{{4}} [A-Z]{{2}}"
+"""Postal codes as they stand behind a town."""
 _LETTER = r"[^\d\s,;.()/#'\"-]"  # as good as any letter here, and RE2 compiles it in a hundredth of the time
 _NO_DIGIT = rf"{_LETTER}[^,\d]*"
 
@@ -27,7 +29,7 @@ _COUNTRY_CODE = rf"^(?P<rest>[^,]*.*?) (?P<country>[A-Z]{{2}}) (?:[A-Z]{{1,3}}-)
 # Hauptstraße 5, 80331 München; 3 rue Haute, F-75011 Paris; Via Alta 1, 20121 Milano (MI)
 _CODE_AHEAD = rf"^(?:(?P<street>.*?[^, ]),? )?(?:[A-Z]{{1,3}}-)?(?P<postal_code>{_AHEAD}) (?P<city>{_LETTER}[^,\d(][^,\d(]+?)(?:,? \(?(?P<region>[A-Z]{{2}})\)?)?$"
 # Orme, TX 75272; Orme LS1 4AP; Sydney NSW 2000
-_CODE_BEHIND = rf"^(?P<rest>.*{_LETTER})[, ]+(?P<postal_code>{_FIVE}|{_BRITISH}|{_CANADIAN}|\d{{3}} \d{{2}}|\d{{2}}-\d{{3}}|\d{{4}} [A-Z]{{2}})$"
+_CODE_BEHIND = rf"^(?P<rest>.*{_LETTER})[, ]+(?P<postal_code>{CODE})$"
 _AUSTRALIAN = r"^(?P<rest>.+ [A-Z]{2,3}),? (?P<postal_code>\d{4})$"
 _REGION_CODE = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}?),? (?:- )?(?P<region>[A-Z]{{2,4}})$"
 _REGION_NAME = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}), (?P<region>{_NO_DIGIT})$"
@@ -35,7 +37,7 @@ _COUNTY = rf"^(?P<street>.*\d[^,]*), (?P<city>{_NO_DIGIT}), (?P<region>{_NO_DIGI
 # Two names and no number may be a town and its region, or a house and its town.
 _TWO_NAMES = rf"^(?P<first>{_NO_DIGIT}), {_NO_DIGIT}$"
 _TOWN = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT})$"
-_TOWN_CODE = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}) (?P<postal_code>{_FIVE}|{_BRITISH}|{_CANADIAN}|\d{{3}} \d{{2}}|\d{{2}}-\d{{3}}|\d{{4}} [A-Z]{{2}})$"
+_TOWN_CODE = rf"^(?:(?P<street>.+), )?(?P<city>{_NO_DIGIT}) (?P<postal_code>{CODE})$"
 _CODE_TOWN = rf"^(?:(?P<street>.+), )?(?P<postal_code>{_AHEAD}) (?P<city>{_NO_DIGIT})$"
 _STREET_TOWN = rf"^(?P<street>.*\d.*), (?P<city>{_NO_DIGIT})$"
 _NO_TOWN = r"(?i)^(p\.? ?o\.? ?box|box|postfach|apartado|casilla|caixa|b\.?p\.?|unit|suite|ste|apt|building|bldg|floor|fl|flat|room|rear)\b"

@@ -25,12 +25,13 @@ _SETS = {
 
 (The long s, the sign of the kelvin and two letters of Turkish are left out of W: where case does not count they are s, k and i.)
 """
+_ALIKE = "bpPnrtfxuU"
 _EDGE = rf"(?:(?<=[{_SETS['w']}])(?![{_SETS['w']}])|(?<![{_SETS['w']}])(?=[{_SETS['w']}]))"
 
 
 @cache
-def _translated(pattern: str) -> regex.Pattern[str]:
-    """A pattern of RE2 in the words of `regex`."""
+def _translated(pattern: str) -> regex.Pattern[str] | None:
+    """A pattern of RE2 in the words of `regex`; None for one with words that the two may read otherwise."""
     pattern = re.sub(r"\\x\{([0-9A-Fa-f]+)\}", lambda m: f"\\U{int(m[1], 16):08x}", pattern)
     out, i, inside = "", 0, False
     while i < len(pattern):
@@ -38,8 +39,10 @@ def _translated(pattern: str) -> regex.Pattern[str]:
         if c == "\\":
             if some := _SETS.get(escaped):
                 out += some if inside else f"[{some}]"
+            elif escaped.isalpha() and escaped not in _ALIKE:
+                return None
             else:
-                out += _EDGE if escaped == "b" and not inside else c + escaped
+                out += _EDGE if escaped == "b" else c + escaped
             i += 1
         elif c == "$" and not inside:
             out += r"\Z"
@@ -57,25 +60,26 @@ def _template(by: str) -> str:
 
 def matches(text: pa.Array, pattern: str) -> pa.Array:
     """Whether a pattern is found in each text; null for null."""
-    if len(text) > _FEW or not isinstance(text, pa.Array):
+    one = _translated(pattern) if len(text) <= _FEW and isinstance(text, pa.Array) else None
+    if one is None:
         return pc.match_substring_regex(text, pattern)
-    search = _translated(pattern).search
-    return pa.array([None if x is None else search(x) is not None for x in text.to_pylist()], pa.bool_())
+    return pa.array([None if x is None else one.search(x) is not None for x in text.to_pylist()], pa.bool_())
 
 
 def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
     r"""Each text with whatever matches a pattern replaced; \1 in `by` stands for the first group."""
-    if len(text) > _FEW or not isinstance(text, pa.Array):
+    one = _translated(pattern) if len(text) <= _FEW and isinstance(text, pa.Array) else None
+    if one is None:
         return pc.replace_substring_regex(text, pattern, by)
-    sub, by = _translated(pattern).sub, _template(by)
-    return pa.array([None if x is None else sub(by, x) for x in text.to_pylist()], text.type)
+    by = _template(by)
+    return pa.array([None if x is None else one.sub(by, x) for x in text.to_pylist()], text.type)
 
 
 def captured(text: pa.Array, pattern: str) -> pa.Array:
     """The named groups of a pattern in each text, as a struct; null where it is not found, "" for a group that took no part."""
-    if len(text) > _FEW or not isinstance(text, pa.Array):
+    one = _translated(pattern) if len(text) <= _FEW and isinstance(text, pa.Array) else None
+    if one is None:
         return pc.extract_regex(text, pattern)
-    one = _translated(pattern)
     found = (None if x is None else one.search(x) for x in text.to_pylist())
     kind = pa.struct([(name, text.type) for name in one.groupindex])
     return pa.array([None if m is None else {k: v or "" for k, v in m.groupdict().items()} for m in found], kind)
