@@ -10,6 +10,7 @@ from brujula.intake.mapping import entity_of, suggest
 from brujula.intake.read import read_list
 from brujula.policy.model import Policy
 
+NAMED = ["given_name", "family_name"]
 SETS = [
     (
         "contact",
@@ -118,6 +119,7 @@ SETS = [
     ("contact", {"Nominativo": "full_name", "Ditta": "account", "Nato il": "birth_date"}),
     ("contact", {"Name, Vorname": "full_name", "Rufnummer": "phone", "Natel": "mobile"}),
     ("account", {"Kunde": "name", "Durchwahl": "phone"}),
+    ("contact", {"midl_name": "middle_name", "name_sufx": "suffix", "soc_sec_id": "registration_no", "yob": "birth_date"}),
 ]
 
 
@@ -185,8 +187,8 @@ def test_policy_maps_what_it_says(tmp_path):
 
 def test_numbers_are_no_names():
     """A column of membership numbers is not taken for the members' names."""
-    table = pa.table({"Member no.": [str(i) for i in range(9)], "Surname": ["Quist"] * 9})
-    assert {s.column: s.field for s in suggest(table, "contact")} == {"Member no.": "", "Surname": "family_name"}
+    table = pa.table({"Member seat": [str(i) for i in range(9)], "Surname": ["Quist"] * 9})
+    assert {s.column: s.field for s in suggest(table, "contact")} == {"Member seat": "", "Surname": "family_name"}
 
 
 WHOLE = [
@@ -311,3 +313,50 @@ def test_a_row_with_a_code_is_no_row_of_headings(tmp_path):
     lines = [f"Quor{c},Vosk{c},,98-63{i}" for i, c in enumerate("abcdefghij")]
     (tmp_path / "list.csv").write_text("\n".join(lines))
     assert read_list(tmp_path / "list.csv").table.num_rows == len(lines)
+
+
+BORN_APART = [
+    ("Year of birth|Birth month|Day of birth", ["1984", "3", "2"], "1984-03-02"),
+    ("by|bm|bd", ["1984", "03", "02"], "1984-03-02"),
+    ("Geburtsjahr|Geburtsmonat|Geburtstag", ["1984", "", ""], "1984"),
+    ("Joined year|Joined month|Joined day", ["2024", "3", "2"], ""),
+]
+
+
+@pytest.mark.parametrize(("headings", "cells", "born"), BORN_APART)
+def test_a_birth_date_in_three_columns(headings, cells, born):
+    """Year, month and day of a birth are read together; of any other date they are not."""
+    heads = ["Surname", *headings.split("|")]
+    plan = brujula.plan(
+        pd.DataFrame([["Quist", *cells]] * 5, columns=heads),
+        against=pd.DataFrame([["C-1", "Lind"]], columns=["id", "family_name"]),
+        entity="contact",
+    )
+    found = plan.batch.columns.get("birth_date")
+    assert (found.values.arrow().to_pylist() if found else []) == ([born] if born else [])
+
+
+@pytest.mark.parametrize(
+    ("mine", "rows", "used"),
+    [
+        ("Locker", ["L-417", "L-982", "L-305", "L-771", "L-640"], True),
+        ("Locker", ["L-982", "L-417", "L-771", "L-640", "L-305"], False),
+        ("Desk", ["L-417", "L-982", "L-305", "L-771", "L-640"], False),
+    ],
+)
+def test_a_number_both_lists_know(mine, rows, used):
+    """A column of one heading in both lists counts as a number people are known by where those who share a value share a name."""
+    names = [["Ada", "Quist"], ["Bo", "Lind"], ["Cleo", "Harrow"], ["Dov", "Prado"], ["Eva", "Wren"]]
+    number = ["L-417", "L-982", "L-305", "L-771", "L-640"]
+    old = pd.DataFrame(
+        [[f"C-{i}", *n, x] for i, (n, x) in enumerate(zip(names, number, strict=True))], columns=["id", *NAMED, "Locker"]
+    )
+    plan = brujula.plan(pd.DataFrame([[*n, x] for n, x in zip(names, rows, strict=True)], columns=[*NAMED, mine]), against=old)
+    assert (plan.listed.columns.get("registration_no") == mine) is used
+
+
+def test_an_own_number_is_the_id_where_there_is_no_other():
+    """Records without an id go by their number, and rows name them by it."""
+    old = pd.DataFrame([["M-1", "Ada", "Quist"], ["M-2", "Bo", "Lind"]], columns=["Member no", *NAMED])
+    plan = brujula.plan(pd.DataFrame([["M-2", "Bob", "Lind"]], columns=["member_no", *NAMED]), against=old)
+    assert plan.outcomes["record_id"].tolist() == ["M-2"]

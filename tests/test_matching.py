@@ -258,6 +258,9 @@ def test_birth_dates_and_missing_names(what, record, row, outcome):
         ("1951-02-08", "Birchmere", "unchanged"),
         ("1951-02-03", "Rookwood", "unchanged"),
         ("1957-11-20", "Rookwood", "create"),
+        ("1983", "Birchmere", "create"),
+        ("1951", "Birchmere", "unchanged"),
+        ("1952", "Birchmere", "unchanged"),
     ],
 )
 def test_a_name_and_a_birth_date(born, town, outcome):

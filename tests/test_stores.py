@@ -1,6 +1,7 @@
 """Every store keeps the contract of stores; a load that is killed leaves nothing behind."""
 
 import signal
+import sqlite3
 import subprocess
 import sys
 import time
@@ -15,6 +16,8 @@ from brujula.stores import open_store
 from brujula.testing import check_store
 from tests.command import run
 
+HEADS = ["given_name", "family_name", "email"]
+
 
 def test_sqlite_contract(tmp_path):
     """SQLite: load once, plan again, undo to the value."""
@@ -24,6 +27,22 @@ def test_sqlite_contract(tmp_path):
 def test_postgres_contract(postgres, tmp_path):
     """PostgreSQL: the same."""
     check_store(postgres, tmp_path)
+
+
+def test_a_store_of_before_a_field_is_read_and_loaded_into(tmp_path):
+    """A store made when there was no such field: a plan reads it as it is, a load gives it the column."""
+    url, path = f"sqlite:///{tmp_path}/crm.db", tmp_path / "crm.db"
+    (tmp_path / "export.csv").write_text(f"id,{','.join(HEADS)}\nC-1,Ada,Quist,ada@quist.example\n")
+    brujula.load(tmp_path / "export.csv", into=url)
+    with sqlite3.connect(path) as store:
+        store.execute("ALTER TABLE contact DROP COLUMN registration_no")
+    rows = pd.DataFrame([["Ada", "Quist", "ada@quist.example", "M-4711"]], columns=[*HEADS, "member no"])
+    brujula.plan(rows, against=url).write(tmp_path / "plan")
+    with sqlite3.connect(path) as store:
+        assert "registration_no" not in [c[1] for c in store.execute("PRAGMA table_info(contact)")]
+    brujula.load(tmp_path / "plan", into=url)
+    with sqlite3.connect(path) as store:
+        assert store.execute("SELECT registration_no FROM contact").fetchall() == [("M-4711",)]
 
 
 @pytest.mark.parametrize(

@@ -18,7 +18,7 @@ from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch, Column
 from brujula.core.steps.parallel import spread
 from brujula.fields import kinds
-from brujula.intake import mapping, problems as finding, shape as shaping, sources
+from brujula.intake import mapping, numbers, problems as finding, shape as shaping, sources
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
 from brujula.planning import Plan
@@ -59,7 +59,7 @@ def plan(
     entity = entity or mapping.entity_of(new.table, *([] if sources.is_url(against) else [old.table]))
     chosen = chosen or Policy.default(entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
-    listed = shaping.shape(new, chosen, entity, held.values)
+    listed, held = numbers.agreed(shaping.shape(new, chosen, entity, held), held)
     return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start, kept_in=kept_in)
 
 

@@ -19,6 +19,7 @@ from brujula.errors import InputError
 from brujula.fields.email import mail_words
 from brujula.intake import sources
 from brujula.intake.mapping import entity_of
+from brujula.intake.numbers import agreed
 from brujula.intake.raw import RawList
 from brujula.intake.shape import Shaped, as_it_is, shape
 from brujula.loading.naming import NEW
@@ -65,7 +66,7 @@ def plan_together(
     on_step("reading")
     rows = sources.read_source(incoming, chosen.list, "contact")
     held = as_it_is(sources.read_source(against, None, "contact"), "contact", not sources.is_url(against))
-    listed = shape(rows, chosen, "contact", held.values)
+    listed, held = agreed(shape(rows, chosen, "contact", held), held)
     found = sources.read_source(accounts, None, "account")
     if not sources.is_url(accounts) and entity_of(found.table) != "account":
         raise InputError(f"{found.name}: holds contacts, not accounts; columns are {', '.join(found.table.column_names)}")

@@ -19,7 +19,7 @@ from brujula.core.steps.text import hash_values, join_keys, of_records, reworded
 
 class Days(NamedTuple):
     """Birth dates of n records as text keys: as written, whole (0 where it stands in for a date nobody knew), with day and month in order of size, and without the
-    year, the month, the day; and the years (0 = none)."""
+    year, the month, the day; and the years (0 = none, or of a date that stands in for others)."""
 
     written: Keys
     key: Keys
@@ -76,6 +76,7 @@ def iso(texts: Texts) -> pa.Array:
     return pc.if_else(real, padded, pa.scalar(None, padded.type))
 
 
+_YEAR = r"^\s*(?:18[5-9]|19\d|20\d)\d\s*$"
 _CROWD = 10
 _TIMES = 6
 """So many more people than on the average date, and so many times as many, are born on a date that stands in for one nobody knew."""
@@ -100,7 +101,7 @@ class Date(Kind):
     survivorship = "fill"
     headings = {
         "birth_date": """birth date | date of birth | dob | birthday | geburtsdatum | fecha de nacimiento | date de naissance |
-            data di nascita | geboortedatum | data urodzenia | data de nascimento | birthdate | born | geboren | geboren am | nacimiento | naissance | ne le | nascita | urodzony | d o b""",
+            data di nascita | year of birth | birth year | yob | geburtsjahr | ano de nacimiento | annee de naissance | anno di nascita | rok urodzenia | geboortejaar | geboortedatum | data urodzenia | data de nascimento | birthdate | born | geboren | geboren am | nacimiento | naissance | ne le | nascita | urodzony | d o b""",
         "created_at": """created at | created | created on | created date | date created | creation date | erstellt | added |
             date added | create date | creation | angelegt | angelegt am | fecha de alta | fecha de creacion | date de creation | data di creazione | aangemaakt | data utworzenia | data de criacao | entry date""",
         "updated_at": """updated at | updated | updated on | last modified | modified | last update | date modified | last
@@ -112,9 +113,10 @@ class Date(Kind):
             (
                 Level("a generation apart", "differs", 0.005, 0.62),
                 Level("different", "differs", 0.025, 0.375),
+                Level("the year, and no more is known", "partial", 0.01, 0.015),
                 Level("one of day, month, year differs", "partial", 0.02, 0.005),
                 Level("day and month changed over", "close", 0.01, 0.00001),
-                Level("same", "same", 0.96, 0.0001),
+                Level("same", "same", 0.95, 0.0001),
             ),
         ),
     )
@@ -127,12 +129,18 @@ class Date(Kind):
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1948-03-02"}, {"birth_date": "partial"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1994-03-02"}, {"birth_date": "partial"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1957-03-02"}, {"birth_date": "differs"}),
+        Example({"birth_date": "1984-03-02"}, {"birth_date": "1984"}, {"birth_date": "partial"}),
+        Example({"birth_date": "1984"}, {"birth_date": "1957"}, {"birth_date": "differs"}),
+        Example({"birth_date": "1984"}, {"birth_date": "1985"}, {"birth_date": "blank"}),
     )
 
     def clean(self, column: Column) -> Column:
-        """Placeholders and what is no date are blank."""
-        column = without(column, PLACEHOLDERS, r"^\D*$|^0000|^1900-01-01|^9999|^1111-11-11")
-        return column.where(iso(column.values).is_valid().to_numpy(zero_copy_only=False)) if len(column.values) else column
+        """Placeholders and what is no date are blank; a year may stand alone."""
+        column = without(column, PLACEHOLDERS, r"^\D*$|^0000|^1900-01-01|^1900$|^9999|^1111-11-11")
+        if not len(column.values):
+            return column
+        real = pc.or_(iso(column.values).is_valid(), matches(column.values.arrow(), _YEAR))
+        return column.where(real.to_numpy(zero_copy_only=False))
 
     def standardise(self, batch: Batch, identity: Identity) -> Days:
         """Birth dates as keys."""
@@ -144,13 +152,13 @@ class Date(Kind):
         year, month, date = (of_records(hash_values(Texts.of(part)), column) for part in parts)
         apart = join_keys(month, date), join_keys(year, date), join_keys(year, month)
         written, both = (of_records(hash_values(Texts.of(text)), column) for text in (day, loose))
-        years = np.append(pc.cast(pc.if_else(pc.equal(day, ""), "0", pc.utf8_slice_codeunits(day, 0, 4)), pa.int32()), 0).astype(
-            np.int32
-        )
+        alone = matches(column.values.arrow(), _YEAR)
+        digits = pc.if_else(alone, pc.utf8_trim_whitespace(column.values.arrow()), pc.utf8_slice_codeunits(day, 0, 4))
+        years = np.append(pc.cast(pc.if_else(pc.equal(digits, ""), "0", digits), pa.int32()), 0).astype(np.int32)[column.codes]
         people = owners(written, identity()) if column.filled.any() else np.zeros(len(batch), np.int32)
         dates = max(len(np.unique(written[people > 0])), 1)
         crowded = people > _CROWD + _TIMES * np.count_nonzero(people) / dates
-        return Days(written, np.where(crowded, np.uint64(0), written), both, apart, years[column.codes])
+        return Days(written, np.where(crowded, np.uint64(0), written), both, apart, np.where(crowded, 0, years))
 
     def counts(self, standard: Days) -> Counts:
         """Which dates stand in for one nobody knew."""
@@ -158,16 +166,18 @@ class Date(Kind):
 
     def settle(self, standard: Days, counts: Counts) -> Days:
         """Dates that stand in for others among all records do so here."""
-        return standard._replace(key=np.where(counts.of(standard.written, 0) > 0, np.uint64(0), standard.key))
+        stands_in = counts.of(standard.written, 0) > 0
+        return standard._replace(key=np.where(stands_in, np.uint64(0), standard.key), year=np.where(stands_in, 0, standard.year))
 
     def keys(self, standard: Days) -> dict[str, Keys]:
-        """`birth`."""
-        return {"birth": standard.key}
+        """`birth`, `year`, and `day`: the day of the year."""
+        day = np.where(standard.key != 0, standard.without[0], np.uint64(0))
+        return {"birth": standard.key, "year": standard.year.astype(np.uint64), "day": day}
 
     def compare(self, standard: Days, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, birth_date."""
         a, b = standard.key.take(left), standard.key.take(right)
-        generation, differs, part, turned, same = range(5)
+        generation, differs, year_alone, part, turned, same = range(6)
         years = standard.year.take(left), standard.year.take(right)
         out = np.where(np.abs(years[0] - years[1]) >= _GENERATION, generation, differs).astype(np.int8)
         for key in standard.without:
@@ -177,5 +187,10 @@ class Date(Kind):
         out[(out == part) & ~slip] = differs
         out[standard.loose.take(left) == standard.loose.take(right)] = turned
         out[a == b] = same
-        out[(a == 0) | (b == 0)] = -1
+        bare = np.flatnonzero((a == 0) | (b == 0))
+        apart = np.abs(years[0] - years[1])[bare]
+        by_year = np.where((apart >= _GENERATION) & ~slip[bare], generation, differs)
+        # A year reckoned from an age may be one off.
+        by_year = np.where(apart == 0, year_alone, np.where(apart == 1, -1, by_year))
+        out[bare] = np.where((years[0] > 0)[bare] & (years[1] > 0)[bare], by_year, -1)
         return {"birth_date": Compared(out, np.zeros(len(left), np.float32))}

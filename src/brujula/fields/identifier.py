@@ -1,4 +1,4 @@
-"""An identifier somebody gave: a record's own id, an account's, a registration number."""
+"""An identifier somebody gave: a record's own id, an account's, the number a firm or person is registered under."""
 
 from __future__ import annotations
 
@@ -6,9 +6,11 @@ from typing import Any, NamedTuple
 
 import numpy as np
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import shares
@@ -16,10 +18,16 @@ from brujula.core.steps.text import hash_values, of_records, without
 
 
 class Numbers(NamedTuple):
-    """Registration numbers of n records, 0 where blank, and how common each is."""
+    """Registration numbers of n records, 0 where blank, how common each is, and their texts with each record's code (-1 where blank)."""
 
     key: Keys
     shares: Any
+    texts: Texts
+    codes: NDArray[np.int32]
+
+
+_SLIP_FROM = 6
+"""A character that differs in a shorter number makes another number."""
 
 
 class Identifier(Kind):
@@ -27,19 +35,38 @@ class Identifier(Kind):
 
     name = "identifier"
     parts = ("id", "account_id", "parent_id", "registration_no")
+    personal = ("registration",)
     headings = {
         "id": "id | record id | crm id | contact id | our id | uuid | guid | record | external id | record number | uid",
         "account_id": "account id | company id | organisation id | organization id",
         "parent_id": "parent id | parent | parent account | parent organisation | parent company | parent organization",
         "registration_no": """registration no | registration number | company number | vat | vat id | vat number | tax id | ein | nif
-            | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | charity number | kvk | kvk nummer | kvk number | siren | krs | regon | handelsregister | hrb | steuernummer | usc | duns | company registration | uid nummer | umsatzsteuer id | ust idnr | cif nif | cnpj cpf""",
+            | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | charity number | kvk | kvk nummer | kvk number | siren | krs | regon | handelsregister | hrb | steuernummer | usc | duns | company registration | uid nummer | umsatzsteuer id | ust idnr | cif nif | cnpj cpf
+            | tax no | tax number | taxpayer id | ssn | soc sec id | soc sec no | social security number | social security no | national id
+            | national id number | national insurance number | national insurance no | ni number | nhs number | medicare number
+            | member id | member no | member number | membership id | membership no | membership number | student id | student no | student number
+            | pupil no | pupil number | employee id | employee no | employee number | staff id | staff no | staff number | personnel number | payroll number
+            | passport no | passport number | licence no | licence number | license no | license number | voter id | voter number | school code
+            | card no | card number | loyalty number | cedula | numero de socio | n socio | seguridad social | matricula
+            | mitgliedsnummer | mitglieds nr | mitglied nr | matrikelnummer | schulnummer | sozialversicherungsnummer | personalnummer | steuer id
+            | numero de securite sociale | numero d adherent | no adherent | matricule | numero tessera | pesel | nr legitymacji | lidnummer
+            | personnummer | henkilotunnus | rodne cislo""",
     }
     comparisons = (
         Comparison(
-            "registration_no", (Level("different", "differs", 0.04, 0.9999), Level("same", "same", 0.96, 0.0001, rare=True))
+            "registration_no",
+            (
+                Level("different", "differs", 0.04, 0.9989),
+                Level("one character off", "close", 0.02, 0.001),
+                Level("same", "same", 0.94, 0.0001, rare=True),
+            ),
         ),
     )
-    examples = (Example({"registration_no": "GB 123-4567"}, {"registration_no": "gb1234567"}, {"registration_no": "same"}),)
+    examples = (
+        Example({"registration_no": "GB 123-4567"}, {"registration_no": "gb1234567"}, {"registration_no": "same"}),
+        Example({"registration_no": "GB 123-4567"}, {"registration_no": "gb1234576"}, {"registration_no": "close"}),
+        Example({"registration_no": "4567"}, {"registration_no": "4576"}, {"registration_no": "differs"}),
+    )
 
     def clean(self, column: Column) -> Column:
         """Placeholders are blank."""
@@ -49,8 +76,9 @@ class Identifier(Kind):
         """Registration numbers as keys."""
         column = batch.column("registration_no")
         plain = replaced(pc.utf8_lower(column.values.arrow()), r"[^\pL\d]", "")
-        key = of_records(hash_values(Texts.of(plain)), column)
-        return Numbers(key, shares(key))
+        texts = Texts.of(plain)
+        key = of_records(hash_values(texts), column)
+        return Numbers(key, shares(key), texts, np.where(key == 0, -1, column.codes).astype(np.int32))
 
     def keys(self, standard: Numbers) -> dict[str, Keys]:
         """`registration`."""
@@ -59,5 +87,10 @@ class Identifier(Kind):
     def compare(self, standard: Numbers, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, registration_no."""
         a, b = standard.key.take(left), standard.key.take(right)
-        out = np.where((a == 0) | (b == 0), -1, a == b).astype(np.int8)
-        return {"registration_no": Compared(out, np.where(out == 1, standard.shares[left], 0).astype(np.float32))}
+        different, slip, same = range(3)
+        out = np.where((a == 0) | (b == 0), -1, np.where(a == b, same, different)).astype(np.int8)
+        apart = np.flatnonzero(out == different)
+        codes = [standard.codes[side[apart]] for side in (left, right)]
+        shorter = np.minimum(*(np.diff(standard.texts.offsets)[side] for side in codes))
+        out[apart[(distances(standard.texts, *codes, any_digits=True) <= 1) & (shorter >= _SLIP_FROM)]] = slip
+        return {"registration_no": Compared(out, np.where(out == same, standard.shares[left], 0).astype(np.float32))}

@@ -134,7 +134,7 @@ def told_by(values: pa.Array) -> str:
 
 
 def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
-    """Whether most values of a column are words without digits."""
+    """Whether most values of a column fit a pattern: words without digits."""
     text = pc.utf8_trim_whitespace(table.column(i).slice(0, SAMPLE).cast(pa.large_string()))
     text = text.filter(pc.not_equal(text, ""))
     return len(text) >= ENOUGH and bool(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py() >= 0.8)

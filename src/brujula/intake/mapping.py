@@ -32,6 +32,7 @@ from brujula.intake.content import (
 from brujula.intake.raw import BY_PLACE
 from brujula.policy.entities import ENTITIES, kind_of
 
+_NAMED_PLACES = ("city", "region", "country")
 _WORDED = ("person_name", "company", "job_title", "choice", "tags", "text")  # kinds whose values are hardly ever bare numbers
 
 
@@ -163,7 +164,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
                 and not (kind == "phone" and strongest == "")
             ):
                 score *= 0.4
-            if (numbers and kind in _WORDED) or (field == "prefix" and not is_prefix(values)):
+            if (numbers and (kind in _WORDED or field in _NAMED_PLACES)) or (field == "prefix" and not is_prefix(values)):
                 score *= 0.3
             if field in PLACES and headed.keys() >= PLACES:
                 # Written out, a country is known; a code is one more often than not.
@@ -187,12 +188,18 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         held = held_field(values) if not headed and not strongest and not told else ""
         if held in field_kind:
             options.append((0.5, i, held, f"holds what a {held.replace('_', ' ')} is"))
-        if strongest in ("email", "website", "phone") and strongest in {field_kind[f] for f in ENTITIES[entity].fields}:
+        # Seven or eight bare digits under a heading nobody knows are hardly phones.
+        bare = strongest == "phone" and not BY_PLACE.fullmatch(column) and is_words(table, i, r"^\s*\d{1,8}\s*$")
+        if (
+            strongest in ("email", "website", "phone")
+            and not bare
+            and strongest in {field_kind[f] for f in ENTITIES[entity].fields}
+        ):
             for field in kinds()[strongest].parts:
                 if field in ENTITIES[entity].fields and field not in headed:
                     options.append((0.6 if strongest != "phone" else 0.45, i, field, f"holds {strongest} values"))
-    bare = [i for i, column in enumerate(table.column_names) if not _by_heading(column, entity)]
-    for i, field in _as_known(table, bare, known or {}, set(ENTITIES[entity].fields)).items():
+    unknown = [i for i, column in enumerate(table.column_names) if not _by_heading(column, entity)]
+    for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.
         score = 0.6 if BY_PLACE.fullmatch(table.column_names[i]) else 0.45
         options.append((score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))

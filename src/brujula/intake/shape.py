@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import reduce
 
@@ -15,7 +14,7 @@ from numpy.typing import NDArray
 from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
-from brujula.intake import case, damage, mapping, people, several, streets
+from brujula.intake import case, damage, dates, mapping, people, several, streets
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -69,20 +68,31 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
     suggested = [] if not apart and known.issuperset(raw.table.column_names) else mapping.suggest(raw.table, entity)
     told = {} if suggested else {c: c for c in raw.table.column_names}
     fields = mapping.apply_mapping(raw.table, suggested, told, raw.name)
+    if (
+        suggested
+        and "id" not in fields
+        and "registration_no" in fields
+        and _tell_apart(raw.table.column(fields["registration_no"]))
+    ):
+        fields["id"] = fields["registration_no"]
     values = {f: raw.table.column(c) for f, c in fields.items()}
     if apart:
         values, fields, _ = _taken_apart(values, fields, entity)
         free = [c for c in raw.table.column_names if c not in fields.values()]
         values, fields, notes = streets.joined(raw.table, values, fields, free)
+        if entity == "contact":
+            values, fields, born = dates.joined(raw.table, values, fields, free)
+            notes += born
         raw = replace(raw, notes=(*raw.notes, *notes))
     return Shaped(raw, values, fields)
 
 
-def shape(raw: RawList, policy: Policy, entity: str, known: Mapping[str, pa.ChunkedArray] | None = None) -> Shaped:
+def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None) -> Shaped:
     """An incoming list under a policy. Raises PolicyError where the policy names a column the list lacks, or a field twice.
 
-    known : values of the existing records by field
+    held : the existing records
     """
+    known = held.values if held else {}
     table, row, person = raw.table, None, None
     if entity == "contact" and policy.list.people:
         naming = [h for n in table.column_names for h in mapping.names_a_person(n)]
@@ -105,10 +115,16 @@ def shape(raw: RawList, policy: Policy, entity: str, known: Mapping[str, pa.Chun
     single = {c: f for c, f in policy.columns.items() if f not in _MANY}
     told = single | {c: "" for c in (*used, *(c for c, f in policy.columns.items() if f in _MANY)) if c not in single}
     suggested = [s for s in mapping.suggest(table, entity, known) if s.field not in made]
+    if held and "id" in held.columns and not any(s.field == "id" for s in suggested):
+        theirs = mapping.folded(held.columns["id"])
+        suggested = [
+            replace(s, field="id") if s.field == "registration_no" and mapping.folded(s.column) == theirs else s
+            for s in suggested
+        ]
     fields = mapping.apply_mapping(table, suggested, told, raw.name)
     values = {f: table.column(c) for f, c in fields.items()}
     problems = list(raw.problems)
-    values, fields, notes = _taken_apart(values, fields, entity, (known or {}).get("city"))
+    values, fields, notes = _taken_apart(values, fields, entity, known.get("city"))
     for column, pattern in policy.split.items():
         parts, odd = _split(table.column(column), pattern, column)
         values |= parts
@@ -126,6 +142,10 @@ def shape(raw: RawList, policy: Policy, entity: str, known: Mapping[str, pa.Chun
         values, fields, joined = streets.joined(table, values, fields, left)
         notes += joined
         left = [c for c in left if not joined or c not in fields["street"].split(" + ")]
+    if entity == "contact" and "birth_date" not in {*policy.columns.values(), *policy.constant, *made}:
+        values, fields, joined = dates.joined(table, values, fields, left)
+        notes += joined
+        left = [c for c in left if not joined or c not in fields["birth_date"].split(" + ")]
     values, fields, left = _gathered(table, values, fields, left, policy)
     for field, text in policy.defaults.items():
         given = values.get(field, pa.chunked_array([pa.repeat(pa.scalar("", pa.large_string()), table.num_rows)]))
@@ -137,6 +157,12 @@ def shape(raw: RawList, policy: Policy, entity: str, known: Mapping[str, pa.Chun
     raw = replace(raw, notes=(*raw.notes, *notes), problems=(*problems, *mended, *refused))
     order = [f for f in ENTITIES[entity].fields if f in values]
     return Shaped(raw, {f: values[f] for f in order}, {f: fields[f] for f in order}, tuple(left), row, person)
+
+
+def _tell_apart(values: pa.ChunkedArray) -> bool:
+    """Whether every row has a value that no other has."""
+    text = pc.utf8_trim_whitespace(values)
+    return len(text) > 0 and pc.count_distinct(text).as_py() == len(text) and not pc.any(pc.equal(text, "")).as_py()
 
 
 def _check_columns(wanted: list[str], known: list[str], name: str) -> None:

@@ -38,7 +38,8 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     actions, changes = (read_table(plan, n).to_pylist() for n in ("actions", "changes"))
     shared = Counter(held.columns.values())
     columns = {c: raw.table[c].to_pylist() for c in raw.table.column_names}
-    column_of = {f: c for f, c in held.columns.items() if shared[c] == 1}
+    told = {f: c for f, c in summary["existing"]["fields"].items() if f not in held.columns and c in columns}
+    column_of = told | {f: c for f, c in held.columns.items() if shared[c] == 1 or f == "id"}
     by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
     for change in changes:
         by_action[change["action"]].append(change)

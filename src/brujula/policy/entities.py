@@ -42,6 +42,7 @@ CONTACT = Entity(
         "country",
         "website",
         "birth_date",
+        "registration_no",
         "tags",
         "source",
         "owner",

@@ -116,6 +116,12 @@ DECISIONS = sa.Table(
 _JOURNAL = [t for t in _META.sorted_tables if t.name.startswith("brujula_")]
 
 
+def _lacking(connection: Connection, table: sa.Table) -> tuple[str, ...]:
+    """Columns of one of our tables that an older store does not have."""
+    have = {c["name"] for c in sa.inspect(connection).get_columns(table.name)}
+    return tuple(c.name for c in table.columns if c.name not in have)
+
+
 class SqlStore:
     """Records and journal in one database. Use as a context manager; `writing()` opens the one transaction of a load.
 
@@ -139,14 +145,26 @@ class SqlStore:
                 _own_transactions(self.engine)
             with self.engine.connect() as connection:
                 have = set(sa.inspect(connection).get_table_names())
+                self._lacking = {
+                    n: _lacking(connection, t) for n, t in RECORDS.items() if {n, "brujula_load"} <= have and not self._own
+                }
             if create and not self._own and not journal_only:
                 _META.create_all(self.engine)
+                self._widen()
             elif create or "brujula_load" in have:
                 _META.create_all(self.engine, tables=_JOURNAL)
             elif not self._own and not journal_only and not {"contact", "account"} & have:
                 raise StoreError(f"{self.shown}: holds no records of ours (no table contact or account)")
         except sa.exc.SQLAlchemyError as error:
             raise StoreError(f"{self.shown}: cannot be opened: {_plain(error)}") from None
+
+    def _widen(self) -> None:
+        """Columns of fields that there were none of when the store was made; a table without our journal is somebody else's, and left alone."""
+        with self.engine.begin() as connection:
+            for name, fields in self._lacking.items():
+                for field in fields:
+                    connection.execute(sa.text(f"ALTER TABLE {name} ADD COLUMN {field} TEXT"))
+        self._lacking = {}
 
     def __enter__(self) -> SqlStore:
         return self
@@ -189,7 +207,11 @@ class SqlStore:
             with self.reading() as connection:
                 told = connection.execute(sa.select(TARGETS.c.content).where(TARGETS.c.load == load)).scalar()
             how = StorePolicy.model_validate_json(told) if told else None
-        return own_target(self.engine, entity, how, self.shown) if how else our_target(entity, RECORDS[entity])
+        return (
+            own_target(self.engine, entity, how, self.shown)
+            if how
+            else our_target(entity, RECORDS[entity], self._lacking.get(entity, ()))
+        )
 
     def read(self, entity: str) -> pa.Table:
         """All records of an entity as text columns, by id."""

@@ -177,9 +177,9 @@ def own_target(engine: sa.Engine, entity: str, how: StorePolicy, shown: str) -> 
     return Target(entity, table, column(how.id, "store.id"), fields, stamp)
 
 
-def our_target(entity: str, table: sa.Table) -> Target:
-    """One of our own tables."""
-    return Target(entity, table, table.c.id, {f: table.c[f] for f in ENTITIES[entity].fields if f != "id"})
+def our_target(entity: str, table: sa.Table, lacking: Sequence[str] = ()) -> Target:
+    """One of our own tables. lacking : columns it does not have, having been made before there were such fields."""
+    return Target(entity, table, table.c.id, {f: table.c[f] for f in ENTITIES[entity].fields if f != "id" and f not in lacking})
 
 
 def insert_many(connection: Connection, table: sa.Table, rows: Sequence[Mapping[str, Any]]) -> None:

@@ -59,11 +59,11 @@ for _c in (
     _TWO[_c] = True
 
 
-@compiled("void(int64[::1], uint8[::1], int32[::1], int32[::1], uint8[::1], uint64[::1])")
-def text_distances(offsets, data, left, right, out, pm):
+@compiled("void(int64[::1], uint8[::1], int32[::1], int32[::1], boolean, uint8[::1], uint64[::1])")
+def text_distances(offsets, data, left, right, any_digits, out, pm):
     """Edit distance (capped at 9) of texts left[p] and right[p] into out[p]; 9 where a side is blank.
 
-    Also 9 where the digits of the two differ: a number is not a slip of another.
+    Also 9 where the digits of the two differ, unless any may: a number is not a slip of another.
     """
     for p in range(left.size):
         x, y = left[p], right[p]
@@ -76,7 +76,7 @@ def text_distances(offsets, data, left, right, out, pm):
             continue
         i, j = a0, b0
         alike = True
-        while alike:
+        while alike and not any_digits:
             while i < a1 and not 48 <= data[i] <= 57:
                 i += 1
             while j < b1 and not 48 <= data[j] <= 57:

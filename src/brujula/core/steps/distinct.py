@@ -26,8 +26,8 @@ def distinct_pairs(
     return low.take(first).astype(np.int32), high.take(first).astype(np.int32), which
 
 
-def distances(texts: Texts, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.uint8]:
-    """Edit distance of texts left[i] and right[i]; 9 = that or more, other digits, or a blank (-1)."""
+def distances(texts: Texts, left: NDArray[np.int32], right: NDArray[np.int32], any_digits: bool = False) -> NDArray[np.uint8]:
+    """Edit distance of texts left[i] and right[i]; 9 = that or more, other digits (unless any may differ), or a blank (-1)."""
     out = np.empty(len(left), np.uint8)
-    text_distances(texts.offsets, texts.data, left, right, out, scratch())
+    text_distances(texts.offsets, texts.data, left, right, any_digits, out, scratch())
     return out

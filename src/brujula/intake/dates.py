@@ -1,0 +1,62 @@
+"""A birth date that stands in several columns: its year, month and day apart."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from brujula.intake.mapping import folded
+
+_SAMPLE = 2_000
+_FITS = 0.9
+_PARTS = (
+    (r"^\s*(?:18[5-9]|19\d|20\d)\d(?:\.0)?\s*$", "year | yyyy | yy | y | yr | jahr | ano | annee | anno | rok | jaar"),
+    (r"^\s*0?(?:[1-9]|1[0-2])(?:\.0)?\s*$", "month | mm | mon | m | monat | mes | mois | mese | miesiac | maand"),
+    (r"^\s*0?(?:[1-9]|[12]\d|3[01])(?:\.0)?\s*$", "day | dd | d | tag | dia | jour | giorno | dzien | dag"),
+)
+"""Year, month, day: what such a column holds, and the words for it."""
+_BORN = "birth | b | dob | born | geburt | geburts | geb | nacimiento | nac | naissance | naiss | nascita | urodzenia | geboorte | nascimento | nasc"
+
+
+def joined(
+    table: pa.Table, values: dict[str, pa.ChunkedArray], fields: dict[str, str], free: Sequence[str]
+) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
+    """The values with the birth date made of columns of its year, month and day, where the list has all three.
+
+    free : columns that no field was found for
+    Returns values, field to columns, and a note where a date was joined.
+    """
+    own = fields.get("birth_date")
+    parts = [next((c for c in [*free, *([own] if own else [])] if _is_part(table, c, n)), "") for n in range(3)]
+    if not all(parts) or (own and own not in parts):
+        return values, fields, []
+    year, month, day = (pc.replace_substring_regex(pc.utf8_trim_whitespace(table.column(c)), r"\.0$", "") for c in parts)
+    two = [pc.utf8_lpad(x, 2, "0") for x in (month, day)]
+    whole = pc.binary_join_element_wise(year, *two, pa.scalar("-", pa.large_string()))
+    known = pc.and_(pc.not_equal(month, ""), pc.not_equal(day, ""))
+    # Of a date with a gap the year is what can be used.
+    date = pc.if_else(pc.and_(known, pc.not_equal(year, "")), whole, year)
+    note = f"columns {', '.join(repr(c) for c in parts)} read together as the birth date".replace("'", '"')
+    return values | {"birth_date": date}, fields | {"birth_date": " + ".join(parts)}, [note]
+
+
+def _is_part(table: pa.Table, column: str, part: int) -> bool:
+    """Whether a column's heading speaks of a birth and of this part, and holds nothing else."""
+    pattern, words = _PARTS[part]
+    plain = folded(column)
+    run = plain.replace(" ", "")
+    wordings = {f"{born.strip()}{word.strip()}" for born in _BORN.split("|") for word in words.split("|")}
+    if not wordings & {run, *_turned(plain)}:
+        return False
+    text = pc.utf8_trim_whitespace(table.column(column).slice(0, _SAMPLE))
+    text = text.filter(pc.not_equal(text, ""))
+    return len(text) > 0 and float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py()) >= _FITS
+
+
+def _turned(plain: str) -> list[str]:
+    """A heading with its last word first, small words left out: day of birth is birth day, ano de nacimiento nacimiento ano."""
+    words = [w for w in re.split(r"\s+", plain) if w not in ("of", "de", "di", "da", "date")]
+    return ["".join(words), "".join(reversed(words))]

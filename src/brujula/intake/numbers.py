@@ -1,0 +1,83 @@
+"""A number both lists know their people or firms by, under a heading nobody foresaw; and which number is the record's own id."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from brujula.intake.mapping import folded
+from brujula.intake.shape import Shaped
+
+_SAMPLE = 200_000
+_DISTINCT = 0.95
+_AT_LEAST = 4
+_AGREE = 0.5
+_SAYING = ("email", "family_name", "full_name", "name", "phone", "given_name")
+"""Fields of which one must agree where the number does."""
+
+
+def agreed(new: Shaped, old: Shaped) -> tuple[Shaped, Shaped]:
+    """Both lists with a column of one heading as `registration_no`, where most of those who share a value share a name, mailbox or phone too.
+
+    Row numbers, prices and dates are found in both lists as well, but beside other names. Columns that a field was found for are left
+    alone, but for an id of the incoming list where the existing records have another.
+    """
+    if "registration_no" in new.columns or "registration_no" in old.columns:
+        return new, old
+    theirs = {folded(c): c for c in old.raw.table.column_names if c not in _used(old.columns)}
+    free = list(new.left_out) + ([new.columns["id"]] if "id" in new.columns else [])
+    for column in free:
+        other = theirs.get(folded(column))
+        if other and column in new.raw.table.column_names and _tells(new, column, old, other):
+            note = f'column "{column}" stands in both lists and tells who is who: compared as registration_no'
+            return _with_number(new, column, note), _with_number(old, other, note)
+    return new, old
+
+
+def _used(columns: Mapping[str, str]) -> set[str]:
+    return {c for where in columns.values() for c in (where, *where.split(" + "))}
+
+
+def _with_number(shaped: Shaped, column: str, note: str) -> Shaped:
+    values, columns = (
+        {f: v for f, v in x.items() if not (f == "id" and shaped.columns["id"] == column)}
+        for x in (shaped.values, shaped.columns)
+    )
+    return replace(
+        shaped,
+        raw=replace(shaped.raw, notes=(*shaped.raw.notes, note)),
+        values=values | {"registration_no": shaped.raw.table.column(column)},
+        columns=columns | {"registration_no": column},
+        left_out=tuple(c for c in shaped.left_out if c != column),
+    )
+
+
+def _tells(new: Shaped, column: str, old: Shaped, other: str) -> bool:
+    """Whether the values are hardly ever given twice, and who shares one is mostly one by a name, a mailbox or a phone."""
+    mine, known = (_plain(t.column(c)) for t, c in ((new.raw.table, column), (old.raw.table, other)))
+    for values in (mine, known):
+        filled = values.filter(pc.not_equal(values, ""))
+        if len(filled) < _AT_LEAST or pc.count_distinct(filled).as_py() < _DISTINCT * len(filled):
+            return False
+    if not pc.any(pc.match_substring_regex(known, r"\d")).as_py():
+        return False
+    at = pc.index_in(mine, value_set=known)
+    rows = np.flatnonzero(pc.and_(at.is_valid(), pc.not_equal(mine, "")).to_numpy(zero_copy_only=False))
+    if len(rows) < _AT_LEAST:
+        return False
+    records = at.take(pa.array(rows))
+    alike = np.zeros(len(rows), bool)
+    for field in _SAYING:
+        if field in new.values and field in old.values:
+            a, b = _plain(new.values[field]).take(pa.array(rows)), _plain(old.values[field]).take(records)
+            alike |= pc.and_(pc.equal(a, b), pc.not_equal(a, "")).to_numpy(zero_copy_only=False)
+    return bool(alike.mean() >= _AGREE)
+
+
+def _plain(values: pa.ChunkedArray) -> pa.Array:
+    text = pc.utf8_lower(pc.utf8_trim_whitespace(pc.fill_null(values.slice(0, _SAMPLE).cast(pa.large_string()), "")))
+    return text.combine_chunks() if isinstance(text, pa.ChunkedArray) else text
