@@ -90,7 +90,8 @@ class Identifier(Kind):
         different, slip, same = range(3)
         out = np.where((a == 0) | (b == 0), -1, np.where(a == b, same, different)).astype(np.int8)
         apart = np.flatnonzero(out == different)
-        codes = [standard.codes[side[apart]] for side in (left, right)]
-        shorter = np.minimum(*(np.diff(standard.texts.offsets)[side] for side in codes))
-        out[apart[(distances(standard.texts, *codes, any_digits=True) <= 1) & (shorter >= _SLIP_FROM)]] = slip
+        mine, other = (standard.codes[side[apart]] for side in (left, right))
+        lengths = np.diff(standard.texts.offsets)
+        shorter = np.minimum(lengths[mine], lengths[other])
+        out[apart[(distances(standard.texts, mine, other, any_digits=True) <= 1) & (shorter >= _SLIP_FROM)]] = slip
         return {"registration_no": Compared(out, np.where(out == same, standard.shares[left], 0).astype(np.float32))}

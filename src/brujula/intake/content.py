@@ -96,6 +96,8 @@ def held_field(values: pa.Array) -> str:
     country, region = (pc.and_(spelled, pc.is_in(place, value_set=known()[0])) for known in (country_table, region_table))
     # A code may be either (AZ, CA, DE): as one of a region it counts.
     country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(text), 3), pc.invert(region)))
+    # One letter is a region somewhere, and more often a sex, a size or a yes.
+    region = pc.and_(region, pc.greater(pc.utf8_length(text), 1))
     shares = {
         "country": pc.mean(country.cast(pa.float64())).as_py(),
         "region": pc.mean(region.cast(pa.float64())).as_py(),

@@ -83,6 +83,23 @@ def _alone() -> frozenset[str]:
     return frozenset(h for headings in _further().values() for x in headings.split("|") if len(h := x.strip()) <= 4)
 
 
+_TELLING = {"city", "region", "postal_code", "country", "phone", "mobile", "email", "website"}
+_OVERALL = {"street", "account", "name", "full_name"}
+_BIRTH = {
+    "birth",
+    "born",
+    "brth",
+    "geburt",
+    "geburtsort",
+    "naissance",
+    "nascita",
+    "nacimiento",
+    "urodzenia",
+    "geboorte",
+    "nascimento",
+}
+
+
 @cache
 def _by_heading(heading: str, entity: str) -> dict[str, float]:
     """Fields a heading may mean, each with a confidence."""
@@ -94,6 +111,11 @@ def _by_heading(heading: str, entity: str) -> dict[str, float]:
     if {"given_name", "family_name"} <= set(found) and max(found["given_name"], found["family_name"]) < 0.95:
         # Both in one heading: the column holds both.
         found = {f: s for f, s in found.items() if f not in ("given_name", "family_name")} | {"full_name": 0.9}
+    if (said := _TELLING & set(found)) and (least := max(found[f] for f in said)) < 0.95:
+        # Business address: city is the city, company phone the phone.
+        found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and s <= least}
+    if found.keys() - {"birth_date"} and _BIRTH & set(plain.split()):
+        found = {f: s for f, s in found.items() if f == "birth_date"}  # where somebody was born is not where they live
     if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
         found["phone"] *= 0.9
     return found
