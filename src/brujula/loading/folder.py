@@ -269,12 +269,25 @@ def _flat(column: pa.ChunkedArray) -> pa.Array:
     return pa.concat_arrays(chunk.chunks) if isinstance(chunk, pa.ChunkedArray) else chunk
 
 
-def unseen(judged: Judged, n_existing: int) -> float:
-    """True pairs that no pass brought together: a lower bound from how many were found by one pass only and by two (Chao 1987)."""
-    pairs = judged.graded.pairs
-    linked = (judged.verdict == SAME) & (pairs.left >= n_existing) & (pairs.right < n_existing)
-    bits = pairs.passes[linked].astype("<u4").view(np.uint8).reshape(-1, 4)
-    once, twice = np.bincount(np.unpackbits(bits, axis=1).sum(axis=1), minlength=3)[1:3].tolist()
+def unseen(plan: Plan) -> float:
+    """True pairs that no pass brought together: a lower bound from how many were found by one source only and by two (Chao 1987).
+
+    A source is all passes that go by one kind of field besides names, or by names alone: such passes find and fail together. With fewer
+    than three sources there is nothing to tell by, and each pass counts for itself.
+    """
+    judged, pairs, n = plan.matched.judged, plan.matched.judged.graded.pairs, plan.batch.n_existing
+    found_by = pairs.passes[(judged.verdict == SAME) & (pairs.left >= n) & (pairs.right < n)]
+    names = {entity.identifying for entity in ENTITIES.values()}
+    sources: dict[str, int] = {}
+    for number, text in enumerate(plan.policy.match.passes):
+        kinds = [part.split(".")[0].strip() for part in text.partition("/")[0].split("+")]
+        source = next((k for k in kinds if k not in names), "")
+        sources[source] = sources.get(source, 0) | 1 << number
+    for groups in (list(sources.values()), [1 << number for number in range(len(plan.policy.match.passes))]):
+        times = np.sum([np.zeros(len(found_by), np.int64), *((found_by & np.uint32(group)) != 0 for group in groups)], axis=0)
+        once, twice, thrice = np.bincount(times, minlength=4)[1:4].tolist()
+        if thrice:
+            break
     return float(once * (once - 1) / (2 * (twice + 1)))
 
 
@@ -288,7 +301,7 @@ def summary(plan: Plan) -> dict[str, Any]:
     ruled = np.append(judged.rule >= 0, True)[plan.decided.cause]
     doubt = 1.0 - np.where(ruled, 1.0, sure)[auto]
     wrong, wide = float(np.sum(doubt)), 1.96 * float(np.sqrt(np.sum(doubt * (1.0 - doubt))))
-    missed = float(np.sum(1.0 - plan.decided.confidence[plan.outcome == deciding.CREATE])) + unseen(judged, plan.batch.n_existing)
+    missed = float(np.sum(1.0 - plan.decided.confidence[plan.outcome == deciding.CREATE])) + unseen(plan)
     codes: dict[str, int] = {}
     for p in plan.problems:
         codes[p.code] = codes.get(p.code, 0) + 1
