@@ -124,6 +124,22 @@ def test_short_words_are_learned_from_the_lists(both, wanted, tmp_path):
     assert ("vrl is verleihstelle" in (tmp_path / "plan" / "report.html").read_text("utf-8")) != both
 
 
+@pytest.mark.parametrize(("known", "outcome"), [("Tower", {"create", "review"}), ("Pawer", {"unchanged"})])
+def test_two_words_many_firms_have_are_no_slip_of_each_other(known, outcome):
+    """Quist Tower Reeds and Quist Power Reeds of one street are two; a word nobody else has is a slip."""
+    names = ["Harrow", "Lind", "Wren", "Prado", "Alder", "Bellamy", "Cole", "Dorn", "Ebert", "Frost"]
+    firms = [[f"{n} {w} Reeds", f"{i} Elm St", "Otter Point"] for i, n in enumerate(names) for w in ("Tower", "Power")]
+    firms.append(["Gardner Works", "9 Elm St", "Otter Point"])
+    heads = ["name", "street", "city"]
+    old = pd.DataFrame(
+        [[f"A-{i}", *f] for i, f in enumerate([[f"Quist {known} Reeds", "88 Mill Road", "Orme"], *firms])], columns=["id", *heads]
+    )
+    plan = brujula.plan(
+        pd.DataFrame([["Quist Power Reeds", "88 Mill Road", "Orme"]], columns=heads), against=old, entity="account"
+    )
+    assert plan.outcomes["outcome"][0] in outcome, plan.explain(1)
+
+
 def _score(world, plan, ids):
     entity_of = dict(zip(ids, world.contact_entity, strict=True))
     known = set(world.contact_entity)

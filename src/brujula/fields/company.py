@@ -56,14 +56,14 @@ _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|tradin
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); script: 1 where it has words in Latin letters, 2 in others, 3 both or neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
     apart: NDArray[np.bool_]
     local: NDArray[np.bool_]
     town: Keys
-    latin: NDArray[np.bool_]
+    script: NDArray[np.int8]
     whole: Keys
     rare: Keys
     second: Keys
@@ -183,6 +183,12 @@ class Company(Kind):
         Example({"account": "North Harrow Brass"}, {"account": "South Harrow Brass"}, {"company": "differs"}),
         Example({"account": "Harrow Brass"}, {"account": "Harrow Brass Repairs"}, {"company": "close"}),
         Example({"account": "Self"}, {"account": "Self"}, {"company": "blank"}),
+        Example({"account": "青木製菓株式会社"}, {"account": "青木製菓(株)"}, {"company": "same"}),
+        Example({"account": "青木 and 林家具"}, {"account": "清水自動車"}, {"company": "differs"}),
+        Example({"account": "青木製菓"}, {"account": "Aoki Confectionery"}, {"company": "blank"}),
+        Example(
+            {"account": "ООО «Ромашка»"}, {"account": "Общество с ограниченной ответственностью Ромашка"}, {"company": "same"}
+        ),
     )
 
     def clean(self, column: Column) -> Column:
@@ -196,7 +202,10 @@ class Company(Kind):
         classes, synonyms, akin = _tables()
         short: tuple[tuple[str, str], ...] = ()
         spoken = phrases.parse(column, classes, synonyms, "/", akin)
-        latin = matches(column.values.arrow(), r"\p{Latin}").to_numpy(zero_copy_only=False)
+        letters = [
+            matches(column.values.arrow(), p).to_numpy(zero_copy_only=False)
+            for p in (r"\p{Latin}{2}", r"[^\P{L}\p{Latin}\p{Lm}]{2}")
+        ]
         whole, rare, second = phrases.keys(spoken)
         if batch.entity != "account":
             common = shares(whole)
@@ -220,8 +229,10 @@ class Company(Kind):
         local = (other < 0) & (elsewhere >= 0)
         other = np.where(local, elsewhere, other)
         place = _folded(town)
-        latin, forms = np.append(latin, True)[column.codes], np.append(_forms(spoken.words), 0)[column.codes]
-        return Companies(spoken, other, apart, local, place, latin, whole, rare, second, common, forms, short)
+        script = letters[0] + 2 * letters[1]
+        script = np.append(np.where(script == 0, 3, script), 3).astype(np.int8)[column.codes]
+        forms = np.append(_forms(spoken.words), 0)[column.codes]
+        return Companies(spoken, other, apart, local, place, script, whole, rare, second, common, forms, short)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -273,7 +284,7 @@ class Company(Kind):
             level[(level < CLOSE) & brief] = -1
             better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < CLOSE))
             out[named[better]], bits[named[better]] = level[better], worth[better]
-        foreign = (standard.latin.take(left) != standard.latin.take(right)) & (out <= SHARES) & (out != APART)
+        foreign = (standard.script.take(left) & standard.script.take(right) == 0) & (out <= SHARES) & (out != APART)
         out[foreign] = -1
         alike = np.flatnonzero(out > SHARES)
         common = np.zeros(len(left), np.float32)
@@ -402,6 +413,10 @@ _WORDINGS = tuple(
         (r"^(?-i:SM([AK])) ?(N|Negeri)\s", r"SM\1 state "),
         (r"^(?-i:SMA) state\s", "state high school "),
         (r"^(?-i:SMK)\s", "vocational high school "),
+        (
+            r"\bc[oô]ng ty (tnhh|tr[aá]ch nhi[eệ]m h[uữ]u h[aạ]n|c[oổ] ph[aầ]n|cp|h[oợ]p danh)( mtv| m[oộ]t th[aà]nh vi[eê]n)?\b|\bctcp\b|\bdoanh nghi[eệ]p t[uư] nh[aâ]n\b|\bdntn\b",
+            "",
+        ),
         (r"(tr[uư][oờ]ng )?[đd][aạ]i h[oọ]c\b", "university"),
         (r"(tr[uư][oờ]ng )?(THPT|trung h[oọ]c ph[oổ] th[oô]ng)\b", "high school"),
         (r"\bcomputer sciences?\b|\bcomputing\b", "informatics"),
@@ -419,6 +434,25 @@ _WORDINGS = tuple(
 )
 """What brackets, spaces, a lone letter or their place hide from the table of words: legal forms, numbers, schools; and what stands for each."""
 
+_IN_OTHER_LETTERS = f"[{chr(0x370)}-{chr(0x10FFFF)}]"
+_UNSPACED = "[(（](株|有|주)[)）]|㈱|㈲|㈜|(株式|有限|合同|合資)会社|(股份|集团)?有限(责任|責任)?公司|주식회사|유한회사|(一般|公益)?(社団|財団)法人|(学校|医療)法人"
+_OTHER_LETTERS = (
+    (rf"^\s*({_UNSPACED})\s*", ""),
+    (_UNSPACED, " ltd "),
+    (
+        r"(?i)^\s*(ип|фоп|пп|прат|пат|нао|тоо|ет|общество с ограниченной ответственностью|товариство з обмеженою відповідальністю"
+        r"|((публичное|непубличное|закрытое|открытое|публічне|приватне) )?(акционерное общество|акціонерне товариство)|индивидуальный предприниматель|شركة|مؤسسة|บริษัท|ห้างหุ้นส่วน(จำกัด)?|חברת)[.,]?\s+",
+        "",
+    ),
+    (
+        r"(?i)[\s,]+(еоод|оод|еад|ад|α\.?ε\.?|ε\.?π\.?ε\.?|ο\.?ε\.?|ι\.?κ\.?ε\.?|ذ\.?\s?م\.?\s?م\.?|จำกัด(\s?\(?มหาชน\)?)?|בע\"מ)\s*$",
+        " ltd",
+    ),
+    ("([㐀-鿿々])", r" \1\1\1\1 "),
+)
+"""Legal forms in letters other than Latin ones, many of them written without a space before or behind; and each Chinese character
+as a word of its own. Spelled in Latin letters four times over, none is a number, a short word or a slip of another."""
+
 
 _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})([A-Z][a-zß-ÿ]{2})")
 """Where words ran together with a capital within: ReedWorks, SRBrass."""
@@ -426,7 +460,7 @@ _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})
 
 def _plain(column: Column) -> Column:
     """Names with hidden legal forms, numbers and schools spelled as the table of words has them."""
-    return Column(reworded(column.values, _WORDINGS), column.codes)
+    return Column(reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), _WORDINGS), column.codes)
 
 
 def _other_readings(column: Column) -> tuple[Column, NDArray[np.int32], NDArray[np.bool_]]:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from brujula.claiming import SEEN, row_digests, seen_of
 from brujula.core import decide as deciding
-from brujula.core.arrays import SAME, UNSURE, Judged
+from brujula.core.arrays import SAME, UNSURE
 from brujula.core.steps.parallel import spread
 from brujula.core.why import sentences
 from brujula.errors import PlanError

@@ -212,9 +212,12 @@ def _tail(ids, at, n, used_behind, word, cls, voc_off, voc):
     return t1 - t0 >= 2 and head + t1 - t0 < whole and same_bytes(voc, t0, t1, voc, end - (t1 - t0), end)
 
 
-@compiled(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32)")
-def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
-    """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more, how many of them abbreviated."""
+@compiled(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32, float32)")
+def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest, usual):
+    """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more, how many of them abbreviated.
+
+    usual : bits of a word at most that many have. Two of these that begin with other letters are two words (Tower, Power), no slip.
+    """
     found = shortened = 0
     for i in range(na):
         if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
@@ -227,6 +230,8 @@ def _match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, 
             if own & ~other and other & ~own and n_letters_apart(own, other) > 4:
                 continue  # neither a slip nor an abbreviation: most pairs of words end here, without a call
             d = _word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
+            if d < 2 and max(weights[ids[a0 + i]], weights[ids[b0 + j]]) <= usual:
+                d = d if voc[voc_off[ids[a0 + i]]] == voc[voc_off[ids[b0 + j]]] else 3
             if d < best:
                 best, at = d, j
         if at >= 0:
@@ -302,14 +307,15 @@ def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, pl
 
 @compiled(
     "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], "
-    "uint64[::1], int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
+    "uint64[::1], float32, int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
 )
 def compare_phrases(
-    left, right, off, ids, cls, concepts, akin, weights, voc_off, voc, masks, sounds, out, matched_weight, bufs, used, pm
+    left, right, off, ids, cls, concepts, akin, weights, voc_off, voc, masks, sounds, usual, out, matched_weight, bufs, used, pm
 ):
     """Level of each pair of texts (indices left, right; -1 blank) into out (-1 = blank).
 
     off, ids : core words of each text;  cls, concepts, akin, weights : per vocabulary word
+    usual : bits of a word at most that many have
     matched_weight : float32[n], bits the shared words are worth together: the rarest in full, the others at 0.4 (0 = none)
     bufs, used     : scratch, uint8[2, 160] and bool[2, MAX_WORDS]
     """
@@ -391,10 +397,11 @@ def compare_phrases(
         slips, shortened = 0, 0
         if hits < na and hits < nb:
             matched, rarest, slips, shortened = _match_near(
-                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
+                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest, usual
             )
             near += slips
         left_a, left_b, over_a, over_b, telling, part = 0, 0, 0.0, 0.0, 0, False
+        usual_a, usual_b = False, False
         tiny_a, tiny_b = np.uint32(0), np.uint32(0)
         for i in range(na):
             if not used_a[i]:
@@ -402,6 +409,7 @@ def compare_phrases(
                 if voc_off[ids[a0 + i] + 1] - voc_off[ids[a0 + i]] <= 3:
                     tiny_a |= masks[ids[a0 + i]]
                 over_a += weights[ids[a0 + i]]
+                usual_a = usual_a or weights[ids[a0 + i]] <= usual
                 telling += cls[ids[a0 + i]] != FILLER
                 part = part or cls[ids[a0 + i]] == PART
         for j in range(nb):
@@ -410,6 +418,7 @@ def compare_phrases(
                 if voc_off[ids[b0 + j] + 1] - voc_off[ids[b0 + j]] <= 3:
                     tiny_b |= masks[ids[b0 + j]]
                 over_b += weights[ids[b0 + j]]
+                usual_b = usual_b or weights[ids[b0 + j]] <= usual
                 telling += cls[ids[b0 + j]] != FILLER
                 part = part or cls[ids[b0 + j]] == PART
         matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
@@ -421,7 +430,7 @@ def compare_phrases(
             continue
         plain = lone_a == 0 and lone_b == 0
         # Run together, ABC Reeds and ABD Reeds are a letter apart too.
-        exact = not plain or part or (tiny_a & ~tiny_b != 0 and tiny_b & ~tiny_a != 0)
+        exact = not plain or part or (usual_a and usual_b) or (tiny_a & ~tiny_b != 0 and tiny_b & ~tiny_a != 0)
         level, worth = _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, not exact, buf_a, buf_b, pm)
         if level >= 0:
             out[p], matched_weight[p] = level, worth

@@ -113,11 +113,15 @@ def weights(phrases: Phrases, counts: NDArray[Any]) -> NDArray[np.float32]:
     )
 
 
+_USUAL = 3.8  # bits below those of a word one record has: some eight records have it
+
+
 def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
     """Level of each pair of records (codes of `kernels.phrases`, -1 blank) and bits the shared words are worth."""
     a, b, which = distinct_pairs(phrases.codes.take(left), phrases.codes.take(right))
     out, bits = np.empty(len(a), np.int8), np.zeros(len(a), np.float32)
     words, voc = phrases.words, phrases.words.vocabulary
+    usual = np.float32(phrases.weights.max(initial=0.0) - _USUAL)
 
     def part(s: int, e: int) -> None:
         kernel.compare_phrases(
@@ -133,6 +137,7 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
             voc.data,
             words.masks,
             words.sounds,
+            usual,
             out[s:e],
             bits[s:e],
             np.empty((2, 160), np.uint8),
