@@ -164,6 +164,18 @@ class PersonName(Kind):
             {"given_name": "Elio", "family_name": "Jimenez"},
             {"suffix": "blank", "family_name": "close"},
         ),
+        Example(
+            {"full_name": "山田太郎"},
+            {"given_name": "太郎", "family_name": "山田"},
+            {"given_name": "same", "family_name": "same"},
+        ),
+        Example(
+            {"full_name": "김민준"}, {"given_name": "민준", "family_name": "김"}, {"given_name": "same", "family_name": "same"}
+        ),
+        Example(
+            {"full_name": "张伟"}, {"given_name": "薇", "family_name": "张"}, {"given_name": "partial", "family_name": "same"}
+        ),
+        Example({"full_name": "张伟"}, {"full_name": "Wei Zhang"}, {"given_name": "same", "family_name": "same"}),
         Example({"full_name": "Anand RS"}, {"given_name": "Anand", "family_name": "RS"}, {"family_name": "same"}),
         Example({"full_name": "Alex Reyes Jr."}, {"full_name": "Alex Reyes"}, {"suffix": "partial"}),
         Example({"full_name": "Manny Legaspi IlI"}, {"full_name": "Manny Legaspi III"}, {"suffix": "same"}),

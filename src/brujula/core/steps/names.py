@@ -20,7 +20,7 @@ from brujula.core.steps.name_cells import family_first, garbled, halves, initial
 from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import matches, replaced
-from brujula.core.steps.text import Words, fold, hash_values, join_keys, letters_for_digits, of_records, word_set
+from brujula.core.steps.text import Words, chinese, fold, hash_values, join_keys, letters_for_digits, of_records, word_set
 
 
 class Syllabic(NamedTuple):
@@ -56,6 +56,7 @@ class Names(NamedTuple):
     boxes, box_codes : the letters of the local parts, and which of them each record has, -1 = none
     n_records : records that the words are counted over
     syllabic : per entry, its name is made of syllables (`Syllabic`)
+    chinese : per record a key of the Chinese characters of its name, 0 = it is written in others
     """
 
     words: Words
@@ -78,6 +79,7 @@ class Names(NamedTuple):
     box_codes: NDArray[np.int32]
     n_records: int
     syllabic: NDArray[np.bool_]
+    chinese: Keys
 
 
 ONE_NAME = "="
@@ -121,6 +123,9 @@ def _nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[
 def parse(given: Column, middle: Column, family: Column, suffix: Column, full: Column, mail: Column, facts: Facts) -> Names:
     """Names of all records from their columns, and the names that mailboxes give where a record says another or none."""
     n = len(given.codes)
+    characters: Keys = np.zeros(n, np.uint64)
+    for column in (given, middle, family, full):
+        characters = characters + of_records(chinese(column.values), column)
     given, family, full = halves(*without_notes(given, family, full))
     columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(family_first(full))]
     names = _parsed(columns, n, facts)
@@ -143,6 +148,7 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
         host=of_records(hash_values(hosts), mail),
         boxes=boxes,
         box_codes=mail.codes,
+        chinese=characters,
     )
 
 
@@ -241,6 +247,7 @@ def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
         nobody,
         n,
         _syllabic(words.vocabulary, off, ids, n_given, facts.syllabic),
+        box,
     )
 
 
@@ -360,6 +367,11 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     ):
         like = np.flatnonzero((levels[:, column] == similar) | (levels[:, column] == slip))
         levels[like[_own_mailboxes(names, left[like], right[like], family=column == 1)], column] = own
+    # Many characters are one word in Latin letters: what is left to say is that the names sound alike.
+    mine, other = names.chinese.take(left), names.chinese.take(right)
+    sound = (mine != 0) & (other != 0) & (mine != other) & (levels[:, 1] == kernel.F_SAME)
+    levels[sound & (levels[:, 0] < 0), 1] = kernel.F_SIMILAR
+    levels[sound & (levels[:, 0] == kernel.G_SAME), 0] = kernel.G_SIMILAR
     return levels, common
 
 
