@@ -17,7 +17,7 @@ _MARK = "brujula-kernels"
 # Two processes at once. Each begins with what the other needs later, and finds that in the cache when it gets there.
 _HALVES = (
     ("edits", "contact", "phrases", "streets", "evidence", "members", "cluster"),
-    ("hashing", "text", "names", "company", "grams", "blocks"),
+    ("hashing", "text", "names", "name_levels", "mailboxes", "company", "grams", "blocks"),
 )
 
 

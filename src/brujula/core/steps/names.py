@@ -12,7 +12,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys, Texts
-from brujula.core.kernels import names as kernel
+from brujula.core.kernels import mailboxes as boxed, name_levels as level, names as kernel
 from brujula.core.kernels.edits import scratch
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
@@ -169,7 +169,7 @@ def _mailbox_names(
     families = np.unique(words.hashes[names.family_counts > 0])
     span, beside = np.zeros((len(codes), 2), np.int64), np.empty(len(codes), np.int32)
     room = np.empty((2, 8), np.int64), scratch()
-    kernel.mailbox_names(
+    boxed.mailbox_names(
         codes,
         local.offsets,
         local.data,
@@ -340,7 +340,7 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     levels, common = _compared(names, left, right)
     family_only = np.flatnonzero((names.n_given.take(left) == 0) & (names.n_given.take(right) == 0))
     levels[family_only[~(names.whole[left[family_only]] & names.whole[right[family_only]])], 0] = -1
-    loose = (levels[:, 0] < kernel.G_MIDDLE) | (levels[:, 1] < kernel.F_PART)
+    loose = (levels[:, 0] < level.G_MIDDLE) | (levels[:, 1] < level.F_PART)
     a, b = names.alias.take(left), names.alias.take(right)
     apart = np.flatnonzero(loose & ((a >= 0) | (b >= 0)))
     box = names.box[left[apart]]
@@ -350,28 +350,28 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         found, shares = _compared(names, x[at], y[at])
         # M. Gomez of miguel.gomez@ is not Molly.
         spelled = _spelled_out(names, left[at], x[at]) | _spelled_out(names, right[at], y[at])
-        another = (levels[at, 0] == kernel.G_INITIAL) & (found[:, 0] == kernel.G_DIFFERS) & spelled
-        levels[at[another], 0] = kernel.G_DIFFERS
+        another = (levels[at, 0] == level.G_INITIAL) & (found[:, 0] == level.G_DIFFERS) & spelled
+        levels[at[another], 0] = level.G_DIFFERS
         # Names that look alike may be twins': there the mailbox must say the very name.
-        least = np.where(levels[at, 0] == kernel.G_SIMILAR, kernel.G_SAME, kernel.G_MIDDLE)
-        hit = (found[:, 0] >= least) & (found[:, 1] >= kernel.F_PART)
+        least = np.where(levels[at, 0] == level.G_SIMILAR, level.G_SAME, level.G_MIDDLE)
+        hit = (found[:, 0] >= least) & (found[:, 1] >= level.F_PART)
         at, shares = at[hit], shares[hit]
         given, family = levels[at, 0], levels[at, 1]
-        other, unsure = given == kernel.G_DIFFERS, (given < kernel.G_MIDDLE) & (given != kernel.G_DIFFERS)
-        levels[at, 0] = np.where(other, kernel.G_OTHER, np.where(unsure, kernel.G_MAILBOX, given))
-        levels[at, 1] = np.where(family < kernel.F_PART, kernel.F_MAILBOX, family)
+        other, unsure = given == level.G_DIFFERS, (given < level.G_MIDDLE) & (given != level.G_DIFFERS)
+        levels[at, 0] = np.where(other, level.G_OTHER, np.where(unsure, level.G_MAILBOX, given))
+        levels[at, 1] = np.where(family < level.F_PART, level.F_MAILBOX, family)
         common[at] = shares
     for column, similar, slip, own in (
-        (0, kernel.G_SIMILAR, kernel.G_TYPO, kernel.G_OWN),
-        (1, kernel.F_SIMILAR, kernel.F_TYPO, kernel.F_OWN),
+        (0, level.G_SIMILAR, level.G_TYPO, level.G_OWN),
+        (1, level.F_SIMILAR, level.F_TYPO, level.F_OWN),
     ):
         like = np.flatnonzero((levels[:, column] == similar) | (levels[:, column] == slip))
         levels[like[_own_mailboxes(names, left[like], right[like], family=column == 1)], column] = own
     # Many characters are one word in Latin letters: what is left to say is that the names sound alike.
     mine, other = names.chinese.take(left), names.chinese.take(right)
-    sound = (mine != 0) & (other != 0) & (mine != other) & (levels[:, 1] == kernel.F_SAME)
-    levels[sound & (levels[:, 0] < 0), 1] = kernel.F_SIMILAR
-    levels[sound & (levels[:, 0] == kernel.G_SAME), 0] = kernel.G_SIMILAR
+    sound = (mine != 0) & (other != 0) & (mine != other) & (levels[:, 1] == level.F_SAME)
+    levels[sound & (levels[:, 0] < 0), 1] = level.F_SIMILAR
+    levels[sound & (levels[:, 0] == level.G_SAME), 0] = level.G_SIMILAR
     return levels, common
 
 
@@ -383,7 +383,7 @@ def _own_mailboxes(names: Names, left: NDArray[np.int32], right: NDArray[np.int3
     left, right, letters, voc = left[at], right[at], names.boxes, names.words.vocabulary
     words = [_first_words(names, side)[1 if family else 0] for side in (left, right)]
     mailboxes = names.box_codes[left], names.box_codes[right]
-    kernel.own_mailboxes(*words, *mailboxes, letters.offsets, letters.data, voc.offsets, voc.data, found)
+    boxed.own_mailboxes(*words, *mailboxes, letters.offsets, letters.data, voc.offsets, voc.data, found)
     out[at] = found
     return out
 
@@ -412,7 +412,7 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
     voc = names.words.vocabulary
 
     def part(a: int, b: int) -> None:
-        kernel.compare_names(
+        level.compare_names(
             left[a:b],
             right[a:b],
             names.off,
@@ -437,6 +437,6 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
 
     in_chunks(part, len(left))
     both, given = names.syllabic.take(left) & names.syllabic.take(right), levels[:, 0].copy()
-    levels[both & (given == kernel.G_SIMILAR), 0] = kernel.G_DIFFERS
-    levels[both & ((given == kernel.G_TYPO) | (given == kernel.G_NICKNAME)), 0] = kernel.G_SIMILAR
+    levels[both & (given == level.G_SIMILAR), 0] = level.G_DIFFERS
+    levels[both & ((given == level.G_TYPO) | (given == level.G_NICKNAME)), 0] = level.G_SIMILAR
     return levels.take(which, axis=0), np.where(common < 0, np.float32(1.0), common / np.float32(n)).take(which, axis=0)

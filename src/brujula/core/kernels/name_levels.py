@@ -1,0 +1,367 @@
+"""Comparing personal names over word ids: how given and family names stand to each other."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_but_umlauts, same_bytes, slip
+from brujula.core.kernels.names import PARTICLE
+from brujula.core.kernels.text import run_together
+
+# Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
+# OWN: each mailbox gives its own.
+G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN = 0, 1, 2, 3, 4, 5, 6, 7, 8, 9
+F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN = 0, 1, 2, 3, 4, 5, 6, 7
+
+_G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
+_F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
+
+
+@compiled("int64(int64, int64, int64[::1], int32[::1])")
+def _nicknames(a, b, nick_off, nick_ids):
+    """2 = one is the formal name of the other, 1 = both are short for one formal name, 0 = neither."""
+    best = 0
+    for i in range(nick_off[a], nick_off[a + 1]):
+        for j in range(nick_off[b], nick_off[b + 1]):
+            if nick_ids[i] >> 1 == nick_ids[j] >> 1:
+                if nick_ids[i] & 1 or nick_ids[j] & 1:
+                    return 2
+                best = 1
+    return best
+
+
+@compiled("boolean(uint8[::1], int64, int64, int64, int64)")
+def is_pet_form(voc, a0, a1, b0, b1):
+    """True when a is b's beginning with a fond ending: Tobby and Tobias, Steffie and Stephanie (ph read as f, doubled letters once)."""
+    end = a1
+    if end - a0 > 4 and (voc[end - 2] == 105 or voc[end - 2] == 101) and (voc[end - 1] == 101 or voc[end - 1] == 121):
+        end -= 2  # -ie, -ey, -ee
+    elif end - a0 > 3 and (voc[end - 1] == 121 or voc[end - 1] == 105):
+        end -= 1  # -y, -i
+    else:
+        return False
+    i, j, matched = a0, b0, 0
+    while i < end and j < b1:
+        x, y = voc[i], voc[j]
+        if y == 112 and j + 1 < b1 and voc[j + 1] == 104:
+            y, j = 102, j + 1
+        if x != y:
+            return False
+        matched += 1
+        while i + 1 < end and voc[i + 1] == x:
+            i += 1
+        while j + 1 < b1 and voc[j + 1] == voc[j]:
+            j += 1
+        i, j = i + 1, j + 1
+    return i == end and matched >= 3 and j < b1
+
+
+@compiled("boolean(uint8[::1], int64, int64, int64, int64)")
+def is_other_gender(voc, a0, a1, b0, b1):
+    """True when one name may be the man's and the other the woman's form of it: Mario and Maria, Erik and Erika, Michel and Michelle, Paul and Pauline."""
+    if a1 - a0 > b1 - b0:
+        a0, a1, b0, b1 = b0, b1, a0, a1
+    more = (b1 - b0) - (a1 - a0)
+    a, e, i, n, o, t, ell = 97, 101, 105, 110, 111, 116, 108
+    last = voc[b1 - 1]
+    if more == 0:
+        other = voc[a1 - 1]
+        vowels = (last == a and (other == o or other == e)) or (other == a and (last == o or last == e))
+        return vowels and same_bytes(voc, a0, a1 - 1, voc, b0, b1 - 1)
+    if not is_prefix(voc, a0, a1, voc, b0, b1):
+        return False
+    if (last != a and last != e) or more > 4:
+        return False
+    if more == 1:
+        return last == a or voc[a1 - 1] != a
+    if more == 2:
+        return voc[b1 - 2] == voc[a1 - 1]
+    first, next_, before = voc[b1 - more], voc[b1 - more + 1], voc[b1 - 2]
+    if more == 3:
+        return first == i and (next_ == n or next_ == t)  # -ine, -ina, -ita
+    return first == e and next_ == before and (before == t or before == ell)  # -ette, -elle
+
+
+@compiled(
+    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], int32[::1], "
+    "int64[::1], float64, uint8[::1], uint8[::1], uint64[::1])"
+)
+def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick_ids, counts, often, buf_a, buf_b, pm):
+    """Level of two lists of given words, and the count of the agreed word (0 unknown)."""
+    if a1 <= a0 or b1 <= b0:
+        return -1, 0
+    a, b = ids[a0], ids[b0]
+    if a == b:
+        return G_SAME, counts[a]
+    sa, ea, sb, eb = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
+    la, lb = ea - sa, eb - sb
+    top = max(counts[a], counts[b])
+    if a1 - a0 + b1 - b0 > 2:
+        na, nb = run_together(ids, a0, a1, voc_off, voc, buf_a, False), run_together(ids, b0, b1, voc_off, voc, buf_b, False)
+        if (
+            same_bytes(buf_a, 0, na, buf_b, 0, nb)
+            or same_bytes(buf_a, 0, na, voc, sb, eb)
+            or same_bytes(voc, sa, ea, buf_b, 0, nb)
+        ):
+            return G_SAME, top
+    if la == 1 or lb == 1:
+        if voc[sa] == voc[sb]:
+            return G_INITIAL, top
+        for k in range(a0 + 1, a1):
+            if lb == 1 and voc[voc_off[ids[k]]] == voc[sb] and a1 - a0 > 1:
+                return G_SIMILAR, top
+        for k in range(b0 + 1, b1):
+            if la == 1 and voc[voc_off[ids[k]]] == voc[sa] and b1 - b0 > 1:
+                return G_SIMILAR, top
+        known, letter = (b, voc[sa]) if la == 1 else (a, voc[sb])
+        for i in range(nick_off[known], nick_off[known + 1]):
+            if nick_ids[i] >> 24 == letter:
+                return G_SIMILAR, top  # R. for Bob
+        return G_DIFFERS, 0
+    nick = _nicknames(a, b, nick_off, nick_ids)
+    if nick == 2:
+        return G_NICKNAME, top
+    for k in range(a0 + 1, a1):
+        if ids[k] == b:
+            return G_MIDDLE, counts[b]
+    for k in range(b0 + 1, b1):
+        if ids[k] == a:
+            return G_MIDDLE, counts[a]
+    # Two names that both occur often, or are both known, are two names, however few letters apart (Maria and Mario, Jon and Joan).
+    both_known = nick_off[a] < nick_off[a + 1] and nick_off[b] < nick_off[b + 1]
+    two_names = both_known or (counts[a] >= often and counts[b] >= often)
+    apart = n_letters_apart(masks[a], masks[b])
+    s = 3 if apart > 6 else slip(voc, sa, ea, voc, sb, eb, pm)
+    if min(la, lb) >= 3 and voc[sa] == voc[sb] and is_other_gender(voc, sa, ea, sb, eb):
+        return G_SIMILAR, top  # a slip, or brother and sister
+    if s == 1:
+        if two_names:
+            return G_SIMILAR, top
+        return G_TYPO, top
+    if min(la, lb) >= 3 and voc[sa] == voc[sb] and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
+        return (G_NICKNAME if min(counts[a], counts[b]) < often or abs(la - lb) > 1 else G_SIMILAR), top
+    if not both_known and (is_pet_form(voc, sa, ea, sb, eb) or is_pet_form(voc, sb, eb, sa, ea)):
+        return G_SIMILAR, top  # likely, but two of one household may be called so
+    if nick == 1 or s == 2:
+        if s == 2 and nick == 0 and (both_known or (two_names and sounds[a] != sounds[b])):
+            return G_DIFFERS, 0
+        return G_SIMILAR, top
+    if not both_known and sounds[a] == sounds[b] and sounds[a] != 0 and voc[sa] == voc[sb] and min(la, lb) >= 4:
+        return G_SIMILAR, top
+    if apart <= 4 and jaro_winkler(voc, sa, ea, voc, sb, eb, pm) >= 0.9 and min(counts[a], counts[b]) < often:
+        return G_SIMILAR, top
+    return G_DIFFERS, 0
+
+
+@compiled(
+    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], "
+    "float64, uint8[::1], uint8[::1], uint64[::1])"
+)
+def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, often, buf_a, buf_b, pm):
+    """Level of two lists of family words, and the count of the agreed word (0 unknown)."""
+    if a1 <= a0 or b1 <= b0:
+        return -1, 0
+    if a1 - a0 == 1 and b1 - b0 == 1:  # most names: settled here without copying them
+        x, y = ids[a0], ids[b0]
+        if x == y:
+            return F_SAME, counts[x]
+        sx, ex, sy, ey = voc_off[x], voc_off[x + 1], voc_off[y], voc_off[y + 1]
+        far = n_letters_apart(masks[x], masks[y]) > 6 and (sounds[x] != sounds[y] or sounds[x] == 0)
+        if far and ex - sx > 1 and ey - sy > 1:
+            begins = voc[sx] == voc[sy] and (is_prefix(voc, sx, ex, voc, sy, ey) or is_prefix(voc, sy, ey, voc, sx, ex))
+            return (F_SIMILAR, max(counts[x], counts[y])) if begins and min(ex - sx, ey - sy) >= 4 else (F_DIFFERS, 0)
+    na, nb = run_together(ids, a0, a1, voc_off, voc, buf_a, False), run_together(ids, b0, b1, voc_off, voc, buf_b, False)
+    # Particles are often dropped: they count only where nothing else stands.
+    fa, fb, ka, kb = -1, -1, 0, 0
+    shared, rarest = 0, 0
+    letters_a, letters_b = np.uint32(0), np.uint32(0)
+    for k in range(a0, a1):
+        letters_a |= masks[ids[k]]
+        if cls[ids[k]] != PARTICLE:
+            fa = ids[k] if fa < 0 else fa
+            ka += 1
+            for j in range(b0, b1):
+                if ids[j] == ids[k]:
+                    shared += 1
+                    rarest = counts[ids[k]] if rarest == 0 else min(rarest, counts[ids[k]])
+                    break
+    for j in range(b0, b1):
+        letters_b |= masks[ids[j]]
+        if cls[ids[j]] != PARTICLE:
+            fb = ids[j] if fb < 0 else fb
+            kb += 1
+    fa = ids[a0] if fa < 0 else fa
+    fb = ids[b0] if fb < 0 else fb
+    top = max(counts[fa], counts[fb])
+    if (shared > 0 and shared == ka and shared == kb) or same_bytes(buf_a, 0, na, buf_b, 0, nb):
+        return F_SAME, (rarest if shared > 0 else top)
+    if shared > 0:
+        return (F_PART if shared == min(ka, kb) else F_SIMILAR), rarest
+    if na == 1 or nb == 1:
+        return (F_INITIAL if buf_a[0] == buf_b[0] else F_DIFFERS), top
+    s = 3 if n_letters_apart(letters_a, letters_b) > 6 else slip(buf_a, 0, na, buf_b, 0, nb, pm)
+    if s > 0 and ka + kb > 2:
+        t = slip(voc, voc_off[fa], voc_off[fa + 1], voc, voc_off[fb], voc_off[fb + 1], pm)
+        if t == 0:
+            return F_PART, top
+        if t == 1 and s != 1:
+            return F_SIMILAR, top
+    if s == 0:
+        return F_SAME, top
+    if min(na, nb) >= 5 and same_but_umlauts(buf_a, 0, na, buf_b, 0, nb):
+        return F_SAME, top
+    rare = min(counts[fa], counts[fb]) < often
+    if s == 1:
+        return (F_TYPO if rare else F_SIMILAR), top
+    if sounds[fa] == sounds[fb] and sounds[fa] != 0 and jaro_winkler(buf_a, 0, na, buf_b, 0, nb, pm) >= 0.85:
+        return F_SIMILAR, top
+    if s == 2 and rare:
+        return F_SIMILAR, top
+    if min(na, nb) >= 4 and (is_prefix(buf_a, 0, na, buf_b, 0, nb) or is_prefix(buf_b, 0, nb, buf_a, 0, na)):
+        return F_SIMILAR, top
+    return F_DIFFERS, 0
+
+
+@compiled("int64(int32[::1], int64, int64, int32[::1])")
+def _second(ids, start, end, cls):
+    """The second of the given words ids[start:end], particles before another passed over (Maria del Carmen; not Ada E.); -1 = none."""
+    for k in range(start + 1, end):
+        if cls[ids[k]] != PARTICLE or k == end - 1:
+            return ids[k]
+    return -1
+
+
+@compiled("boolean(int32[::1], int64, int64, int64, int64, int32[::1])")
+def _middle_in_family(ids, g0, g1, f0, f1, cls):
+    """True when a family word of one side stands among the later given words of the other."""
+    for k in range(g0 + 1, g1):
+        for j in range(f0, f1):
+            if ids[k] == ids[j] and cls[ids[k]] != PARTICLE:
+                return True
+    return False
+
+
+@compiled("boolean(int32[::1], int64, int64, int64, int64, int64, int64, int64[::1], uint8[::1])")
+def _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
+    """True when some given word of each side begins like some family word of the other: only then may names be turned round."""
+    first, second = False, False
+    for k in range(a0, a1):
+        for j in range(b1, b2):
+            first = first or voc[voc_off[ids[k]]] == voc[voc_off[ids[j]]]
+    for k in range(a1, a2):
+        for j in range(b0, b1):
+            second = second or voc[voc_off[ids[k]]] == voc[voc_off[ids[j]]]
+    return first and second
+
+
+@compiled(
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], "
+    "int64[::1], int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1], uint8[:, ::1], uint64[::1])"
+)
+def compare_names(
+    left,
+    right,
+    off,
+    ids,
+    n_given,
+    suffix,
+    cls,
+    voc_off,
+    voc,
+    sounds,
+    masks,
+    nick_off,
+    nick_ids,
+    given_counts,
+    family_counts,
+    often,
+    out,
+    common,
+    bufs,
+    pm,
+):
+    """Levels of each pair: out int8[n, 4] = given, family, middle, generation; common float32[n, 2] = counts, -1 = everybody's.
+
+    The names are also laid crosswise (given against family); the better of the two readings counts. bufs : uint8[2, 96]
+    """
+    buf_a, buf_b = bufs[0], bufs[1]
+    for p in range(left.size):
+        a, b = left[p], right[p]
+        a0, a2, b0, b2 = off[a], off[a + 1], off[b], off[b + 1]
+        a1, b1 = a0 + n_given[a], b0 + n_given[b]
+        g, gc = given_level(
+            ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+        )
+        f, fc = family_level(ids, a1, a2, b1, b2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm)
+        if f == F_DIFFERS and (_middle_in_family(ids, a0, a1, b1, b2, cls) or _middle_in_family(ids, b0, b1, a1, a2, cls)):
+            f, fc = F_SIMILAR, 0
+        x0, x1, y0, y1 = a0, a1, b0, b1  # where the given names of either side stand
+        turned_round = (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0
+        if turned_round and _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
+            # An initial and a family name with a slip do where nothing agrees as the names stand.
+            least = 4 if g == G_DIFFERS and f == F_DIFFERS else 6
+            best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), least)
+            for turned in range(2):  # either side may be the one with its names the wrong way round
+                s0, s1, t0, t1 = (a0, a1, b1, b2) if turned == 0 else (a1, a2, b0, b1)
+                v0, v1, w0, w1 = (a1, a2, b0, b1) if turned == 0 else (a0, a1, b1, b2)
+                sg, sgc = given_level(
+                    ids, s0, s1, t0, t1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                )
+                sf, sfc = family_level(
+                    ids, v0, v1, w0, w1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
+                )
+                if sg > G_DIFFERS and sf > F_INITIAL and _G_WORTH[sg] + _F_WORTH[sf] > best:
+                    best = _G_WORTH[sg] + _F_WORTH[sf]
+                    g, f, gc, fc = sg, sf, sgc, sfc
+                    x0, x1, y0, y1 = s0, s1, t0, t1
+        if (g == G_DIFFERS or f == F_DIFFERS) and (a2 - a0) + (b2 - b0) > 4 and min(a2 - a0, b2 - b0) > 1:
+            # Of three words or more the first may be the family's: Wang Xiao Ming and Xiaoming Wang.
+            for turned in range(2):
+                s0, s1, t0, t1 = (a0 + 1, a2, b0, b1) if turned == 0 else (a0, a1, b0 + 1, b2)
+                v0, v1, w0, w1 = (a0, a0 + 1, b1, b2) if turned == 0 else (a1, a2, b0, b0 + 1)
+                if min(s1 - s0, t1 - t0, v1 - v0, w1 - w0) <= 0 or v1 - v0 != w1 - w0 or ids[v0] != ids[w0]:
+                    continue
+                sg, sgc = given_level(
+                    ids, s0, s1, t0, t1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                )
+                if sg == G_SAME:
+                    g, f, gc, fc = sg, F_SAME, sgc, family_counts[ids[v0]]
+                    x0, x1, y0, y1 = s0, s1, t0, t1
+        if (a2 - a0 == 1) != (b2 - b0 == 1) and (g == G_DIFFERS or f == F_DIFFERS):
+            # The only word of one side may stand in the wrong column: it is laid beside the other's other half.
+            only_given = (a2 - a0 == 1 and a1 == a2) or (b2 - b0 == 1 and b1 == b2)
+            if only_given:
+                s0, s1, t0, t1 = (a0, a1, b1, b2) if a2 - a0 == 1 else (a1, a2, b0, b1)
+                sf, sfc = family_level(
+                    ids, s0, s1, t0, t1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
+                )
+                if sf > F_INITIAL:
+                    g, gc, f, fc = -1, 0, sf, sfc
+            else:
+                s0, s1, t0, t1 = (a1, a2, b0, b1) if a2 - a0 == 1 else (a0, a1, b1, b2)
+                sg, sgc = given_level(
+                    ids, s0, s1, t0, t1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                )
+                if sg > G_SIMILAR:
+                    g, gc, f, fc = sg, sgc, -1, 0
+        if g < 0 and f == F_SAME and a1 == a0 and b1 == b0:
+            g, gc = G_SAME, -1  # all that either side has of a name
+        middle = -1
+        second_a, second_b = _second(ids, x0, x1, cls), _second(ids, y0, y1, cls)
+        if g >= G_INITIAL and g != G_MIDDLE and second_a >= 0 and second_b >= 0 and ids[x0] != second_b and ids[y0] != second_a:
+            x, y = second_a, second_b
+            lx, ly = voc_off[x + 1] - voc_off[x], voc_off[y + 1] - voc_off[y]
+            if x == y or ((lx == 1 or ly == 1) and voc[voc_off[x]] == voc[voc_off[y]]):
+                middle = 1
+            elif slip(voc, voc_off[x], voc_off[x + 1], voc, voc_off[y], voc_off[y + 1], pm) <= 1:
+                middle = 1
+            else:
+                middle = 0
+        out[p, 0], out[p, 1], out[p, 2] = g, f, middle
+        x, y = suffix[a], suffix[b]
+        if x == 0 or y == 0:
+            out[p, 3] = 3 if x > 0 or y > 0 else -1
+        else:
+            out[p, 3] = -1 if x < 0 and y < 0 else (1 if x < 0 or y < 0 else 2 if x == y else 0)
+        common[p, 0], common[p, 1] = gc, fc
