@@ -178,6 +178,7 @@ class Company(Kind):
             {"account": "Harrow Reed Works S. de R.L. de C.V."},
             {"company": "close"},
         ),
+        Example({"account": "HaRN"}, {"account": "Harrow and Reed Northwest"}, {"company": "partial"}),
         Example({"account": "HRN"}, {"account": "Harrow Reed Northwest Company"}, {"company": "partial"}),
         Example({"account": "Workshop Garcins"}, {"account": "Workshop Martins"}, {"company": "partial"}),
         Example({"account": "North Harrow Brass"}, {"account": "South Harrow Brass"}, {"company": "differs"}),
@@ -396,6 +397,7 @@ _WORDINGS = tuple(
         (r"^(https?://)?www\.", ""),
         (r"([^\s\d.]{3})\.(com|net|org)\b", r"\1"),
         (r"\bc\.? ?of ?e\b\.?", "ce"),
+        (r"^(?-i:([A-Z]{1,4})[aeyu]([A-Z]{1,4}))$", r"\1\2"),  # PaSM: Peck and Sons Media
         (r"^P\.? ?S\.? ?#?(\d+)\b", r"public school \1"),
         (r"\b(?-i:M\.?S\.?) ?/ ?(?-i:H\.?S)\b", "middle high school"),
         (r"\bK-(\d+)\b", r"K\1"),
