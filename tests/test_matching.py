@@ -124,6 +124,23 @@ def test_short_words_are_learned_from_the_lists(both, wanted, tmp_path):
     assert ("vrl is verleihstelle" in (tmp_path / "plan" / "report.html").read_text("utf-8")) != both
 
 
+@pytest.mark.parametrize(("colleagues", "outcome"), [(0, "unchanged"), (4, "create")])
+def test_a_number_several_have_is_nobodys_own(colleagues, outcome):
+    """A number of somebody's own sees through another town; the employer's, which colleagues give too, does not."""
+    heads = ["given_name", "family_name", "tax number", "street", "city"]
+    others = [[f"Ada{chr(97 + i)}", f"Quist{i}", f"{70_000_000 + 37 * i}", f"{i} Elm St", "Rookwood"] for i in range(40)]
+    office = [
+        [g, f, "GB1234567", f"{i} Oak Road", "Orme"]
+        for i, (g, f) in enumerate(zip("Bo Cleo Dov Eva".split(), "Lind Harrow Wren Frost".split(), strict=True))
+    ]
+    people = [["Pedro", "Prado", "GB1234567", "12 Mill Street", "Birchmere"], *office[:colleagues], *others]
+    old = pd.DataFrame([[f"C-{i}", *p] for i, p in enumerate(people)], columns=["id", *heads])
+    plan = brujula.plan(
+        pd.DataFrame([["Pedro", "Prado", "GB1234567", "7 Oak Road", "Rookwood"]], columns=heads), against=old, entity="contact"
+    )
+    assert plan.outcomes["outcome"].tolist() == [outcome], plan.explain(1)
+
+
 @pytest.mark.parametrize(("known", "outcome"), [("Tower", {"create", "review"}), ("Pawer", {"unchanged"})])
 def test_two_words_many_firms_have_are_no_slip_of_each_other(known, outcome):
     """Quist Tower Reeds and Quist Power Reeds of one street are two; a word nobody else has is a slip."""

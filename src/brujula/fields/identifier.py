@@ -13,19 +13,22 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
-from brujula.core.steps.sharing import shares
+from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.text import hash_values, of_records, without
 
 
 class Numbers(NamedTuple):
-    """Registration numbers of n records, 0 where blank, how common each is, and their texts with each record's code (-1 where blank)."""
+    """Registration numbers of n records, 0 where blank, how common each is, how many have it by their names, and the texts with each record's code (-1 where blank)."""
 
     key: Keys
-    shares: Any
+    shares: NDArray[np.float32]
+    owners: NDArray[np.int32]
     texts: Texts
     codes: NDArray[np.int32]
 
 
+_SEVERAL = 3
+"""A number that so many people or firms give is an employer's or a family's."""
 _SLIP_FROM = 6
 """A character that differs in a shorter number makes another number."""
 
@@ -57,8 +60,9 @@ class Identifier(Kind):
             "registration_no",
             (
                 Level("different", "differs", 0.04, 0.9989),
+                Level("a number several have", "partial", 0.02, 0.0005, rare=True),
                 Level("one character off", "close", 0.02, 0.001),
-                Level("same", "same", 0.94, 0.0001, rare=True),
+                Level("same", "same", 0.92, 0.0001, rare=True),
             ),
         ),
     )
@@ -78,7 +82,19 @@ class Identifier(Kind):
         plain = replaced(pc.utf8_lower(column.values.arrow()), r"[^\pL\d]", "")
         texts = Texts.of(plain)
         key = of_records(hash_values(texts), column)
-        return Numbers(key, shares(key), texts, np.where(key == 0, -1, column.codes).astype(np.int32))
+        giving = owners(key, identity()) if column.filled.any() else np.zeros(len(batch), np.int32)
+        return Numbers(key, shares(key), giving, texts, np.where(key == 0, -1, column.codes).astype(np.int32))
+
+    def counts(self, standard: Numbers) -> tuple[Counts, Counts]:
+        """Share and owners of each number."""
+        return Counts(standard.key, standard.shares), Counts(standard.key, standard.owners)
+
+    def settle(self, standard: Numbers, counts: tuple[Counts, Counts]) -> Numbers:
+        """Numbers as common as among all records."""
+        return standard._replace(
+            shares=np.maximum(counts[0].of(standard.key, 0), standard.shares).astype(np.float32),
+            owners=np.maximum(counts[1].of(standard.key, 0), standard.owners).astype(np.int32),
+        )
 
     def keys(self, standard: Numbers) -> dict[str, Keys]:
         """`registration`."""
@@ -87,11 +103,13 @@ class Identifier(Kind):
     def compare(self, standard: Numbers, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, registration_no."""
         a, b = standard.key.take(left), standard.key.take(right)
-        different, slip, same = range(3)
+        different, several, slip, same = range(4)
         out = np.where((a == 0) | (b == 0), -1, np.where(a == b, same, different)).astype(np.int8)
         apart = np.flatnonzero(out == different)
         mine, other = (standard.codes[side[apart]] for side in (left, right))
         lengths = np.diff(standard.texts.offsets)
         shorter = np.minimum(lengths[mine], lengths[other])
         out[apart[(distances(standard.texts, mine, other, any_digits=True) <= 1) & (shorter >= _SLIP_FROM)]] = slip
-        return {"registration_no": Compared(out, np.where(out == same, standard.shares[left], 0).astype(np.float32))}
+        agree = out == same
+        out[agree & (np.maximum(standard.owners.take(left), standard.owners.take(right)) >= _SEVERAL)] = several
+        return {"registration_no": Compared(out, np.where(agree, standard.shares[left], 0).astype(np.float32))}
