@@ -17,6 +17,8 @@ from brujula.core.kernels import hashing, text as kernel
 from brujula.core.steps.patterns import matches, replaced
 
 _N_CODE_POINTS = 0x30000
+_VOWELS = dict.fromkeys("اأإآٱىعאע", "a") | {"ئ": "y", "ؤ": "w", "ء": ""}
+"""Letters of Arabic and Hebrew that stand for a vowel, or for a sound that Latin letters lack. Without them names of four letters are left with two: Lara and Lama."""
 _APOSTROPHES = "’‘ʼ`´ʻ′"
 
 
@@ -82,8 +84,11 @@ def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[n
     spelled = bytearray()
     for c in np.flatnonzero(seen):
         char = chr(c)
-        plain = "" if char in _APOSTROPHES else "".join(x for x in anyascii(char).lower() if x.isascii() and x.isalnum())
-        if not plain and (char in _APOSTROPHES or 0x300 <= c < 0x370 or c == 0xAD or 0x200B <= c <= 0x200F or c == 0xFEFF):
+        spelling = "" if char in _APOSTROPHES else _VOWELS.get(char, anyascii(char)).lower()
+        plain = "".join(x for x in spelling if x.isascii() and x.isalnum())
+        if not plain and (
+            char in _APOSTROPHES or char in _VOWELS or 0x300 <= c < 0x370 or c == 0xAD or 0x200B <= c <= 0x200F or c == 0xFEFF
+        ):
             continue  # marks that combine, soft hyphens and zero-width characters vanish
         start[c] = len(spelled)
         spelled += plain.encode()
