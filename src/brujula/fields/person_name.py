@@ -12,6 +12,7 @@ from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, MAYBE_TITLE, PARTICLE, TITLE
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import names
+from brujula.core.steps.name_cells import unspaced
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts
 from brujula.core.steps.text import without
@@ -62,7 +63,8 @@ def _facts() -> names.Facts:
     # Chinese names as Hanyu Pinyin spells them.
     syllables = "|".join(f"{'' if head == '-' else head}(?:{'|'.join(finals)})" for head, *finals in tables.groups("pinyin"))
     syllabic = names.Syllabic(tables.words("chinese_families"), f"^(?:{syllables}){{1,3}}$")
-    return names.Facts(_classes(), tables.groups("nicknames"), tables.groups("names_written_short"), syllabic)
+    eastern = unspaced({head: families for head, *families in tables.groups("eastern_families")})
+    return names.Facts(_classes(), tables.groups("nicknames"), tables.groups("names_written_short"), syllabic, eastern)
 
 
 class PersonName(Kind):

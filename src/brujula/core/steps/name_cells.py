@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping, Sequence
 from functools import cache
 
 import numpy as np
@@ -23,27 +23,22 @@ _AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds
 
 
 _HAN, _KANA, _HANGUL = "㐀-鿿々", "ぁ-ヿー", "가-힣"
-_FAMILIES = (
-    "王李张張刘劉陈陳杨楊黄黃赵趙吴吳周徐孙孫马馬朱胡郭何高林罗羅郑鄭梁谢謝宋唐许許韩韓冯馮邓鄧曹彭曾肖萧蕭田董袁潘于蒋蔣蔡余杜叶葉程苏蘇魏吕呂丁任沈姚卢盧姜崔钟鍾谭譚陆陸汪范金石廖贾賈夏韦韋付傅方"
-    "白邹鄒孟熊秦邱江尹薛闫閻段雷侯龙龍史陶黎贺賀顾顧毛郝龚龔邵万萬钱錢严嚴覃武戴莫孔向汤湯常温康施文牛樊葛邢安齐齊易乔喬伍庞龐颜顏倪庄莊聂聶章鲁魯岳翟殷詹申欧歐耿关關兰蘭焦俞左柳甘祝包宁寧尚"
-    "符舒阮柯纪紀梅童凌毕畢单單裴霍成苗谷盛曲翁冉骆駱蓝藍路游辛靳管柴蒙鲍鮑华華喻祁"
-)
-_LONGER = (
-    "佐々木|長谷川|五十嵐|久保田|大久保|小笠原|宇佐美|長谷部|佐久間|日比野|小山内|高橋|高田|高木|高山|高野|高島|金子|金井|金田|石川|石井|石田|石原|石橋|林田|江口|白井|白石|安田|安藤|安達|谷口|谷川|田中|田村|田口|田辺|田代|田島|馬場|"
-    "夏目|柳田|柳沢|成田|武田|武藤|武井|梅田|梅沢|熊谷|毛利|向井|湯浅|湯川|葉山|唐沢|柴田|柴崎|管野|方波見|孫崎|万波"
-)
-"""Family names of Japan of three characters, and of two that begin like one of China."""
-_UNSPACED = (
-    rf"^\s*(?P<family>欧阳|歐陽|司马|司馬|诸葛|諸葛|上官|慕容|东方|東方|皇甫|令狐|夏侯|尉迟|尉遲)(?P<given>[{_HAN}]{{1,2}})\s*$",
-    rf"^\s*(?P<family>{_LONGER})(?P<given>[{_HAN}{_KANA}]{{1,3}})\s*$",
-    rf"^\s*(?P<family>[{_FAMILIES}])(?P<given>[{_HAN}]{{1,2}})\s*$",
-    rf"^\s*(?P<family>[{_HAN}]{{2}})(?P<given>[{_HAN}{_KANA}]{{1,3}})\s*$",
-    rf"^\s*(?P<family>[{_HAN}])(?P<given>[{_HAN}])\s*$",
-    rf"^\s*(?P<family>[{_HAN}]{{1,3}})(?P<given>[{_KANA}]{{2,}})\s*$",
-    rf"^\s*(?P<family>남궁|황보|선우|독고|제갈)(?P<given>[{_HANGUL}]{{1,2}})\s*$",
-    rf"^\s*(?P<family>[{_HANGUL}])(?P<given>[{_HANGUL}]{{1,2}})\s*$",
-)
-"""Names of China, Japan and Korea written without a space: the family's first, of one character where that is a common family name of China, else of two."""
+
+
+def unspaced(families: Mapping[str, Sequence[str]]) -> tuple[str, ...]:
+    """Patterns of names of China, Japan and Korea written without a space, for `halves`: the family's first, of one character where that is a common family name of China, else of two."""
+    two, japan, korea = ("|".join(families[of]) for of in ("china_two", "japan", "korea_two"))
+    one = f"[{''.join(families['china'])}]"
+    return (
+        rf"^\s*(?P<family>{two})(?P<given>[{_HAN}]{{1,2}})\s*$",
+        rf"^\s*(?P<family>{japan})(?P<given>[{_HAN}{_KANA}]{{1,3}})\s*$",
+        rf"^\s*(?P<family>{one})(?P<given>[{_HAN}]{{1,2}})\s*$",
+        rf"^\s*(?P<family>[{_HAN}]{{2}})(?P<given>[{_HAN}{_KANA}]{{1,3}})\s*$",
+        rf"^\s*(?P<family>[{_HAN}])(?P<given>[{_HAN}])\s*$",
+        rf"^\s*(?P<family>[{_HAN}]{{1,3}})(?P<given>[{_KANA}]{{2,}})\s*$",
+        rf"^\s*(?P<family>{korea})(?P<given>[{_HANGUL}]{{1,2}})\s*$",
+        rf"^\s*(?P<family>[{_HANGUL}])(?P<given>[{_HANGUL}]{{1,2}})\s*$",
+    )
 
 
 def family_first(column: Column) -> Column:
@@ -84,16 +79,19 @@ def without_notes(*columns: Column) -> list[Column]:
     return [Column(Texts.of(texts.slice(a, len(c.values))), c.codes) for a, c in zip(starts, columns, strict=False)]
 
 
-def halves(given: Column, family: Column, full: Column) -> tuple[Column, Column, Column]:
-    """Whole names that say where the family name begins (`García López, Ana`; Ana Lind-Wren; 山田太郎) as given and family name, where a record has no other."""
+def halves(given: Column, family: Column, full: Column, eastern: Sequence[str]) -> tuple[Column, Column, Column]:
+    """Whole names that say where the family name begins (`García López, Ana`; Ana Lind-Wren; 山田太郎) as given and family name, where a record has no other.
+
+    eastern : the patterns of `unspaced`
+    """
     text = full.values.arrow()
-    unspaced = matches(text, rf"^\s*[{_HAN}{_HANGUL}][{_HAN}{_KANA}{_HANGUL}]+\s*$")
-    if not pc.any(pc.or_(unspaced, matches(text, "[,-]"))).as_py():
+    as_one = matches(text, rf"^\s*[{_HAN}{_HANGUL}][{_HAN}{_KANA}{_HANGUL}]+\s*$")
+    if not pc.any(pc.or_(as_one, matches(text, "[,-]"))).as_py():
         return given, family, full
     comma = pc.and_(pc.match_substring(text, ","), pc.invert(matches(text, _AFTER_COMMA)))
     named, called = pa.nulls(len(text), text.type), pa.nulls(len(text), text.type)
-    eastern = [(pattern, unspaced) for pattern in _UNSPACED if pc.any(unspaced).as_py()]
-    for pattern, chosen in ((_FAMILY_GIVEN, comma), (_FAMILY_LAST, pc.invert(comma)), *eastern):
+    more = [(pattern, as_one) for pattern in eastern if pc.any(as_one).as_py()]
+    for pattern, chosen in ((_FAMILY_GIVEN, comma), (_FAMILY_LAST, pc.invert(comma)), *more):
         found = captured(pc.if_else(chosen, text, None), pattern)
         named, called = pc.coalesce(named, pc.struct_field(found, "given")), pc.coalesce(called, pc.struct_field(found, "family"))
     has = named.is_valid().to_numpy(zero_copy_only=False)

@@ -37,12 +37,14 @@ class Facts(NamedTuple):
     nicknames : groups of given names for one another, the formal one first; ONE_NAME first: spellings of one name
     short     : names, each with the ways it is shortened in writing
     syllabic  : which names are made of syllables
+    eastern   : patterns of names written without a space (`name_cells.unspaced`)
     """
 
     classes: Mapping[str, int]
     nicknames: tuple[tuple[str, ...], ...]
     short: tuple[tuple[str, ...], ...]
     syllabic: Syllabic
+    eastern: tuple[str, ...]
 
 
 class Names(NamedTuple):
@@ -126,7 +128,8 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
     characters: Keys = np.zeros(n, np.uint64)
     for column in (given, middle, family, full):
         characters = characters + of_records(chinese(column.values), column)
-    given, family, full = halves(*without_notes(given, family, full))
+    given, family, full = without_notes(given, family, full)
+    given, family, full = halves(given, family, full, facts.eastern)
     columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(family_first(full))]
     names = _parsed(columns, n, facts)
     address = pc.utf8_lower(mail.values.arrow())

@@ -1,0 +1,146 @@
+"""The cells that names of firms stand in: legal forms, numbers and schools as they are written, and what else a cell says."""
+
+from __future__ import annotations
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.batch import Column, Texts
+from brujula.core.steps.patterns import captured, matches, replaced
+from brujula.core.steps.text import reworded
+
+_TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|trading as|doing business as|operating as)[\s:]+(?P<trading>[^)]+)\)?$"
+_SPELLED_OUT = (
+    r"soci[ée]t[ée] (anonyme|civile|[àa] responsabilit[ée] limit[ée]e|par actions simplifi[ée]e|en nom collectif|en commandite( simple)?)( unipersonnelle)?",
+    r"socieda(d|de) (an[óôo]nima|(de responsabilida(d|de) )?limitada|por quotas|por acciones)( unipersonal)?( de capital variable)?",
+    r"societ[àa] (per azioni|a responsabilit[àa] limitata( semplificata)?|semplice|in nome collettivo|in accomandita semplice)",
+    r"sp[óo][łl]ka (z ograniczon[ąa] odpowiedzialno[śs]ci[ąa]|akcyjna|jawna|cywilna|komandytowa|partnerska)( sp(\.|[óo][łl]ka) (k\.?|komandytowa))?",
+    r"(naamloze|besloten|commanditaire) vennootschap|vennootschap onder firma",
+    r"(aktien|kommandit|unternehmer|offene handels)gesellschaft|eingetragene[rs]? (verein|kauf(mann|frau)|genossenschaft)",
+    r"aktiebolag|handelsbolag|aktieselskab|anpartsselskab|aksjeselskap|osakeyhti[öo]|sendirian berhad|kabushiki kaisha|g[ōo]d[ōo] kaisha",
+    r"(public|private|proprietary) (limited|ltd)( company)?|limited liability (company|partnership)|limited company|company limited",
+    r"\(?(in|en|w) (liquidation|liquidaci[óo]n|liquidazione|likwidacji)\)?|i\. ?l",
+)
+"""Legal forms written out, and what a firm that is being wound up adds to its own; they stand behind the name."""
+
+# No letter classes of Unicode (\pL) here: a question to a kept index compiles these patterns anew, and each takes milliseconds.
+_SPACED = "sa sl slu sc bv nv ag ev ek srl spa sas sro doo llc llp plc".split()
+_WORDINGS = tuple(
+    (f"(?i){wording}", meant)
+    for wording, meant in (
+        (r"[®™©]", ""),
+        (rf"[\s,]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
+        (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
+        (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
+        (r"\s*\(?haftungsbeschr(ä|ae|a)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
+        (r"\bsp\.?\s*z\.?\s*o\.?\s*o\b", " sp zoo"),
+        (r"\bsp\.?\s*([jkpc])\b", r" sp\1"),
+        (r"\bspol\.?\s*s\.?\s*r\.?\s*o\b", " sro"),
+        (r"\s(a-s|a\.?\s?ş\.?)$", " as"),
+        (r"\bltd\.?\s*(şti|sti)\b", " ltd"),
+        (r"\bs\.\s?coop\b", " scoop"),
+        (r"\bges(ellschaft|\.)?\s?m\.?\s?b\.?\s?h\b", " gmbh"),
+        (r"\b(public |open |closed )?joint[ -]stock company\b", " jsc "),
+        (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
+        (
+            r"[\s,]+(inh\.|inhaber(in)?:?|c/o|attn[.:]*|attention:|z\.? ?hd\.?|\(?(formerly|f/k/a|fka|previously|vormals|ehem\.|ehemals|anciennement))\s[^\d]*$",
+            "",
+        ),
+        (r"\bco-?op(erativ[ae]|[ée]rative)?\b", "coop"),
+        (
+            r"(\s*[\[(*]+|\s+-+)\s*(do not use|don'?t use|inactive|closed|out of business|duplicate|dupe|obsolete|old)\b[\s)\]*!.-]*$",
+            "",
+        ),
+        (r"^\W*(do not use|duplicate)\W+", ""),
+        (r"[\s,(]+(est(\.|d\.?|ablished)?|since|seit|gegr\.?|fond[ée]e? en|desde|dal|anno)\s*(in )?\d{4}\)?", ""),
+        (r"^(https?://)?www\.", ""),
+        (r"([^\s\d.]{3})\.(com|net|org)\b", r"\1"),
+        (r"\bc\.? ?of ?e\b\.?", "ce"),
+        (r"^(?-i:([A-Z]{1,4})[aeyu]([A-Z]{1,4}))$", r"\1\2"),  # PaSM: Peck and Sons Media
+        (r"^P\.? ?S\.? ?#?(\d+)\b", r"public school \1"),
+        (r"\b(?-i:M\.?S\.?) ?/ ?(?-i:H\.?S)\b", "middle high school"),
+        (r"\bK-(\d+)\b", r"K\1"),
+        (r"\bU\.? of\b", "university of"),
+        (r"\bf\.?lli\b", "fratelli"),
+        (r"(#|№|\b(no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*(\d)", r" \3"),
+        (r"(?-i:\bN)\.? ?(\d+)(\W|$)", r" \1\2"),
+        (r"\b(\d*[02-9]|\d+1)(?:st|nd|rd|th)\b", r"\1"),
+        (r"([^\W\d_]{3})(\d\d+[a-z]?|[2346789])\b", r"\1 \2"),
+        (r"([^\s\d.]{3}\s+)(?-i:H\.?S)\b", r"\1high school"),
+        (r"([^\s\d.]{3}\s+)(?-i:M\.?S)\.?$", r"\1middle school"),
+        (r"([^\s\d.]{3}\s+)(?-i:E\.?S)\.?$", r"\1elementary school"),
+        (r"\b(?-i:ISD)$", "independent school district"),
+        (r"\bhigh-?(schools?)\b", r"high \1"),
+        (r"^(?-i:SM([AK])) ?(N|Negeri)\s", r"SM\1 state "),
+        (r"^(?-i:SMA) state\s", "state high school "),
+        (r"^(?-i:SMK)\s", "vocational high school "),
+        (
+            r"\bc[oô]ng ty (tnhh|tr[aá]ch nhi[eệ]m h[uữ]u h[aạ]n|c[oổ] ph[aầ]n|cp|h[oợ]p danh)( mtv| m[oộ]t th[aà]nh vi[eê]n)?\b|\bctcp\b|\bdoanh nghi[eệ]p t[uư] nh[aâ]n\b|\bdntn\b",
+            "",
+        ),
+        (r"(tr[uư][oờ]ng )?[đd][aạ]i h[oọ]c\b", "university"),
+        (r"(tr[uư][oờ]ng )?(THPT|trung h[oọ]c ph[oổ] th[oô]ng)\b", "high school"),
+        (r"\bcomputer sciences?\b|\bcomputing\b", "informatics"),
+        (
+            r"\b((gymn[aá]si(um|a|et|e)|gymn[aá]zi(um|a)|gimn[aá][zs]i(um|ja|ul|o)|gimnazjum|lyc[eé]e|lyceum|liceu[ml]?|lise(si)?|liceo|licej|lukio)(sko[ll][ae])?)\b",
+            r"\1 school",
+        ),
+        (r"hochschule\b|\bh[oö]gskola(n)?\b|\bh[oø]j?gskole(n)?\b", " higher school"),
+        (
+            r"\b(grund|haupt|mittel|real|berufs|musik|volks|fach|ober|gesamt|gemeinschafts|kunst|handels|wirtschafts)(schulen?|kolleg|akademie|gymnasium)\b",
+            r"\1 \2",
+        ),
+        (r"\b(musik|grund|folk(?:e|h[oö]g))s?(sko(?:la|le|len|lan))\b", r"\1 \2"),
+    )
+)
+"""What brackets, spaces, a lone letter or their place hide from the table of words: legal forms, numbers, schools; and what stands for each."""
+
+_IN_OTHER_LETTERS = f"[{chr(0x370)}-{chr(0x10FFFF)}]"
+_UNSPACED = "[(（](株|有|주)[)）]|㈱|㈲|㈜|(株式|有限|合同|合資)会社|(股份|集团)?有限(责任|責任)?公司|주식회사|유한회사|(一般|公益)?(社団|財団)法人|(学校|医療)法人"
+_OTHER_LETTERS = (
+    (rf"^\s*({_UNSPACED})\s*", ""),
+    (_UNSPACED, " ltd "),
+    (
+        r"(?i)^\s*(ип|фоп|пп|прат|пат|нао|тоо|ет|общество с ограниченной ответственностью|товариство з обмеженою відповідальністю"
+        r"|((публичное|непубличное|закрытое|открытое|публічне|приватне) )?(акционерное общество|акціонерне товариство)|индивидуальный предприниматель|شركة|مؤسسة|บริษัท|ห้างหุ้นส่วน(จำกัด)?|חברת)[.,]?\s+",
+        "",
+    ),
+    (
+        r"(?i)[\s,]+(еоод|оод|еад|ад|α\.?ε\.?|ε\.?π\.?ε\.?|ο\.?ε\.?|ι\.?κ\.?ε\.?|ذ\.?\s?م\.?\s?م\.?|จำกัด(\s?\(?มหาชน\)?)?|בע\"מ)\s*$",
+        " ltd",
+    ),
+    ("([㐀-鿿々])", r" \1\1\1\1 "),
+)
+"""Legal forms in letters other than Latin ones, many of them written without a space before or behind; and each Chinese character
+as a word of its own. Spelled in Latin letters four times over, none is a number, a short word or a slip of another."""
+
+
+_HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})([A-Z][a-zß-ÿ]{2})")
+"""Where words ran together with a capital within: ReedWorks, SRBrass."""
+
+
+def plain(column: Column) -> Column:
+    """Names with hidden legal forms, numbers and schools spelled as the table of words has them."""
+    return Column(reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), _WORDINGS), column.codes)
+
+
+def other_readings(column: Column) -> tuple[Column, NDArray[np.int32], NDArray[np.bool_]]:
+    """The column with `X dba Y` cut to X, all texts in one list; per record the code of another reading (-1 = none), and whether it is words apart.
+
+    That is Y, or else X with words apart that run together: whether MediaReed is Mediareed or Media Reed, the other side says.
+    """
+    text = column.values.arrow()
+    parts = captured(text, _TRADING_AS)
+    legal, trading = pc.struct_field(parts, "legal"), pc.struct_field(parts, "trading")
+    cut = pc.coalesce(legal, text)
+    apart = cut
+    for hump in _HUMPS if pc.any(matches(cut, "|".join(_HUMPS))).as_py() else ():
+        apart = replaced(apart, hump, r"\1 \2")
+    other = pc.coalesce(trading, pc.if_else(pc.equal(apart, cut), None, apart))
+    has = other.is_valid().to_numpy(zero_copy_only=False)
+    at = np.where(has, np.cumsum(has) - 1 + len(text), -1).astype(np.int32)
+    texts = Texts.of(pa.concat_arrays([cut, other.drop_null()]))
+    humped = has & trading.is_null().to_numpy(zero_copy_only=False)
+    return Column(texts, column.codes), np.append(at, np.int32(-1))[column.codes], np.append(humped, False)[column.codes]
