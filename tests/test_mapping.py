@@ -355,8 +355,13 @@ def test_a_number_both_lists_know(mine, rows, used):
     assert (plan.listed.columns.get("registration_no") == mine) is used
 
 
-def test_an_own_number_is_the_id_where_there_is_no_other():
-    """Records without an id go by their number, and rows name them by it."""
-    old = pd.DataFrame([["M-1", "Ada", "Quist"], ["M-2", "Bo", "Lind"]], columns=["Member no", *NAMED])
-    plan = brujula.plan(pd.DataFrame([["M-2", "Bob", "Lind"]], columns=["member_no", *NAMED]), against=old)
-    assert plan.outcomes["record_id"].tolist() == ["M-2"]
+def test_an_own_number_is_the_id_where_there_is_no_other(tmp_path):
+    """Records without an id go by their number; a row of a number nobody has is new, and stands under it in the file that is written."""
+    old, new, out = tmp_path / "old.csv", tmp_path / "new.csv", tmp_path / "out.csv"
+    old.write_text("EIN,name,city\n12-3456789,Harrow Reeds,Orme\n98-7654321,Lind Brass,Wells\n")
+    new.write_text("name,EIN,city\nHarrow Reeds,12-3456789,Orme\nWren Strings,44-5556667,Alder\n")
+    plan = brujula.plan(new, against=old, entity="account")
+    assert plan.outcomes[["outcome", "record_id"]].values.tolist() == [["unchanged", "12-3456789"], ["create", ""]]
+    plan.write(tmp_path / "plan")
+    brujula.load(tmp_path / "plan", into=out)
+    assert pd.read_csv(out)["EIN"].tolist() == ["12-3456789", "98-7654321", "44-5556667"]

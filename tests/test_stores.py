@@ -30,7 +30,7 @@ def test_postgres_contract(postgres, tmp_path):
 
 
 def test_a_store_of_before_a_field_is_read_and_loaded_into(tmp_path):
-    """A store made when there was no such field: a plan reads it as it is, a load gives it the column."""
+    """A store made when there was no such field: a plan reads it as it is, a load gives it the column, and so does taking a load back."""
     url, path = f"sqlite:///{tmp_path}/crm.db", tmp_path / "crm.db"
     (tmp_path / "export.csv").write_text(f"id,{','.join(HEADS)}\nC-1,Ada,Quist,ada@quist.example\n")
     brujula.load(tmp_path / "export.csv", into=url)
@@ -40,9 +40,13 @@ def test_a_store_of_before_a_field_is_read_and_loaded_into(tmp_path):
     brujula.plan(rows, against=url).write(tmp_path / "plan")
     with sqlite3.connect(path) as store:
         assert "registration_no" not in [c[1] for c in store.execute("PRAGMA table_info(contact)")]
-    brujula.load(tmp_path / "plan", into=url)
+    load = brujula.load(tmp_path / "plan", into=url)
     with sqlite3.connect(path) as store:
         assert store.execute("SELECT registration_no FROM contact").fetchall() == [("M-4711",)]
+        store.execute("ALTER TABLE contact DROP COLUMN registration_no")
+    brujula.undo(load.id, into=url, override=True)
+    with sqlite3.connect(path) as store:
+        assert store.execute("SELECT id, registration_no FROM contact").fetchall() == [("C-1", None)]
 
 
 @pytest.mark.parametrize(

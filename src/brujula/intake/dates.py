@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 
 import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula.intake.mapping import folded
+from brujula.intake.streets import share_that_fits, worded
 
-_SAMPLE = 2_000
 _FITS = 0.9
 _PARTS = (
     (r"^\s*(?:18[5-9]|19\d|20\d)\d(?:\.0)?\s*$", "year | yyyy | yy | y | yr | jahr | ano | annee | anno | rok | jaar"),
@@ -46,17 +45,11 @@ def joined(
 def _is_part(table: pa.Table, column: str, part: int) -> bool:
     """Whether a column's heading speaks of a birth and of this part, and holds nothing else."""
     pattern, words = _PARTS[part]
-    plain = folded(column)
-    run = plain.replace(" ", "")
-    wordings = {f"{born.strip()}{word.strip()}" for born in _BORN.split("|") for word in words.split("|")}
-    if not wordings & {run, *_turned(plain)}:
-        return False
-    text = pc.utf8_trim_whitespace(table.column(column).slice(0, _SAMPLE))
-    text = text.filter(pc.not_equal(text, ""))
-    return len(text) > 0 and float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py()) >= _FITS
+    wordings = {f"{born}{word}" for born in worded(_BORN) for word in worded(words)}
+    return bool(wordings & set(_run_together(folded(column)))) and share_that_fits(table.column(column), pattern) >= _FITS
 
 
-def _turned(plain: str) -> list[str]:
-    """A heading with its last word first, small words left out: day of birth is birth day, ano de nacimiento nacimiento ano."""
-    words = [w for w in re.split(r"\s+", plain) if w not in ("of", "de", "di", "da", "date")]
+def _run_together(plain: str) -> list[str]:
+    """A heading run together, small words left out, and the same from behind: day of birth is birthday, ano de nacimiento nacimientoano."""
+    words = [w for w in plain.split() if w not in ("of", "de", "di", "da", "date")]
     return ["".join(words), "".join(reversed(words))]

@@ -115,12 +115,6 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     single = {c: f for c, f in policy.columns.items() if f not in _MANY}
     told = single | {c: "" for c in (*used, *(c for c, f in policy.columns.items() if f in _MANY)) if c not in single}
     suggested = [s for s in mapping.suggest(table, entity, known) if s.field not in made]
-    if held and "id" in held.columns and not any(s.field == "id" for s in suggested):
-        theirs = mapping.folded(held.columns["id"])
-        suggested = [
-            replace(s, field="id") if s.field == "registration_no" and mapping.folded(s.column) == theirs else s
-            for s in suggested
-        ]
     fields = mapping.apply_mapping(table, suggested, told, raw.name)
     values = {f: table.column(c) for f, c in fields.items()}
     problems = list(raw.problems)

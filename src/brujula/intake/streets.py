@@ -46,11 +46,13 @@ def joined(
     headed = {column: folded(column) for column in free}
     # Streets that have their numbers need no others: "No" may count the rows.
     numbers = (
-        [] if _share(values["street"], r"\d") > 1 - _FITS else [c for c in free if _share(table.column(c), _NUMBER) >= _FITS]
+        []
+        if share_that_fits(values["street"], r"\d") > 1 - _FITS
+        else [c for c in free if share_that_fits(table.column(c), _NUMBER) >= _FITS]
     )
     before = next((c for c in numbers if headed[c] in _BEFORE), "")
-    behind = "" if before else next((c for c in numbers if headed[c] in _worded(_BEHIND)), "")
-    second = next((c for c, h in headed.items() if h in _worded(_SECOND)), "")
+    behind = "" if before else next((c for c in numbers if headed[c] in worded(_BEHIND)), "")
+    second = next((c for c, h in headed.items() if h in worded(_SECOND)), "")
     whole = values["street"]
     if before:
         whole = _beside(table.column(before), whole, " ")
@@ -65,11 +67,12 @@ def joined(
     return values | {"street": whole}, fields | {"street": " + ".join(used)}, [note]
 
 
-def _worded(listed: str) -> set[str]:
+def worded(listed: str) -> set[str]:
+    """The headings of a list with | between."""
     return {h.strip() for h in listed.split("|")}
 
 
-def _share(values: pa.ChunkedArray, pattern: str) -> float:
+def share_that_fits(values: pa.ChunkedArray, pattern: str) -> float:
     """Share of a column's filled values that fit a pattern; 0 for a column without any."""
     text = values.slice(0, _SAMPLE)
     text = text.filter(pc.not_equal(pc.utf8_trim_whitespace(text), ""))

@@ -39,7 +39,8 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     shared = Counter(held.columns.values())
     columns = {c: raw.table[c].to_pylist() for c in raw.table.column_names}
     told = {f: c for f, c in summary["existing"]["fields"].items() if f not in held.columns and c in columns}
-    column_of = told | {f: c for f, c in held.columns.items() if shared[c] == 1 or f == "id"}
+    # Where records go by their own number, the id's column and the number's are one.
+    column_of = told | {f: c for f, c in held.columns.items() if shared[c] == 1 or f in ("id", "registration_no")}
     by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
     for change in changes:
         by_action[change["action"]].append(change)
@@ -86,7 +87,7 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
         for change in mine:
             columns[column_of[change["field"]]][at_row] = change["after"]
         written += len(mine)
-        records[label] = record
+        records[label] = columns[column_of["id"]][at_row]
         counts[action["kind"]] += 1
     keep = [n for n in range(len(columns[column_of["id"]])) if n not in gone]
     table = pa.table({c: pa.array([cells[n] for n in keep], pa.large_string()) for c, cells in columns.items()})

@@ -150,7 +150,6 @@ class SqlStore:
                 }
             if create and not self._own and not journal_only:
                 _META.create_all(self.engine)
-                self._widen()
             elif create or "brujula_load" in have:
                 _META.create_all(self.engine, tables=_JOURNAL)
             elif not self._own and not journal_only and not {"contact", "account"} & have:
@@ -158,12 +157,11 @@ class SqlStore:
         except sa.exc.SQLAlchemyError as error:
             raise StoreError(f"{self.shown}: cannot be opened: {_plain(error)}") from None
 
-    def _widen(self) -> None:
+    def _widen(self, connection: Connection) -> None:
         """Columns of fields that there were none of when the store was made; a table without our journal is somebody else's, and left alone."""
-        with self.engine.begin() as connection:
-            for name, fields in self._lacking.items():
-                for field in fields:
-                    connection.execute(sa.text(f"ALTER TABLE {name} ADD COLUMN {field} TEXT"))
+        for name, fields in self._lacking.items():
+            for field in fields:
+                connection.execute(sa.text(f"ALTER TABLE {name} ADD COLUMN {field} TEXT"))
         self._lacking = {}
 
     def __enter__(self) -> SqlStore:
@@ -191,9 +189,12 @@ class SqlStore:
                 else:
                     connection.begin()
                     connection.exec_driver_sql("LOCK TABLE brujula_load IN EXCLUSIVE MODE")
+                lacking = self._lacking
                 try:
+                    self._widen(connection)
                     yield connection
                 except BaseException:
+                    self._lacking = lacking
                     connection.exec_driver_sql("ROLLBACK") if self.sqlite else connection.rollback()
                     raise
                 connection.exec_driver_sql("COMMIT") if self.sqlite else connection.commit()
