@@ -7,12 +7,14 @@ from collections.abc import Mapping
 from importlib.resources import as_file, files
 from pathlib import Path
 
+import pyarrow as pa
 from rich.markup import escape
 
 from brujula import run
 from brujula.cli import show
 from brujula.cli.commands import history, inspect
 from brujula.errors import UsageError
+from brujula.intake.write import write_csv
 from brujula.loading.apply import load
 from brujula.loading.folder import summary
 from brujula.loading.undo import undo
@@ -102,11 +104,9 @@ def _more(folder: Path, store: str) -> None:
     out.print(f"[bold]a row left alone[/bold], row {line['row']}: {escape(line['reason'])}")
     _step(f"9. An export, edited and brought back, goes by its ids: brujula export {store} --out {folder}/export.csv")
     with open_database(store) as opened:
-        table = opened.read("contact").slice(0, 200)
-    edited = table.to_pandas()
-    edited.loc[[3, 5], "phone"] = ["212-555-0101", "212-555-0102"]
-    edited.loc[7, "family_name"] = "Marsh"
-    edited.to_csv(folder / "export.csv", index=False)
+        lines = opened.read("contact").slice(0, 200).to_pylist()
+    lines[3]["phone"], lines[5]["phone"], lines[7]["family_name"] = "212-555-0101", "212-555-0102", "Marsh"
+    write_csv(pa.Table.from_pylist(lines), folder / "export.csv")
     back = run.plan(str(folder / "export.csv"), store)
     out.print(_counted(back.counts))
     for change in back.changes_table.to_pylist():

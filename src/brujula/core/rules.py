@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 import pyarrow.compute as pc
@@ -26,6 +27,21 @@ _VALUES = re.compile(
 
 # Names of levels hold these words, too: "words added or left out".
 _OR, _AND = (re.compile(rf" {word} (?=\s*\w+ +(?:is|at least|at most|same|differs|blank)\b)") for word in ("or", "and"))
+
+
+@cache
+def _alternatives(line: str) -> tuple[tuple[str, ...], ...]:
+    """The conditions of a line: one of these must be met, in all its parts."""
+    return tuple(tuple(_AND.split(alternative)) for alternative in _OR.split(line))
+
+
+@cache
+def _form(condition: str) -> tuple[str, str, str] | None:
+    """Field, how and what of a condition on grades; None where it cannot be read."""
+    match = _FORM.match(condition)
+    if match is None:
+        return None
+    return (match["field2"], "is", match["short"]) if match["short"] else (match["field"], match["how"], match["what"])
 
 
 @dataclass(frozen=True)
@@ -82,15 +98,13 @@ def _one(condition: str, graded: Graded, grades: NDArray[np.int8], columns: Colu
     """Pairs that meet one condition."""
     if part := _VALUES.match(condition):
         return _same_part(part, graded, columns, where)
-    match = _FORM.match(condition)
-    if not match:
+    if (form := _form(condition)) is None:
         raise PolicyError(f'{where}: "{condition}" is no condition; write e.g. "email is same" or "family_name at least close"')
-    name = match["field"] or match["field2"]
+    name, how, what = form
     fields = [c.field for c in graded.comparisons]
     if name not in fields:
         raise PolicyError(f'{where}: no compared field "{name}"; {instead(name, fields)}')
     f = fields.index(name)
-    what, how = (match["short"], "is") if match["short"] else (match["what"], match["how"])
     if what in GRADES:
         rank = GRADES.index(what)
         if how == "at least":
@@ -114,9 +128,9 @@ def _level(comparison: Comparison, name: str, where: str, condition: str) -> int
 def _meets(line: str, graded: Graded, grades: NDArray[np.int8], columns: Columns, where: str) -> NDArray[np.bool_]:
     """Pairs that meet a line of conditions joined with `and` or `or` (`or` binds loosest)."""
     out = np.zeros(len(graded.pairs), bool)
-    for alternative in _OR.split(line):
+    for alternative in _alternatives(line):
         inner = np.ones(len(graded.pairs), bool)
-        for condition in _AND.split(alternative):
+        for condition in alternative:
             inner &= _one(condition, graded, grades, columns, where)
         out |= inner
     return out
@@ -155,13 +169,13 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
         where = f'rule "{rule.name}"'
         possible = {c.field: {*c.levels_and_blank} for c in comparisons}
         for line in (*rule.all, *rule.unless):
-            for condition in (c for alternative in _OR.split(line) for c in _AND.split(alternative)):
+            for condition in (c for alternative in _alternatives(line) for c in alternative):
                 if part := _VALUES.match(condition):
                     if part["field"] not in fields:
                         raise PolicyError(f'{where}: no field "{part["field"]}"; {instead(part["field"], fields)}')
                     continue
                 field, meeting = _levels_that_meet(condition, comparisons, where)
-                if line in rule.all and not _OR.search(line):
+                if line in rule.all and len(_alternatives(line)) == 1:
                     possible[field] &= meeting
         for field, left in possible.items():
             if not left:
@@ -175,6 +189,5 @@ def _levels_that_meet(condition: str, comparisons: tuple[Comparison, ...], where
     pairs = Pairs(np.zeros(width, np.int32), np.zeros(width, np.int32), np.zeros(width, np.uint32))
     every = Graded(pairs, comparisons, np.ascontiguousarray(levels), np.zeros(levels.shape, np.float32))
     hits = _one(condition, every, every.grades(), {}, where)
-    match = _FORM.match(condition)
-    field = (match["field"] or match["field2"]) if match else ""
+    field = (_form(condition) or ("", "", ""))[0]
     return field, set(levels[hits, every.column(field)].tolist())

@@ -92,7 +92,7 @@ class PersonName(Kind):
         Comparison(
             "given_name",
             (
-                Level("different", "differs", 0.015, 0.965),
+                Level("different", "differs", 0.012, 0.9),
                 Level("initial", "partial", 0.045, 0.012, rare=True),
                 Level("similar", "partial", 0.015, 0.012, rare=True),
                 Level("goes by the middle name", "close", 0.01, 0.0008, rare=True),
@@ -102,6 +102,7 @@ class PersonName(Kind):
                 Level("another name, the mailbox gives this one", "partial", 0.01, 0.0004, rare=True),
                 Level("as the mailbox gives it", "close", 0.02, 0.0002, rare=True),
                 Level("as each mailbox gives its own", "partial", 0.002, 0.002),
+                Level("another name of one initial", "differs", 0.003, 0.065),
             ),
         ),
         Comparison(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -109,14 +109,11 @@ _WITH_DISTRICTS = frozenset(
 Table = Callable[[], tuple[pa.Array, pa.Array]]
 
 
-def _mapped(
-    column: Column, table: Table, known_only: bool = False, written_out: Mapping[str, str] | None = None
-) -> tuple[Texts, Keys]:
+def _mapped(plain: pa.Array, column: Column, table: Table, known_only: bool = False) -> tuple[Texts, Keys]:
     """Standard texts of a column's values, through a table of synonyms, and their keys per record.
 
-    known_only : what the table does not know gets no key;  written_out : short words, and what they are short for
+    plain : the values' words run together;  known_only : what the table does not know gets no key
     """
-    plain = joined(column.values, written_out)
     words, meanings = table()
     at = pc.index_in(plain, value_set=words)
     meant = meanings.take(at) if len(plain) else plain
@@ -273,8 +270,11 @@ class PostalAddress(Kind):
         # Before digits are taken for letters: SW1 is no slip.
         town = letters_for_digits(Texts.of(replaced(towns.values.arrow(), _DISTRICT, ""))).arrow()
         towns = Column(Texts.of(town), towns.codes)
-        city_texts, city = _mapped(towns, city_table, written_out=TOWN_WORDS)
+        written = joined(towns.values, TOWN_WORDS)
+        city_texts, city = _mapped(written, towns, city_table)
         brief = Column(Texts.of(_without_district(without_river(town))), towns.codes)
+        first, region, country = _first_words(brief), columns["region"], columns["country"]
+        plain_region = joined(region.values)
         postal_column = columns["postal_code"]
         code = replaced(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
         code = replaced(code, r"^([0-9]{5})[0-9]{4}$", r"\1")
@@ -293,16 +293,16 @@ class PostalAddress(Kind):
             unit,
             columns["city"].codes,
             city_texts,
-            Texts.of(joined(towns.values, TOWN_WORDS)),
+            Texts.of(written),
             city,
-            _mapped(brief, city_table, written_out=TOWN_WORDS)[1],
-            _mapped(_first_words(brief), city_table)[1],
+            _mapped(joined(brief.values, TOWN_WORDS), brief, city_table)[1],
+            _mapped(joined(first.values), first, city_table)[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
             of_records(shape.to_numpy(zero_copy_only=False).astype(np.uint64), postal_column),
-            _mapped(columns["region"], region_table)[1],
-            _mapped(columns["region"], state_table, known_only=True)[1],
-            _mapped(columns["country"], country_table, known_only=True)[1],
+            _mapped(plain_region, region, region_table)[1],
+            _mapped(plain_region, region, state_table, known_only=True)[1],
+            _mapped(joined(country.values), country, country_table, known_only=True)[1],
             street_key,
             shares(street_key),
             in_town,

@@ -40,10 +40,10 @@ def _probabilities(plan: Plan) -> Drawn | None:
     how = plan.policy.match
     edges = np.linspace(0, 1, 21)
     ruled = judged.rule >= 0
-    made, axes = figure(5.6, 2.3)
+    counted = [np.histogram(judged.probability[chosen], edges)[0].astype(float) for chosen in (~ruled, ruled)]
+    made, axes = figure(5.6, 2.3, [f"{len(ruled):,}"], label=True, legend=True)
     below = np.zeros(20)
-    for chosen, colour, label in ((~ruled, DARK, "by evidence"), (ruled, LIGHT, "a rule spoke")):
-        counts = np.histogram(judged.probability[chosen], edges)[0].astype(float)
+    for counts, colour, label in zip(counted, (DARK, LIGHT), ("by evidence", "a rule spoke"), strict=True):
         axes.bar(edges[:-1] + 0.025, counts, 0.045, bottom=below, color=colour, label=label)
         below += counts
     axes.set_yscale("symlog", linthresh=1)
@@ -76,12 +76,13 @@ def _evidence(plan: Plan) -> Drawn | None:
     speaks = np.flatnonzero(np.abs(bits).mean(axis=0) > 0.02)
     if len(speaks) == 0:
         return None
-    made, axes = figure(5.6, 0.5 + 0.24 * len(speaks))
     pro, con = np.maximum(bits, 0).mean(axis=0)[speaks], np.minimum(bits, 0).mean(axis=0)[speaks]
     order = np.argsort(pro, kind="stable")
+    named = [names[speaks[i]] for i in order]
+    made, axes = figure(5.6, 0.5 + 0.24 * len(speaks), named, label=True)
     axes.barh(range(len(speaks)), pro[order], color=DARK, height=0.66, label="for")
     axes.barh(range(len(speaks)), con[order], color=MIDDLE, height=0.66, label="against")
-    axes.set_yticks(range(len(speaks)), [names[speaks[i]] for i in order])
+    axes.set_yticks(range(len(speaks)), named)
     axes.axvline(0, color=SOFT, linewidth=0.8)
     axes.set_xlabel("bits a pair, on average")
     axes.spines["left"].set_visible(False)
@@ -117,7 +118,7 @@ def _gaps(plan: Plan) -> Drawn | None:
         after.append((int(filled.sum()) - int(filled[lost].sum()) + more) / max(n - len(lost) + int(created.sum()), 1))
     if not names:
         return None
-    made, axes = figure(5.6, 0.6 + 0.22 * len(names))
+    made, axes = figure(5.6, 0.6 + 0.22 * len(names), names, legend=True)
     at = np.arange(len(names))
     axes.hlines(at, before, after, color=LINE, linewidth=3)
     axes.scatter(before, at, color=LIGHT, edgecolors=SOFT, s=28, label="before", zorder=3)
@@ -159,7 +160,8 @@ def _sources(plan: Plan) -> Drawn | None:
         twice = np.bincount(label[double][label[double] >= 0], minlength=len(coded.dictionary))
         top = np.argsort(-twice, kind="stable")[:_MOST_BARS]
         top = top[twice[top] > 0]
-        made, axes = figure(5.6, 0.5 + 0.26 * len(top))
+        named = coded.dictionary.take(top).to_pylist()
+        made, axes = figure(5.6, 0.4 + 0.26 * len(top), named)
         share = twice[top] / np.maximum(every[top], 1)
         axes.barh(range(len(top)), share, color=DARK, height=0.66)
         for i, t in enumerate(top):
@@ -172,7 +174,7 @@ def _sources(plan: Plan) -> Drawn | None:
                 fontsize=8,
                 color=INK,
             )
-        axes.set_yticks(range(len(top)), coded.dictionary.take(top).to_pylist())
+        axes.set_yticks(range(len(top)), named)
         axes.invert_yaxis()
         axes.set_xlim(0, max(share.max() * 1.35, 0.01))
         axes.xaxis.set_major_locator(MaxNLocator(5))
@@ -190,7 +192,7 @@ def _sizes(plan: Plan) -> Drawn | None:
         return None
     counts = np.bincount(np.minimum(size, 8))[2:]
     names = [str(i + 2) if i + 2 < 8 else "8 or more" for i in range(len(counts))]
-    made, axes = figure(5.6, 0.5 + 0.26 * len(counts))
+    made, axes = figure(5.6, 0.4 + 0.26 * len(counts), names)
     axes.barh(range(len(counts)), counts, color=DARK, height=0.66)
     for i, n in enumerate(counts.tolist()):
         axes.annotate(f"{n:,}", (n, i), xytext=(4, 0), textcoords="offset points", va="center", fontsize=8, color=INK)

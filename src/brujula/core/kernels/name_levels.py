@@ -10,8 +10,8 @@ from brujula.core.kernels.names import PARTICLE
 from brujula.core.kernels.text import run_together
 
 # Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
-# OWN: each mailbox gives its own.
-G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN = 0, 1, 2, 3, 4, 5, 6, 7, 8, 9
+# OWN: each mailbox gives its own; BEGINS: two names, one initial.
+G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN, G_BEGINS = 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10
 F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN = 0, 1, 2, 3, 4, 5, 6, 7
 
 _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
@@ -358,6 +358,10 @@ def compare_names(
                 middle = 1
             else:
                 middle = 0
+        if g == G_DIFFERS and a1 > a0 and b1 > b0:
+            x, y = ids[a0], ids[b0]
+            whole = voc_off[x + 1] - voc_off[x] > 1 and voc_off[y + 1] - voc_off[y] > 1
+            g = G_BEGINS if whole and voc[voc_off[x]] == voc[voc_off[y]] else g
         out[p, 0], out[p, 1], out[p, 2] = g, f, middle
         x, y = suffix[a], suffix[b]
         if x == 0 or y == 0:

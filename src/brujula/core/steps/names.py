@@ -273,8 +273,7 @@ def _written_out(words: Words, table: tuple[tuple[str, ...], ...]) -> Words:
     vocabulary = Texts.of(pa.concat_arrays([own, more.vocabulary.arrow()]))
     become = np.arange(len(own), dtype=np.int32)
     become[at] = pc.index_in(meant, value_set=vocabulary.arrow()).to_numpy()
-    hashes, sounds, masks = (np.concatenate([getattr(words, x), getattr(more, x)]) for x in ("hashes", "sounds", "masks"))
-    return Words(words.offsets, become[words.ids], vocabulary, hashes, sounds, masks)
+    return Words(words.offsets, become[words.ids], vocabulary)
 
 
 def _syllabic(
@@ -334,6 +333,9 @@ def _trigram_keys(names: Names) -> Keys:
     return rarest_trigrams(off, names.ids[at], names.words.vocabulary)[:, names.code]
 
 
+_APART = (level.G_DIFFERS, level.G_BEGINS)
+
+
 def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
     """Levels int8[n_pairs, 4] (given, family, middle, generation) and shares float32[n_pairs, 2] (given, family).
 
@@ -343,7 +345,7 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     levels, common = _compared(names, left, right)
     family_only = np.flatnonzero((names.n_given.take(left) == 0) & (names.n_given.take(right) == 0))
     levels[family_only[~(names.whole[left[family_only]] & names.whole[right[family_only]])], 0] = -1
-    loose = (levels[:, 0] < level.G_MIDDLE) | (levels[:, 1] < level.F_PART)
+    loose = (levels[:, 0] < level.G_MIDDLE) | (levels[:, 0] == level.G_BEGINS) | (levels[:, 1] < level.F_PART)
     a, b = names.alias.take(left), names.alias.take(right)
     apart = np.flatnonzero(loose & ((a >= 0) | (b >= 0)))
     box = names.box[left[apart]]
@@ -353,14 +355,15 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         found, shares = _compared(names, x[at], y[at])
         # M. Gomez of miguel.gomez@ is not Molly.
         spelled = _spelled_out(names, left[at], x[at]) | _spelled_out(names, right[at], y[at])
-        another = (levels[at, 0] == level.G_INITIAL) & (found[:, 0] == level.G_DIFFERS) & spelled
-        levels[at[another], 0] = level.G_DIFFERS
+        another = (levels[at, 0] == level.G_INITIAL) & np.isin(found[:, 0], _APART) & spelled
+        levels[at[another], 0] = found[another, 0]
         # Names that look alike may be twins': there the mailbox must say the very name.
         least = np.where(levels[at, 0] == level.G_SIMILAR, level.G_SAME, level.G_MIDDLE)
         hit = (found[:, 0] >= least) & (found[:, 1] >= level.F_PART)
         at, shares = at[hit], shares[hit]
         given, family = levels[at, 0], levels[at, 1]
-        other, unsure = given == level.G_DIFFERS, (given < level.G_MIDDLE) & (given != level.G_DIFFERS)
+        other = np.isin(given, _APART)
+        unsure = (given < level.G_MIDDLE) & ~other
         levels[at, 0] = np.where(other, level.G_OTHER, np.where(unsure, level.G_MAILBOX, given))
         levels[at, 1] = np.where(family < level.F_PART, level.F_MAILBOX, family)
         common[at] = shares

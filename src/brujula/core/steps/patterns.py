@@ -6,6 +6,7 @@ Arrow compiles a pattern at every call, a tenth of a millisecond each; a questio
 from __future__ import annotations
 
 import re
+from collections import Counter
 from functools import cache
 
 import pyarrow as pa
@@ -13,6 +14,7 @@ import pyarrow.compute as pc
 import regex
 
 _FEW = 32
+_OFTEN = 4  # questions of a few texts after which a pattern is worth compiling: that takes as long as a hundred calls of Arrow
 _SETS = {
     "s": r"\t\n\f\r ",
     "S": r"\x00-\x08\x0b\x0e-\x1f!-\U0010ffff",
@@ -27,6 +29,17 @@ _SETS = {
 """
 _ALIKE = "bpPnrtfxuU"
 _EDGE = rf"(?:(?<=[{_SETS['w']}])(?![{_SETS['w']}])|(?<![{_SETS['w']}])(?=[{_SETS['w']}]))"
+
+
+_asked: Counter[str] = Counter()
+
+
+def _kept(text: pa.Array, pattern: str) -> regex.Pattern[str] | None:
+    """The pattern as `regex` has it, for a handful of texts that come after others; None where Arrow had better do it."""
+    if not isinstance(text, pa.Array) or len(text) > _FEW:
+        return None
+    _asked[pattern] += 1
+    return _translated(pattern) if _asked[pattern] > _OFTEN else None
 
 
 @cache
@@ -60,7 +73,7 @@ def _template(by: str) -> str:
 
 def matches(text: pa.Array, pattern: str) -> pa.Array:
     """Whether a pattern is found in each text; null for null."""
-    one = _translated(pattern) if len(text) <= _FEW and isinstance(text, pa.Array) else None
+    one = _kept(text, pattern)
     if one is None:
         return pc.match_substring_regex(text, pattern)
     return pa.array([None if x is None else one.search(x) is not None for x in text.to_pylist()], pa.bool_())
@@ -68,7 +81,7 @@ def matches(text: pa.Array, pattern: str) -> pa.Array:
 
 def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
     r"""Each text with whatever matches a pattern replaced; \1 in `by` stands for the first group."""
-    one = _translated(pattern) if len(text) <= _FEW and isinstance(text, pa.Array) else None
+    one = _kept(text, pattern)
     if one is None:
         return pc.replace_substring_regex(text, pattern, by)
     by = _template(by)
@@ -77,7 +90,7 @@ def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
 
 def captured(text: pa.Array, pattern: str) -> pa.Array:
     """The named groups of a pattern in each text, as a struct; null where it is not found, "" for a group that took no part."""
-    one = _translated(pattern) if len(text) <= _FEW and isinstance(text, pa.Array) else None
+    one = _kept(text, pattern)
     if one is None:
         return pc.extract_regex(text, pattern)
     found = (None if x is None else one.search(x) for x in text.to_pylist())

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 
 import numpy as np
 import pyarrow as pa
@@ -29,12 +29,28 @@ class Words:
     offsets: NDArray[np.int64]
     ids: NDArray[np.int32]
     vocabulary: Texts
-    hashes: Keys
-    sounds: Keys
-    masks: NDArray[np.uint32]
 
     def __len__(self) -> int:
         return len(self.offsets) - 1
+
+    @cached_property
+    def hashes(self) -> Keys:
+        """Per word of the vocabulary a 64-bit key."""
+        return hash_values(self.vocabulary)
+
+    @cached_property
+    def sounds(self) -> Keys:
+        """Per word of the vocabulary a key of how it sounds."""
+        out = np.zeros(len(self.vocabulary), np.uint64)
+        kernel.sound_hashes(self.vocabulary.offsets, self.vocabulary.data, out)
+        return out
+
+    @cached_property
+    def masks(self) -> NDArray[np.uint32]:
+        """Per word of the vocabulary which letters it has, a bit each."""
+        out = np.zeros(len(self.vocabulary), np.uint32)
+        kernel.letter_masks(self.vocabulary.offsets, self.vocabulary.data, out)
+        return out
 
     def lookup(self, table: Mapping[str, int], default: int = 0) -> NDArray[np.int32]:
         """Per word of the vocabulary the number a table gives it."""
@@ -115,13 +131,7 @@ def fold(texts: Texts, dotted: str = "") -> Words:
         texts.offsets, texts.data, classes, start, end, spelled, True, first_byte[:-1].copy(), offsets[:-1].copy(), out, ends[1:]
     )
     coded = Texts(ends, out).arrow().dictionary_encode()
-    vocabulary = Texts.of(coded.dictionary)
-    hashes, sounds = np.zeros(len(vocabulary), np.uint64), np.zeros(len(vocabulary), np.uint64)
-    hashing.hash_texts(vocabulary.offsets, vocabulary.data, hashes)
-    kernel.sound_hashes(vocabulary.offsets, vocabulary.data, sounds)
-    masks = np.zeros(len(vocabulary), np.uint32)
-    kernel.letter_masks(vocabulary.offsets, vocabulary.data, masks)
-    return Words(offsets, coded.indices.to_numpy().astype(np.int32), vocabulary, hashes, sounds, masks)
+    return Words(offsets, coded.indices.to_numpy().astype(np.int32), Texts.of(coded.dictionary))
 
 
 def hash_values(texts: Texts) -> Keys:
