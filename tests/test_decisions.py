@@ -364,13 +364,14 @@ def test_blocks_never_mix():
             assert town.lower() == records[record]["city"].lower()
 
 
-def test_couples_with_like_names_stay_two():
-    """Jon and Joan share a mailbox, a phone and a name that is one letter off: two people, in the list and against the records."""
+@pytest.mark.parametrize(("other", "outcome"), [("Joan", "review"), ("Mary", "create")])
+def test_couples_stay_two(other, outcome):
+    """Jon and Joan share a mailbox, a phone and an initial: never one, in the list or against the records, but somebody looks; Jon and Mary are two."""
     plan = _plan(
         ["Jonathan|Smith|jsmith@post.example"],
-        ["Jon|Smith|jsmith@post.example|212-555-0147", "Joan|Smith|jsmith@post.example|212-555-0147"],
+        ["Jon|Smith|jsmith@post.example|212-555-0147", f"{other}|Smith|jsmith@post.example|212-555-0147"],
     )
-    assert list(plan.outcomes["outcome"]) == ["update", "create"]
+    assert list(plan.outcomes["outcome"]) == ["update", outcome]
 
 
 A = "id=C-1; given_name=Ada; family_name=Quist; email=ada.quist@reed.example; phone=212-555-0147; street=12 Mill St; city=Birchmere; postal_code=97001; source=crm; updated_at=2024-01-01"

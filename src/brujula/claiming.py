@@ -224,13 +224,13 @@ def of_one_firm(cleaned: Batch, accounts: NDArray[np.int64]) -> Batch:
     )
 
 
-def owner_rules(new: Shaped, policy: Policy) -> list[int]:
+def owner_rules(new: Shaped, policy: Policy) -> NDArray[np.int64]:
     """Per row the first rule of owners that it meets, -1 = none."""
     n = new.raw.table.num_rows
     out = np.full(n, -1, np.int64)
     for number, rule in enumerate(policy.owner):
         out[(out < 0) & conditions.meets(rule.when, new.values, n)] = number
-    return [int(x) for x in out]
+    return out
 
 
 def loaded_before(batch: Batch, remembered: dict[str, str], ids: pa.Array, policy: Policy, tied: bool) -> Claims:

@@ -372,7 +372,7 @@ class Plan:
             before = texts.take(
                 pa.array(np.where((column.codes[base] >= 0) & (base < n), column.codes[base], len(column.values)))
             )
-            after = pa.array(change.text, pa.large_string()) if change.text else texts.take(pa.array(column.codes[change.source]))
+            after = texts.take(pa.array(column.codes[change.source])) if change.text is None else change.text
             source = self.name_of(change.source)
             record = pc.if_else(
                 pa.array(change.source < n),

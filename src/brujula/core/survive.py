@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import pyarrow as pa
+import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys
@@ -78,14 +79,24 @@ class FieldChanges:
     """Values of one field to be written: parallel arrays, one entry per action that writes it.
 
     action : int64; source : int32, the record or row the value comes from; why : int8 in WHY
-    text   : the values themselves where they were joined; empty where each is its source's own
+    text   : the values themselves where they were made or joined, string[n]; None where each is its source's own
     """
 
     field: str
     action: NDArray[np.int64]
     source: NDArray[np.int32]
     why: NDArray[np.int8]
-    text: tuple[str, ...] = ()
+    text: pa.Array | None = None
+
+    def take(self, at: NDArray[np.int64]) -> FieldChanges:
+        """Some of the entries."""
+        text = None if self.text is None else self.text.take(pa.array(at))
+        return FieldChanges(self.field, self.action[at], self.source[at], self.why[at], text)
+
+
+def _made(field: str, action: NDArray[np.int64], source: NDArray[np.int32], why: int, text: pa.Array | None) -> FieldChanges:
+    """Changes that all have one reason."""
+    return FieldChanges(field, action, source.astype(np.int32), np.full(len(action), why, np.int8), text)
 
 
 @dataclass(frozen=True)
@@ -187,32 +198,31 @@ def survive(actions: Actions, columns: Mapping[str, Column], n_existing: int, ho
 
 
 def give_out(
-    actions: Actions, changes: list[FieldChanges], field: str, to: Sequence[Sequence[str]], of_row: Sequence[int], n_existing: int
+    actions: Actions,
+    changes: list[FieldChanges],
+    field: str,
+    to: Sequence[Sequence[str]],
+    of_row: NDArray[np.int64],
+    n_existing: int,
 ) -> list[FieldChanges]:
     """The changes, and a value for each new record without one: by the rule its row falls under, of several values each in turn.
 
     to : values per rule;  of_row : per incoming row its rule, -1 = none
     """
-    given = {a for c in changes if c.field == field for a in c.action.tolist()}
-    hit, source, text = [], [], []
-    turn = [0] * len(to)
-    for action in np.flatnonzero(actions.kind == CREATE).tolist():
-        row = int(actions.base[action])
-        rule = of_row[row - n_existing]
-        if action in given or rule < 0:
-            continue
-        hit.append(action)
-        source.append(row)
-        text.append(to[rule][turn[rule] % len(to[rule])])
-        turn[rule] += 1
-    if not hit:
+    new = np.flatnonzero(actions.kind == CREATE)
+    rule = of_row[actions.base[new] - n_existing]
+    given = np.concatenate([c.action for c in changes if c.field == field] or [np.zeros(0, np.int64)])
+    free = (rule >= 0) & ~np.isin(new, given)
+    new, rule = new[free], rule[free]
+    if len(new) == 0:
         return changes
-    whole = next((c for c in changes if c.field == field), None)
-    others = [c for c in changes if c.field != field]
-    made = FieldChanges(
-        field, np.array(hit, np.int64), np.array(source, np.int32), np.full(len(hit), W_OWNER, np.int8), tuple(text)
-    )
-    return [*others, *([whole] if whole is not None else []), made]
+    sizes = np.array([len(values) for values in to])
+    turn, order = np.zeros(len(new), np.int64), np.argsort(rule, kind="stable")
+    turn[order] = np.arange(len(new)) - np.searchsorted(rule[order], rule[order])
+    at = (np.cumsum(sizes) - sizes)[rule] + turn % sizes[rule]
+    text = pa.array([value for values in to for value in values], pa.large_string()).take(pa.array(at))
+    others, whole = [c for c in changes if c.field != field], [c for c in changes if c.field == field]
+    return [*others, *whole, _made(field, new, actions.base[new], W_OWNER, text)]
 
 
 def names_apart(
@@ -232,10 +242,7 @@ def names_apart(
             part = texts.take(code)
             hit = np.flatnonzero(free & part.is_valid().to_numpy(zero_copy_only=False))
             if len(hit):
-                text = tuple(part.take(pa.array(hit)).to_pylist())
-                made.append(
-                    FieldChanges(field, change.action[hit], change.source[hit], np.full(len(hit), W_APART, np.int8), text)
-                )
+                made.append(_made(field, change.action[hit], change.source[hit], W_APART, part.take(pa.array(hit))))
     return [*changes, *made]
 
 
@@ -249,7 +256,7 @@ def revive(actions: Actions, changes: list[FieldChanges], inactive: NDArray[np.b
     others = [c for c in changes if c.field != "active"]
     if len(hit) == 0:
         return changes
-    return [*others, FieldChanges("active", hit, row[hit], np.full(len(hit), W_REVIVED, np.int8), ("yes",) * len(hit))]
+    return [*others, _made("active", hit, row[hit], W_REVIVED, pa.array(["yes"] * len(hit), pa.large_string()))]
 
 
 def move(
@@ -270,24 +277,20 @@ def move(
     gone = np.flatnonzero((actions.kind == UPDATE) & elsewhere)
     if len(gone) == 0:
         return changes
-    out = []
-    for change in changes:
-        keep = ~(np.isin(change.action, gone) & (change.field in ("account", "account_id", "notes")))
-        text = tuple(t for t, k in zip(change.text, keep.tolist(), strict=True) if k) if change.text else ()
-        out.append(FieldChanges(change.field, change.action[keep], change.source[keep], change.why[keep], text))
-    for field in ("account", "account_id"):
+    settled = ("account", "account_id", "notes")
+    out = [c.take(np.flatnonzero(~np.isin(c.action, gone))) if c.field in settled else c for c in changes]
+    for field in settled[:2]:
         hit = gone[columns[field].codes[row[gone]] >= 0]
-        out.append(FieldChanges(field, hit, row[hit], np.full(len(hit), W_MOVED, np.int8)))
+        out.append(_made(field, hit, row[hit], W_MOVED, None))
     firms, notes = columns["account"], columns.get("notes")
-    texts, held = firms.values.arrow().to_pylist(), notes.values.arrow().to_pylist() if notes else []
     was = gone[firms.codes[base[gone]] >= 0]
-    lines = []
-    for a in was.tolist():
-        old = held[notes.codes[base[a]]] if notes and notes.codes[base[a]] >= 0 else ""
-        line = f"before: {texts[firms.codes[base[a]]]}"
-        lines.append(f"{old}\n{line}" if old else line)
-    if notes:
-        out.append(FieldChanges("notes", was, base[was], np.full(len(was), W_BEFORE, np.int8), tuple(lines)))
+    if notes is not None and len(was):
+        said, between, ending = (pa.scalar(text, pa.large_string()) for text in ("before: ", "", "\n"))
+        line = pc.binary_join_element_wise(said, firms.values.arrow().take(pa.array(firms.codes[base[was]])), between)
+        code = notes.codes[base[was]]
+        held = notes.values.arrow().take(pa.array(code, mask=code < 0))
+        text = pc.coalesce(pc.binary_join_element_wise(held, line, ending), line)
+        out.append(_made("notes", was, base[was], W_BEFORE, text))
     return [c for c in out if len(c.action)]
 
 
@@ -384,7 +387,9 @@ def _joined(
         now[has], source[has[moved]] = after, member[moved]
     hit = np.flatnonzero((now != start) | (new & (now >= 0)))
     why = np.where(new[hit], W_NEW, np.where(start[hit] < 0, W_FILL, W_JOIN)).astype(np.int8)
-    return FieldChanges(field, hit, source[hit].astype(np.int32), why, tuple(texts[i] for i in now[hit].tolist()))
+    return FieldChanges(
+        field, hit, source[hit].astype(np.int32), why, pa.array(texts, pa.large_string()).take(pa.array(now[hit]))
+    )
 
 
 def make_actions(

@@ -16,7 +16,8 @@ INK, SOFT, LINE, GROUND = "#1d2733", "#5b6875", "#d5dbe1", "#fbfbf9"
 DARK, MIDDLE, LIGHT = "#1f4e79", "#b26a00", "#c9d1d9"
 """Three tones that stay apart in grey and for colour-blind eyes."""
 _LETTER = 0.078  # inches of a letter of 9 points, rather more than the average
-_LEGEND, _LABEL, _NUMBERS, _EDGE, _RIGHT = 0.3, 0.42, 0.24, 0.06, 0.18  # inches around the axes: above, below with and without a label, bare, right
+_LEGEND, _LABEL, _NUMBERS, _EDGE, _RIGHT = 0.3, 0.42, 0.24, 0.06, 0.18
+"""Inches around the axes: above, below with and without a label, where nothing stands, on the right."""
 
 
 def rendered(template: str, **values: Any) -> str:
@@ -30,9 +31,7 @@ def rendered(template: str, **values: Any) -> str:
     return environment.from_string((here / template).read_text("utf-8")).render(style=style, **values)
 
 
-def figure(
-    wide: float, high: float, names: Sequence[str], label: bool = False, legend: bool = False
-) -> tuple[Figure, Axes]:
+def figure(wide: float, high: float, names: Sequence[str], label: bool = False, legend: bool = False) -> tuple[Figure, Axes]:
     """An empty figure in our manner: inches, what stands on the left, whether a label stands below and a legend above.
 
     The margins are reckoned here, not by a layout engine, which draws everything once more to measure it: a third of a page's time.

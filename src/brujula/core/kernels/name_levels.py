@@ -11,8 +11,8 @@ from brujula.core.kernels.text import run_together
 
 # Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
 # OWN: each mailbox gives its own; BEGINS: two names, one initial.
-G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN, G_BEGINS = 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10
-F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN = 0, 1, 2, 3, 4, 5, 6, 7
+G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN, G_BEGINS = range(11)
+F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN = range(8)
 
 _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
 _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])

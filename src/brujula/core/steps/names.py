@@ -359,12 +359,12 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         levels[at[another], 0] = found[another, 0]
         # Names that look alike may be twins': there the mailbox must say the very name.
         least = np.where(levels[at, 0] == level.G_SIMILAR, level.G_SAME, level.G_MIDDLE)
-        hit = (found[:, 0] >= least) & (found[:, 1] >= level.F_PART)
+        hit = (found[:, 0] >= least) & ~np.isin(found[:, 0], _APART) & (found[:, 1] >= level.F_PART)
         at, shares = at[hit], shares[hit]
         given, family = levels[at, 0], levels[at, 1]
-        other = np.isin(given, _APART)
-        unsure = (given < level.G_MIDDLE) & ~other
-        levels[at, 0] = np.where(other, level.G_OTHER, np.where(unsure, level.G_MAILBOX, given))
+        two = np.isin(given, _APART)
+        unsure = (given < level.G_MIDDLE) & ~two
+        levels[at, 0] = np.where(two, level.G_OTHER, np.where(unsure, level.G_MAILBOX, given))
         levels[at, 1] = np.where(family < level.F_PART, level.F_MAILBOX, family)
         common[at] = shares
     for column, similar, slip, own in (
