@@ -12,7 +12,7 @@ import pyarrow as pa
 
 from benchmarks import lists
 from brujula.core.batch import Batch, Column
-from brujula.demo import generate
+from brujula.demo import maker
 from brujula.fields import kinds
 
 _READ = """
@@ -50,15 +50,15 @@ def standard_forms(n: int = 200_000) -> None:
     rng = np.random.default_rng(5)
     draw = lambda words: np.array(words)[rng.integers(0, len(words), n)]  # noqa: E731
     number = np.arange(n).astype(str)
-    family = np.char.add(draw(generate.FAMILY), np.char.add(" ", np.char.add(draw(generate.STEMS), number)))
+    family = np.char.add(draw(maker.FAMILY), np.char.add(" ", np.char.add(draw(maker.STEMS), number)))
     texts = {
-        "given_name": draw(generate.GIVEN),
+        "given_name": draw(maker.GIVEN),
         "family_name": family,
         "email": np.char.add(np.char.add("ada.", number), "@reed.example"),
         "phone": rng.integers(2_010_000_000, 9_899_999_999, n).astype(str),
-        "account": np.char.add(np.char.add(draw(generate.STEMS), np.char.add(" ", number)), " High School"),
-        "street": np.char.add(np.char.add(number, " "), draw(generate.STREETS)),
-        "city": np.char.add(draw([t[0] for t in generate.TOWNS]), number),
+        "account": np.char.add(np.char.add(draw(maker.STEMS), np.char.add(" ", number)), " High School"),
+        "street": np.char.add(np.char.add(number, " "), draw(maker.STREETS)),
+        "city": np.char.add(draw([t[0] for t in maker.TOWNS]), number),
     }
     batch = Batch("contact", 0, n, {f: Column.of(pa.array(v, pa.large_string())) for f, v in texts.items()})
     identity = np.arange(1, n + 1, dtype=np.uint64)

@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 import pandas as pd
 
-from brujula.demo import generate as g
+from brujula.demo import maker as g
 
 
 def contacts(n: int, seed: int) -> pd.DataFrame:

@@ -31,6 +31,12 @@ def test_help_is_light():
     subprocess.run([sys.executable, "-c", code], check=True, stdout=subprocess.DEVNULL)
 
 
+def test_the_package_is_the_command():
+    """`python -m brujula` is `brujula`."""
+    asked = [sys.executable, "-m", "brujula", "--version"]
+    assert subprocess.run(asked, check=True, capture_output=True, text=True).stdout == f"brujula {brujula.__version__}\n"
+
+
 def test_plan_load_history_undo(lists):
     """The whole job: plan, load, history, a second plan with nothing to do, undo."""
     run("load", "old.csv", "--into", "sqlite:///crm.db", cwd=lists)

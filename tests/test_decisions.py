@@ -6,7 +6,7 @@ import pandas as pd
 import pytest
 
 import brujula
-from brujula.demo import generate
+from brujula.demo import maker
 from brujula.policy.model import Policy
 
 HEAD = [
@@ -552,7 +552,7 @@ def test_a_row_that_is_like_father_and_son(tmp_path, several, outcome, records, 
     """A row that is like two records which are not each other: held, or the newest, or both of them; loaded, the row is unchanged."""
     head = "given_name,family_name,suffix,email,phone,street,city,mobile,updated_at\n"
     man = "alex.reyes@post.example,212-555-0147,12 Mill St,Birchmere,"
-    others = "".join(f"F-{i},{generate.GIVEN[i]},{generate.FAMILY[i]},,f{i}@x.example,,,,,\n" for i in range(40))
+    others = "".join(f"F-{i},{maker.GIVEN[i]},{maker.FAMILY[i]},,f{i}@x.example,,,,,\n" for i in range(40))
     (tmp_path / "crm.csv").write_text(
         f"id,{head}C-1,Alex,Reyes,Jr.,{man},2026-02-01\nC-2,Alex,Reyes,Sr.,{man},2025-02-01\n{others}"
     )
@@ -577,7 +577,7 @@ def test_updating_all_merges_none(tmp_path):
     """A row that goes to father and son updates one record of each; the father's double is not merged on the way."""
     head = "given_name,family_name,suffix,email,phone,street,city,mobile\n"
     man = "alex.reyes@post.example,212-555-0147,12 Mill St,Birchmere,"
-    others = "".join(f"F-{i},{generate.GIVEN[i]},{generate.FAMILY[i]},,f{i}@x.example,,,,\n" for i in range(40))
+    others = "".join(f"F-{i},{maker.GIVEN[i]},{maker.FAMILY[i]},,f{i}@x.example,,,,\n" for i in range(40))
     lines = "".join(f"C-{i},Alex,Reyes,{s},{man}\n" for i, s in ((1, "Jr."), (2, "Sr."), (3, "Sr."), (4, "Jr.")))
     (tmp_path / "crm.csv").write_text(f"id,{head}{lines}{others}")
     (tmp_path / "new.csv").write_text(f"{head}Alex,Reyes,,{man}305-555-0111\n")

@@ -14,7 +14,7 @@ from brujula.core.group import unite
 from brujula.core.kernels import cluster, edits, ready
 from brujula.core.kernels.contact import made_of_name
 from brujula.core.kernels.edits import scratch
-from brujula.core.kernels.phrases import MAX_WORDS
+from brujula.core.kernels.words import MAX_WORDS
 from brujula.core.steps.text import fold
 from brujula.fields import kinds
 from tests import reference

@@ -13,7 +13,7 @@ import pytest
 import sqlalchemy as sa
 
 import brujula
-from brujula.demo import generate
+from brujula.demo import maker
 from brujula.errors import PlanError, PolicyError, StoreError, UsageError
 from brujula.stores import open_database
 
@@ -21,7 +21,7 @@ HEAD = "given_name,family_name,email,phone,city\n"
 
 
 def _line(i, phone="", city=""):
-    return f"{generate.GIVEN[i % 180]},{generate.FAMILY[i]},{generate.FAMILY[i].lower()}{i}@reed.example,{phone},{city}\n"
+    return f"{maker.GIVEN[i % 180]},{maker.FAMILY[i]},{maker.FAMILY[i].lower()}{i}@reed.example,{phone},{city}\n"
 
 
 @pytest.fixture(params=["sqlite", "postgresql"])
@@ -139,7 +139,7 @@ def test_a_full_disk_leaves_the_store_as_it_was(tmp_path):
     (tmp_path / "crm.csv").write_text("id," + HEAD + "".join(f"C-{i}," + _line(i) for i in range(200)))
     brujula.load(tmp_path / "crm.csv", into=url)
     (tmp_path / "list.csv").write_text(
-        "given_name,family_name,email,notes\n" + "".join(f"New,{f},{f.lower()}@x.example,{'n' * 2000}\n" for f in generate.FAMILY)
+        "given_name,family_name,email,notes\n" + "".join(f"New,{f},{f.lower()}@x.example,{'n' * 2000}\n" for f in maker.FAMILY)
     )
     brujula.plan(str(tmp_path / "list.csv"), against=url).write(tmp_path / "plan")
     before = _dump(url)
@@ -152,7 +152,7 @@ def test_a_full_disk_leaves_the_store_as_it_was(tmp_path):
     done = subprocess.run(command, capture_output=True, text=True, preexec_fn=little_room)
     assert done.returncode == 3 and "nothing of the load was kept" in done.stderr and "Traceback" not in done.stderr
     assert _dump(url) == before
-    assert brujula.load(tmp_path / "plan", into=url).created == len(generate.FAMILY)
+    assert brujula.load(tmp_path / "plan", into=url).created == len(maker.FAMILY)
 
 
 def test_two_loads_at_once_follow_each_other(planned):
@@ -222,9 +222,9 @@ def own(url, tmp_path):
         for i in range(40):
             values = {
                 "person_no": 10 + i,
-                "first": generate.GIVEN[i],
-                "last": generate.FAMILY[i],
-                "mail": f"{generate.FAMILY[i].lower()}{i}@reed.example",
+                "first": maker.GIVEN[i],
+                "last": maker.FAMILY[i],
+                "mail": f"{maker.FAMILY[i].lower()}{i}@reed.example",
                 "score": 1.5,
             }
             connection.execute(people.insert().values(values))
@@ -247,7 +247,7 @@ def test_a_table_of_the_users_own(own):
     before = rows()
     list_csv = "first name,last name,email,city,birth date,email opt out\n"
     known = "".join(
-        f"{generate.GIVEN[i]},{generate.FAMILY[i]},{generate.FAMILY[i].lower()}{i}@reed.example,Yarrow,1990-02-0{i + 1},yes\n"
+        f"{maker.GIVEN[i]},{maker.FAMILY[i]},{maker.FAMILY[i].lower()}{i}@reed.example,Yarrow,1990-02-0{i + 1},yes\n"
         for i in range(3)
     )
     (folder / "list.csv").write_text(list_csv + known + "Carla,Wren,c@wren.example,Rookwood,1991-05-06,\n")

@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pyarrow as pa
 import pyarrow.compute as pc
+import pytest
 from hypothesis import given, settings, strategies as st
 
 import brujula
@@ -24,6 +25,25 @@ TEXTS = st.lists(
     min_size=1,
     max_size=8,
 )
+
+
+@pytest.fixture(scope="module")
+def at_once():
+    """A few texts are always read by the second engine."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(patterns, "_OFTEN", 0)
+        yield
+
+
+def test_a_pattern_is_compiled_when_it_is_asked_often():
+    """The first questions go to Arrow, which compiles quickly and keeps nothing."""
+    few, one = pa.array(["Reed 12"], pa.large_string()), r"^Reed \d\d$"
+    before = patterns._translated.cache_info().currsize
+    kept = []
+    for _ in range(patterns._OFTEN + 1):
+        assert patterns.matches(few, one).to_pylist() == [True]
+        kept.append(patterns._translated.cache_info().currsize - before)
+    assert kept == [0] * patterns._OFTEN + [1]
 
 
 @cache
@@ -50,6 +70,7 @@ ODD = """c/o Ada Quist (she/her) | Sr. Bob Quist | Ada Quist - DO NOT USE | Stud
 )
 
 
+@pytest.mark.usefixtures("at_once")
 def test_examples_are_read_alike():
     """What the kinds are known by, text by text, and other odd cells."""
     texts = sorted(
@@ -59,6 +80,7 @@ def test_examples_are_read_alike():
         _same_by_both(texts[at : at + 30])
 
 
+@pytest.mark.usefixtures("at_once")
 @settings(max_examples=40, deadline=None)
 @given(TEXTS)
 def test_both_engines_find_the_same(texts):

@@ -11,7 +11,7 @@ import pandas as pd
 import pytest
 
 import brujula
-from brujula.demo import generate
+from brujula.demo import maker
 from brujula.errors import PlanError, UsageError
 from brujula.review import decisions
 from brujula.review.cases import cases, open_pairs, taken_from, unanswered
@@ -274,7 +274,7 @@ def test_decisions_go_out_and_come_back(planned, tmp_path):
 def test_a_later_sweep_looks_only_at_what_changed(tmp_path):
     """--since: a new double of an old record is found; doubles seen before are not told again."""
     people = "".join(
-        f"F-{i},{a},{b},{b.lower()}@x.example\n" for i, (a, b) in enumerate(zip(generate.GIVEN, generate.FAMILY, strict=False))
+        f"F-{i},{a},{b},{b.lower()}@x.example\n" for i, (a, b) in enumerate(zip(maker.GIVEN, maker.FAMILY, strict=False))
     )
     old = "id,first_name,last_name,email\nC-1,Ada,Quist,ada@q.example\nC-2,Ada,Quist,ada@q.example\n" + people
     (tmp_path / "a.csv").write_text(old)

@@ -11,7 +11,7 @@ import pytest
 import schemathesis
 
 import brujula
-from brujula.demo import generate
+from brujula.demo import maker
 from brujula.errors import PlanError, StoreError, UsageError
 from brujula.standin.app import create_app
 from brujula.standin.faults import Faults
@@ -21,7 +21,7 @@ from brujula.stores.http import HttpStore
 from brujula.together import plan_together
 
 SCHEMA = schemathesis.openapi.from_wsgi("/openapi.json", create_app())
-PEOPLE = [(generate.GIVEN[i], generate.FAMILY[i], f"{generate.FAMILY[i].lower()}{i}@reed.example", "") for i in range(60)]
+PEOPLE = [(maker.GIVEN[i], maker.FAMILY[i], f"{maker.FAMILY[i].lower()}{i}@reed.example", "") for i in range(60)]
 HEAD = ["given_name", "family_name", "email", "phone"]
 
 
@@ -40,7 +40,7 @@ def crm(tmp_path, monkeypatch):
         doubles = [("Ada", "Quist", "ada@quist.example", ""), ("Ada", "Quist", "ada@quist.example", "212-555-0147")]
         _fill(url, [*PEOPLE, *doubles])
         rows = [(g, f, m, f"305-555-{100 + i:04}") for i, (g, f, m, _) in enumerate(PEOPLE[:30])]
-        rows += [(generate.GIVEN[-i], generate.FAMILY[100 + i], f"n{i}@comer.example", "") for i in range(20)]
+        rows += [(maker.GIVEN[-i], maker.FAMILY[100 + i], f"n{i}@comer.example", "") for i in range(20)]
         rows += [("Ada", "Quist", "ada@quist.example", "212-555-0147")]
         pd.DataFrame(rows, columns=HEAD).to_csv(tmp_path / "list.csv", index=False)
         plan = brujula.plan(str(tmp_path / "list.csv"), against=url)

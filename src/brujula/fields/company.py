@@ -13,7 +13,8 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
-from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, DIRECTION, FILLER, LEGAL, NUMBER, PART, SAME, SHARES, SKIP
+from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, SAME, SHARES
+from brujula.core.kernels.words import DIRECTION, FILLER, LEGAL, NUMBER, PART, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import firm_cells, phrases
 from brujula.core.steps.numbers import number

@@ -9,7 +9,8 @@ import numpy as np
 
 from brujula import tables
 from brujula.core.batch import Batch, Column
-from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, SAME, SHARES, SKIP
+from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, SAME, SHARES
+from brujula.core.kernels.words import SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import phrases
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS

@@ -16,7 +16,7 @@ _HERE = Path(__file__).parent
 _MARK = "brujula-kernels"
 # Two processes at once. Each begins with what the other needs later, and finds that in the cache when it gets there.
 _HALVES = (
-    ("edits", "contact", "phrases", "streets", "evidence", "members", "cluster"),
+    ("edits", "contact", "words", "phrases", "streets", "evidence", "members", "cluster"),
     ("hashing", "text", "names", "name_levels", "mailboxes", "company", "grams", "blocks"),
 )
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from brujula.core.kernels.compiled import compiled
-from brujula.core.kernels.phrases import MAX_WORDS
+from brujula.core.kernels.words import MAX_WORDS
 
 STREET_WORD, UNIT_MARKER, NUMERAL, TYPE, ARTICLE = 0, 1, 2, 3, 4
 

@@ -12,7 +12,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Codes, Column, Keys, Texts
-from brujula.core.kernels import phrases as kernel
+from brujula.core.kernels import phrases as kernel, words as classed
 from brujula.core.kernels.edits import scratch
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
@@ -71,16 +71,16 @@ def parse(
     dotted : punctuation that joins single letters as a dot does (S/A)
     """
     words = fold(column.values, dotted)
-    cls = words.lookup(classes, kernel.WORD)
+    cls = words.lookup(classes, classed.WORD)
     if len(words.vocabulary):
         text = words.vocabulary.arrow()
         digits = matches(text, "^[0-9]+[a-z]{0,2}$|^[a-z]{1,2}[0-9]+$").to_numpy(zero_copy_only=False)
         single = matches(text, "^[a-z]$").to_numpy(zero_copy_only=False)
         year = matches(text, "^(1[5-9]|20)[0-9]{2}$").to_numpy(zero_copy_only=False)
         cls = np.where(
-            year, kernel.YEAR, np.where(digits, kernel.NUMBER, np.where(single & (cls == kernel.WORD), kernel.LETTER, cls))
+            year, classed.YEAR, np.where(digits, classed.NUMBER, np.where(single & (cls == classed.WORD), classed.LETTER, cls))
         )
-        cls = np.where(single & (cls == kernel.SKIP), kernel.JOINER, cls).astype(np.int32)
+        cls = np.where(single & (cls == classed.SKIP), classed.JOINER, cls).astype(np.int32)
     n = len(column.values)
     off = np.zeros(n + 1, np.int64)
     kernel.core_words(words.ids, words.offsets, off, cls, np.zeros(1, np.int32), False)
@@ -106,7 +106,7 @@ def weights(phrases: Phrases, counts: NDArray[Any]) -> NDArray[np.float32]:
     total = max(float(counts.sum()), 1.0)
     return (
         np.log2(
-            (total + _PRIOR) / (np.maximum(carried[group] - 1.5, 0.0) + np.where(cls == kernel.FILLER, 0.02 * _PRIOR, 0.5))
+            (total + _PRIOR) / (np.maximum(carried[group] - 1.5, 0.0) + np.where(cls == classed.FILLER, 0.02 * _PRIOR, 0.5))
         ).astype(np.float32)
         if len(group)
         else np.zeros(0, np.float32)
@@ -141,7 +141,7 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
             out[s:e],
             bits[s:e],
             np.empty((2, 160), np.uint8),
-            np.empty((2, kernel.MAX_WORDS), bool),
+            np.empty((2, classed.MAX_WORDS), bool),
             scratch(),
         )
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Keys
 from brujula.core.kernels.edits import is_skeleton
-from brujula.core.kernels.phrases import LEGAL, SKIP
+from brujula.core.kernels.words import LEGAL, SKIP
 from brujula.core.steps.phrases import Phrases
 
 _NAMES = 3  # different names in which the one must stand for the other

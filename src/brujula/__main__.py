@@ -1,0 +1,5 @@
+"""`python -m brujula` is the command `brujula`."""
+
+from brujula.cli.main import run
+
+run()

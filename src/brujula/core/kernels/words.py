@@ -1,0 +1,195 @@
+"""Matching the words of one phrase with those of another: equal, a slip apart, abbreviated, run together, initials."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
+from brujula.core.kernels.text import run_together
+
+# Word classes, given by the kind's tables.
+PART, FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER, YEAR = -2, -1, 0, 1, 2, 3, 4, 5, 6, 7
+# A FILLER (group, services) says little; a PART (youth, high, foundation) names one of several firms of a name; a JOINER is a letter that joins words inside a name (y, e) and names a unit at its end;
+# a YEAR is a number that is often left out.
+MAX_WORDS = 24
+
+
+@compiled("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint64[::1])")
+def word_distance(a, b, voc_off, voc, masks, sounds, pm):
+    """0 equal, 1 a slip, 2 an abbreviation of the other, 3 neither."""
+    a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
+    short = min(a1 - a0, b1 - b0)
+    # Slips that leave the sound as it was count in shorter words, and more of them: Akademy, Acadmey.
+    sound, first = sounds[a] == sounds[b], voc[a0] == voc[b0]
+    reach = 3 if sound and first and short >= 8 else 2 if (sound and short >= 6) or (first and short >= 8) else 1
+    # Words of three letters with one of them changed are two words: ABC and ABD, Sun and Son.
+    other = short == 3 and a1 - a0 == b1 - b0 and masks[a] != masks[b]
+    if (
+        short >= 3
+        and not other
+        and abs((a1 - a0) - (b1 - b0)) <= reach
+        and n_letters_apart(masks[a], masks[b]) <= min(2 * reach, 4)
+    ):
+        s = slip(voc, a0, a1, voc, b0, b1, pm)
+        if s <= 1 or (s == 2 and sound and short >= 6):
+            return min(s, 1)
+    if a1 - a0 > b1 - b0:
+        a0, a1, b0, b1 = b0, b1, a0, a1
+        a, b = b, a
+    if masks[a] & ~masks[b]:
+        return 3  # the shorter has a letter the longer lacks: no abbreviation of it
+    # Long beginnings of much longer words are two words run together: Harbour and Harbourfoods.
+    if short >= 3 and (short <= 6 or b1 - b0 - short <= 3) and is_prefix(voc, a0, a1, voc, b0, b1):
+        return 2
+    if (
+        short >= 2
+        and short <= 6
+        and b1 - b0 >= (7 if short <= 3 else short + 2)
+        and (short >= 4 or voc[a1 - 1] == voc[b1 - 1])
+        and is_skeleton(voc, a0, a1, voc, b0, b1)
+    ):
+        return 2
+    return 3
+
+
+@compiled("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1], boolean)")
+def reads_as(ids, at, word, voc_off, voc, buf, pm, slips):
+    """Whether the words at and behind it run together make the word; slips : one slip in ten letters is let pass."""
+    w0, w1 = voc_off[word], voc_off[word + 1]
+    size = run_together(ids, at, at + 2, voc_off, voc, buf, False)
+    return same_bytes(buf, 0, size, voc, w0, w1) or (
+        slips and min(size, w1 - w0) >= 10 and osa(buf, 0, size, voc, w0, w1, pm) == 1
+    )
+
+
+@compiled("float32(int32[::1], float32[::1], int64, int64)")
+def worth_of(ids, weights, start, n):
+    """Bits that n words are worth together: the rarest in full, the others at 0.4."""
+    top, total = np.float32(0.0), np.float32(0.0)
+    for k in range(start, start + n):
+        top = max(top, weights[ids[k]])
+        total += weights[ids[k]]
+    return top + np.float32(0.4) * (total - top)
+
+
+_WORDS = (  # ids, cls, weights, voc_off, voc, masks, sounds; the words of both texts; what of them is used; pm
+    "int32[::1], int32[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], uint64[::1], "
+    "int64, int64, int64, int64, boolean[::1], boolean[::1], uint8[::1], uint64[::1]"
+)
+
+
+@compiled(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
+def match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
+    """Match words that one side writes as one; what is matched, the rarest of it, and how many words more."""
+    found = 0
+    for side in range(2):
+        start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
+        whole = used_a if side == 0 else used_b
+        for i in range(n):
+            word = ids[start + i]
+            if whole[i] or cls[word] >= NUMBER:
+                continue
+            length = voc_off[word + 1] - voc_off[word]
+            for j in range(m - 1):
+                one, two = ids[apart_start + j], ids[apart_start + j + 1]
+                size = voc_off[one + 1] - voc_off[one] + voc_off[two + 1] - voc_off[two]
+                # One slip: the length differs by one at most, the letters by two. Two of them made Health of Realty.
+                reach = 1 if min(size, length) >= 10 else 0
+                if (
+                    abs(size - length) > reach
+                    or apart[j]
+                    or apart[j + 1]
+                    or NUMBER <= cls[one] != DIRECTION
+                    or NUMBER <= cls[two] != DIRECTION
+                    or n_letters_apart(masks[one] | masks[two], masks[word]) > 2 * reach
+                    or not reads_as(
+                        ids, apart_start + j, word, voc_off, voc, buf, pm, cls[one] != DIRECTION and cls[two] != DIRECTION
+                    )
+                ):
+                    continue
+                whole[i] = apart[j] = apart[j + 1] = True
+                found += 1
+                w = min(weights[word], weights[one] + weights[two])
+                matched += w
+                rarest = max(rarest, w)
+                break
+    return matched, rarest, found
+
+
+@compiled(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
+def match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
+    """Match a short word with words behind one another whose initials it is (CC, Community College); what is matched, the rarest of it, and how many words more."""
+    found = 0
+    for side in range(2):
+        start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
+        short = used_a if side == 0 else used_b
+        for i in range(n):
+            word = ids[start + i]
+            begin, size = voc_off[word], voc_off[word + 1] - voc_off[word]
+            if short[i] or cls[word] >= SKIP or size < 2 or size > 5:
+                continue
+            for j in range(m - size + 1):
+                spelled = True
+                for k in range(size):
+                    other = ids[apart_start + j + k]
+                    spelled = spelled and not apart[j + k] and (cls[other] < SKIP or cls[other] == DIRECTION)
+                    spelled = spelled and voc[voc_off[other]] == voc[begin + k] and voc_off[other + 1] - voc_off[other] > 2
+                if spelled:
+                    short[i] = True
+                    for k in range(size):
+                        apart[j + k] = True
+                    found += 1
+                    matched += weights[word]
+                    rarest = max(rarest, weights[word])
+                    break
+    return matched, rarest, found
+
+
+@compiled("boolean(int32[::1], int64, int64, boolean[::1], int64, int32[::1], int64[::1], uint8[::1])")
+def _tail(ids, at, n, used_behind, word, cls, voc_off, voc):
+    """Whether the word behind the short one at `at` (n words from it on) is how the long word ends: Masch.bau, Maschinenbau."""
+    if n < 2 or used_behind[0] or cls[ids[at + 1]] >= NUMBER:
+        return False
+    t0, t1 = voc_off[ids[at + 1]], voc_off[ids[at + 1] + 1]
+    head, whole = voc_off[ids[at] + 1] - voc_off[ids[at]], voc_off[word + 1] - voc_off[word]
+    end = voc_off[word + 1]
+    return t1 - t0 >= 2 and head + t1 - t0 < whole and same_bytes(voc, t0, t1, voc, end - (t1 - t0), end)
+
+
+@compiled(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32, float32)")
+def match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest, usual):
+    """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more, how many of them abbreviated.
+
+    usual : bits of a word at most that many have. Two of these that begin with other letters are two words (Tower, Power), no slip.
+    """
+    found = shortened = 0
+    for i in range(na):
+        if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
+            continue
+        best, at = 3, -1
+        for j in range(nb):
+            if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
+                continue
+            own, other = masks[ids[a0 + i]], masks[ids[b0 + j]]
+            if own & ~other and other & ~own and n_letters_apart(own, other) > 4:
+                continue  # neither a slip nor an abbreviation: most pairs of words end here, without a call
+            d = word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
+            if d < 2 and max(weights[ids[a0 + i]], weights[ids[b0 + j]]) <= usual:
+                d = d if voc[voc_off[ids[a0 + i]]] == voc[voc_off[ids[b0 + j]]] else 3
+            if d < best:
+                best, at = d, j
+        if at >= 0:
+            used_a[i] = used_b[at] = True
+            found += 1
+            shortened += best == 2
+            if best == 2 and _tail(ids, a0 + i, na - i, used_a[i + 1 : na], ids[b0 + at], cls, voc_off, voc):
+                used_a[i + 1] = True
+                shortened -= 1
+            elif best == 2 and _tail(ids, b0 + at, nb - at, used_b[at + 1 : nb], ids[a0 + i], cls, voc_off, voc):
+                used_b[at + 1] = True
+                shortened -= 1
+            w = min(weights[ids[a0 + i]], weights[ids[b0 + at]])
+            matched += w
+            rarest = max(rarest, w)
+    return matched, rarest, found, shortened
