@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
-from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, SAME, SHARES
+from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHARES
 from brujula.core.kernels.words import DIRECTION, FILLER, LEGAL, NUMBER, PART, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import firm_cells, phrases
@@ -56,11 +56,12 @@ _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); script: 1 where it has words in Latin letters, 2 in others, 3 both or neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); script: 1 where it has words in Latin letters, 2 in others, 3 both or neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
     apart: NDArray[np.bool_]
+    called: NDArray[np.int8]
     local: NDArray[np.bool_]
     town: Keys
     script: NDArray[np.int8]
@@ -180,6 +181,9 @@ class Company(Kind):
         ),
         Example({"account": "HaRN"}, {"account": "Harrow and Reed Northwest"}, {"company": "partial"}),
         Example({"account": "HRN"}, {"account": "Harrow Reed Northwest Company"}, {"company": "partial"}),
+        Example({"account": "Harrow Reed Works (HRW)"}, {"account": "HRW"}, {"company": "close"}),
+        Example({"account": "HRW - Harrow Reed Works"}, {"account": "Harrow Rohrblatt-Werke (HRW)"}, {"company": "close"}),
+        Example({"account": "Usher Saxophones (USA)"}, {"account": "Harrow Reed Works (USA)"}, {"company": "differs"}),
         Example({"account": "Workshop Garcins"}, {"account": "Workshop Martins"}, {"company": "partial"}),
         Example({"account": "North Harrow Brass"}, {"account": "South Harrow Brass"}, {"company": "differs"}),
         Example({"account": "Harrow Brass"}, {"account": "Harrow Brass Repairs"}, {"company": "close"}),
@@ -199,7 +203,7 @@ class Company(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Companies:
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
-        column, other, apart = firm_cells.other_readings(firm_cells.plain(column))
+        column, other, apart, called = firm_cells.other_readings(firm_cells.plain(column))
         classes, synonyms, akin = _tables()
         short: tuple[tuple[str, str], ...] = ()
         spoken = phrases.parse(column, classes, synonyms, "/", akin)
@@ -227,13 +231,14 @@ class Company(Kind):
         spoken, elsewhere = phrases.without_end(spoken, fold(town.values), town.codes)
         spoken, nearly = phrases.without_end(spoken, fold(Texts.of(without_river(town.values.arrow()))), town.codes)
         elsewhere = np.where(elsewhere < 0, nearly, elsewhere)
-        local = (other < 0) & (elsewhere >= 0)
+        local = ((other < 0) | (called == 1)) & (elsewhere >= 0)
+        called[local] = 0
         other = np.where(local, elsewhere, other)
         place = _folded(town)
         script = letters[0] + 2 * letters[1]
         script = np.append(np.where(script == 0, 3, script), 3).astype(np.int8)[column.codes]
         forms = np.append(_forms(spoken.words), 0)[column.codes]
-        return Companies(spoken, other, apart, local, place, script, whole, rare, second, common, forms, short)
+        return Companies(spoken, other, apart, called, local, place, script, whole, rare, second, common, forms, short)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -283,6 +288,10 @@ class Company(Kind):
             # One word that stays without the town is the whole name or nothing: Lindhorns (Orme) and Lindhorns Quist.
             brief = (a & _one_word(standard, left[named])) | (b & _one_word(standard, right[named]))
             level[(level < CLOSE) & brief] = -1
+            # Two that are called alike for short have that in common, and at least one of them must be known to be called so.
+            mine, theirs = a * standard.called[left[named]], b * standard.called[right[named]]
+            short = (mine > 0) | (theirs > 0)
+            level[short] = np.where((level[short] == SAME) & (np.maximum(mine, theirs)[short] == 2), ADDED, -1)
             better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < CLOSE))
             out[named[better]], bits[named[better]] = level[better], worth[better]
         foreign = (standard.script.take(left) & standard.script.take(right) == 0) & (out <= SHARES) & (out != APART)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from typing import NamedTuple
+
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
@@ -9,9 +12,20 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
 from brujula.core.steps.patterns import captured, matches, replaced
-from brujula.core.steps.text import reworded
+from brujula.core.steps.text import reworded, word_set
 
 _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|trading as|doing business as|operating as)[\s:]+(?P<trading>[^)]+)\)?$"
+_INITIALS = r"[A-ZÀ-Þ]{2,}[a-zß-ÿ]{0,2}[A-ZÀ-Þ]+"
+_NO_NAMES = frozenset(
+    "USA UAE GBR GER FRA ITA ESP EMEA APAC LATAM DACH NYC LLC LLP LTD INC GMBH PTY PVT PLC SRL SPA SAS SARL EURL FZE FZCO".split()
+)
+_CALLED = (
+    rf"^(?P<legal>.*\p{{Ll}}.*?)[\s,]*[(\[](?P<called>{_INITIALS})[)\]]$",
+    rf"^(?P<legal>.*\p{{Ll}}.*?)\s+[-–]\s*(?P<called>{_INITIALS})$",
+    rf"^(?P<called>{_INITIALS})\s*[-–]\s+(?P<legal>.*\p{{Ll}}.*)$",
+    rf"^(?P<called>{_INITIALS})\s*[(\[](?P<legal>.*\p{{Ll}}.*)[)\]]$",
+)
+"""What a firm is called for short (three letters or more, and neither where it is nor a legal form), in brackets or beside a dash: Harrow Reed Works (HRW), HRW - Harrow Reed Works."""
 _SPELLED_OUT = (
     r"soci[ée]t[ée] (anonyme|civile|[àa] responsabilit[ée] limit[ée]e|par actions simplifi[ée]e|en nom collectif|en commandite( simple)?)( unipersonnelle)?",
     r"socieda(d|de) (an[óôo]nima|(de responsabilida(d|de) )?limitada|por quotas|por acciones)( unipersonal)?( de capital variable)?",
@@ -126,21 +140,65 @@ def plain(column: Column) -> Column:
     return Column(reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), _WORDINGS), column.codes)
 
 
-def other_readings(column: Column) -> tuple[Column, NDArray[np.int32], NDArray[np.bool_]]:
-    """The column with `X dba Y` cut to X, all texts in one list; per record the code of another reading (-1 = none), and whether it is words apart.
+class Readings(NamedTuple):
+    """Names and how else they may be read.
 
-    That is Y, or else X with words apart that run together: whether MediaReed is Mediareed or Media Reed, the other side says.
+    column : the names, behind them the other readings;  other : int32[n_records], code of the other reading, -1 = none
+    apart  : bool[n_records], it is the name with words apart that run together;  called : int8[n_records], it is what the firm is called
+    for short: 2 where these are letters of the name in their order, else 1; 0 = it is not
+    """
+
+    column: Column
+    other: NDArray[np.int32]
+    apart: NDArray[np.bool_]
+    called: NDArray[np.int8]
+
+
+def other_readings(column: Column) -> Readings:
+    """The column with `X dba Y` cut to X, and the other reading of each name.
+
+    That is Y; what X is called for short; or else X with words apart that run together: whether MediaReed is Mediareed or Media Reed,
+    the other side says.
     """
     text = column.values.arrow()
     parts = captured(text, _TRADING_AS)
     legal, trading = pc.struct_field(parts, "legal"), pc.struct_field(parts, "trading")
     cut = pc.coalesce(legal, text)
+    short, sure = _called(cut)
     apart = cut
     for hump in _HUMPS if pc.any(matches(cut, "|".join(_HUMPS))).as_py() else ():
         apart = replaced(apart, hump, r"\1 \2")
-    other = pc.coalesce(trading, pc.if_else(pc.equal(apart, cut), None, apart))
-    has = other.is_valid().to_numpy(zero_copy_only=False)
+    other = pc.coalesce(trading, short, pc.if_else(pc.equal(apart, cut), None, apart))
+    has, traded, called = (x.is_valid().to_numpy(zero_copy_only=False) for x in (other, trading, short))
     at = np.where(has, np.cumsum(has) - 1 + len(text), -1).astype(np.int32)
     texts = Texts.of(pa.concat_arrays([cut, other.drop_null()]))
-    humped = has & trading.is_null().to_numpy(zero_copy_only=False)
-    return Column(texts, column.codes), np.append(at, np.int32(-1))[column.codes], np.append(humped, False)[column.codes]
+    kind = np.where(called & ~traded, 1 + sure, 0).astype(np.int8)
+    return Readings(
+        Column(texts, column.codes),
+        np.append(at, np.int32(-1))[column.codes],
+        np.append(has & ~traded & ~called, False)[column.codes],
+        np.append(kind, np.int8(0))[column.codes],
+    )
+
+
+def _called(text: pa.Array) -> tuple[pa.Array, NDArray[np.bool_]]:
+    """What each name is called for short, null = nothing; and whether these are letters of the name, in their order."""
+    out, sure = pa.nulls(len(text), text.type), np.zeros(len(text), bool)
+    for layout in _CALLED if pc.any(matches(text, "|".join(re.sub(r"\?P<\w+>", "", x) for x in _CALLED))).as_py() else ():
+        parts = captured(text, layout)
+        found = np.flatnonzero(parts.is_valid().to_numpy(zero_copy_only=False) & out.is_null().to_numpy(zero_copy_only=False))
+        found = found[
+            ~pc.is_in(pc.struct_field(parts, "called").take(pa.array(found)), value_set=word_set(_NO_NAMES)).to_numpy(
+                zero_copy_only=False
+            )
+        ]
+        long, short = (pc.struct_field(parts, part).take(pa.array(found)) for part in ("legal", "called"))
+        # Few names are written so: whether the letters follow one another is asked of each.
+        spelled = [
+            all(letter in rest for letter in initials) if (rest := iter(name)) else False
+            for name, initials in zip(pc.utf8_lower(long).to_pylist(), pc.utf8_lower(short).to_pylist(), strict=True)
+        ]
+        mask = np.zeros(len(text), bool)
+        mask[found], sure[found] = True, spelled
+        out = pc.replace_with_mask(out, pa.array(mask), short)
+    return out, sure
