@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from typing import NamedTuple
 
 import numpy as np
@@ -11,7 +10,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
-from brujula.core.steps.patterns import captured, matches, replaced
+from brujula.core.steps.patterns import captured, matches, matches_any, replaced
 from brujula.core.steps.text import reworded, word_set
 
 _TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|trading as|doing business as|operating as)[\s:]+(?P<trading>[^)]+)\)?$"
@@ -166,7 +165,7 @@ def other_readings(column: Column) -> Readings:
     cut = pc.coalesce(legal, text)
     short, sure = _called(cut)
     apart = cut
-    for hump in _HUMPS if pc.any(matches(cut, "|".join(_HUMPS))).as_py() else ():
+    for hump in _HUMPS if pc.any(matches_any(cut, _HUMPS)).as_py() else ():
         apart = replaced(apart, hump, r"\1 \2")
     other = pc.coalesce(trading, short, pc.if_else(pc.equal(apart, cut), None, apart))
     has, traded, called = (x.is_valid().to_numpy(zero_copy_only=False) for x in (other, trading, short))
@@ -184,7 +183,7 @@ def other_readings(column: Column) -> Readings:
 def _called(text: pa.Array) -> tuple[pa.Array, NDArray[np.bool_]]:
     """What each name is called for short, null = nothing; and whether these are letters of the name, in their order."""
     out, sure = pa.nulls(len(text), text.type), np.zeros(len(text), bool)
-    for layout in _CALLED if pc.any(matches(text, "|".join(re.sub(r"\?P<\w+>", "", x) for x in _CALLED))).as_py() else ():
+    for layout in _CALLED if pc.any(matches(text, rf"[(\[–-]\s*{_INITIALS}|{_INITIALS}\s*[(\[–-]")).as_py() else ():
         parts = captured(text, layout)
         found = np.flatnonzero(parts.is_valid().to_numpy(zero_copy_only=False) & out.is_null().to_numpy(zero_copy_only=False))
         found = found[

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import hashing, text as kernel
-from brujula.core.steps.patterns import matches, replaced
+from brujula.core.steps.patterns import matches, matches_any, replaced
 
 _N_CODE_POINTS = 0x30000
 _VOWELS = dict.fromkeys("اأإآٱىعאע", "a") | {"ئ": "y", "ؤ": "w", "ء": ""}
@@ -191,7 +191,7 @@ def reworded(texts: Texts, wordings: Sequence[tuple[str, str]], odd: str = "", b
     but      : a pattern of texts to be let be
     """
     text = texts.arrow()
-    chosen = matches(text, odd or "|".join(wording for wording, _ in wordings))
+    chosen = matches(text, odd) if odd else matches_any(text, [wording for wording, _ in wordings])
     if but:
         chosen = pc.and_(chosen, pc.invert(matches(text, but)))
     if not pc.any(chosen).as_py():
