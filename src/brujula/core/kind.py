@@ -27,6 +27,7 @@ class Level:
     alone : where it does, how many others are reckoned to bear a value that nobody else in the lists is seen to bear
     unit  : True when the agreement speaks of a household or an employer, which others share: such
             evidence is counted together, up to a cap (core/weigh)
+    silent: True when it speaks neither for nor against, and is there for rules to name
     """
 
     name: str
@@ -36,6 +37,7 @@ class Level:
     rare: bool = False
     unit: bool = False
     alone: float = 0.15
+    silent: bool = False
 
 
 @dataclass(frozen=True)

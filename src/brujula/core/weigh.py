@@ -110,9 +110,10 @@ def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray
         return table([[getattr(x, name) for x in c.levels] for c in model.comparisons], np.bool_)
 
     levels, common = np.ascontiguousarray(graded.levels), np.ascontiguousarray(graded.common)
+    m, u = table([list(x) for x in model.m]), table([list(x) for x in model.u])
     weights = (
-        table([list(x) for x in model.m]),
-        table([list(x) for x in model.u]),
+        np.where(flags("silent"), u, m),
+        u,
         table([[x.u for x in c.levels] for c in model.comparisons]),
         table([list(x) for x in model.typical]),
         table([[x.rare * x.alone for x in c.levels] for c in model.comparisons]),

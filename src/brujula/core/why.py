@@ -54,7 +54,7 @@ def _words(judged: Judged, rules: Sequence[Rule], row: list[int]) -> str:
     """One pattern of levels, and the rule if one spoke, in words."""
     agree, differ = [], []
     for comparison, level in zip(judged.graded.comparisons, row[:-1], strict=True):
-        if level < 0:
+        if level < 0 or comparison.levels[level].silent:
             continue
         label = LABELS.get(comparison.field, comparison.field.replace("_", " "))
         named = comparison.levels[level]

@@ -116,6 +116,7 @@ class PersonName(Kind):
                 Level("same", "same", 0.84, 0.002, rare=True),
                 Level("as the mailbox gives it", "partial", 0.01, 0.0002, rare=True),
                 Level("as each mailbox gives its own", "partial", 0.002, 0.002),
+                Level("a word that is nobody else's name", "partial", 0.002, 0.002, silent=True),
             ),
         ),
         Comparison("middle_name", (Level("different", "differs", 0.03, 0.93), Level("same", "same", 0.97, 0.07))),

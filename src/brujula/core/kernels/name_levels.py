@@ -10,9 +10,10 @@ from brujula.core.kernels.names import PARTICLE
 from brujula.core.kernels.text import run_together
 
 # Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
-# OWN: each mailbox gives its own; BEGINS: two names, one initial.
+# OWN: each mailbox gives its own; BEGINS: two names, one initial;
+# ALONE: one side has a word that nobody else is called by, and nothing more.
 G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN, G_BEGINS = range(11)
-F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN = range(8)
+F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN, F_ALONE = range(9)
 
 _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
 _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
@@ -362,6 +363,10 @@ def compare_names(
             x, y = ids[a0], ids[b0]
             whole = voc_off[x + 1] - voc_off[x] > 1 and voc_off[y + 1] - voc_off[y] > 1
             g = G_BEGINS if whole and voc[voc_off[x]] == voc[voc_off[y]] else g
+        if f == F_DIFFERS and g < 0 and (a2 - a0 == 1) != (b2 - b0 == 1):
+            # A word that nobody else is called by may be a nickname, a desk or a firm: it says nothing of the other name.
+            word = ids[a0] if a2 - a0 == 1 else ids[b0]
+            f = F_ALONE if family_counts[word] <= 1 and given_counts[word] == 0 else f
         out[p, 0], out[p, 1], out[p, 2] = g, f, middle
         x, y = suffix[a], suffix[b]
         if x == 0 or y == 0:
