@@ -171,6 +171,7 @@ PEOPLE = {
     "a particle in the middle": ({**P, "first_name": "María del Carmen", "email": ""}, {**P, "first_name": "Maria Carmen", "email": ""}, FOUND),
     "two mailboxes made of one name": ({**ONLY, "email": "rwrenfield@gmail.com"}, {**ONLY, "email": "wrenfieldr@gmail.com", **AWAY}, HELD | NEW),
     "a nickname for a name, one mailbox": (P, {"last_name": "reedplayer77", "email": P["email"]}, HELD),
+    "a nickname for a name, one phone and street": (P, {"last_name": "reedplayer77", "phone": P["phone"], **HOME}, NEW),
     "a name of one word that others bear, one mailbox": (P, {"last_name": _words(100, 2)[0], "email": P["email"]}, NEW),
     "another name of one initial, one mailbox": ({**P, "company": ""}, {**P, "company": "", "first_name": "Ron"}, HELD),
     "a mailbox mistyped": (P, {**P, "email": "rwren@harow.example", "phone": ""}, FOUND),

@@ -180,6 +180,16 @@ class PersonName(Kind):
             {"full_name": "张伟"}, {"given_name": "薇", "family_name": "张"}, {"given_name": "partial", "family_name": "same"}
         ),
         Example({"full_name": "张伟"}, {"full_name": "Wei Zhang"}, {"given_name": "same", "family_name": "same"}),
+        Example(
+            {"full_name": "AnaPrado"},
+            {"given_name": "Ana", "family_name": "Prado"},
+            {"given_name": "same", "family_name": "same"},
+        ),
+        Example(
+            {"full_name": "MacDonald"},
+            {"given_name": "Ana", "family_name": "Macdonald"},
+            {"given_name": "blank", "family_name": "same"},
+        ),
         Example({"full_name": "Anand RS"}, {"given_name": "Anand", "family_name": "RS"}, {"family_name": "same"}),
         Example({"full_name": "Alex Reyes Jr."}, {"full_name": "Alex Reyes"}, {"suffix": "partial"}),
         Example({"full_name": "Manny Legaspi IlI"}, {"full_name": "Manny Legaspi III"}, {"suffix": "same"}),

@@ -52,6 +52,20 @@ def family_first(column: Column) -> Column:
     return Column(Texts.of(turned), column.codes)
 
 
+_CAPITAL = r"([A-ZÀ-Þ][a-zß-ÿ]{2,})"
+_RUN_TOGETHER = rf"^\s*{_CAPITAL}{_CAPITAL}{_CAPITAL}?\s*$"
+_ONE_NAME = r"^\s*(Mac|Fitz|Van|Von|Del|San|Saint|Der|Den|Dos|Das|Ter|Ten|Bin|Ben|Abu|Abd)[A-ZÀ-Þ]"
+
+
+def capitals_apart(column: Column) -> Column:
+    """Whole names without a space taken apart at their capitals: AnaPrado; MacDonald and VanDyke are one name."""
+    text = column.values.arrow()
+    run = pc.and_(matches(text, _RUN_TOGETHER), pc.invert(matches(text, _ONE_NAME)))
+    if not pc.any(run).as_py():
+        return column
+    return Column(Texts.of(pc.if_else(run, replaced(text, _RUN_TOGETHER, r"\1 \2 \3"), text)), column.codes)
+
+
 _NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
 _NOTES = tuple(
     (f"(?i){wording}", meant)

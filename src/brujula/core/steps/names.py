@@ -16,7 +16,15 @@ from brujula.core.kernels import mailboxes as boxed, name_levels as level, names
 from brujula.core.kernels.edits import scratch
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
-from brujula.core.steps.name_cells import family_first, garbled, halves, initials_apart, suffixes_apart, without_notes
+from brujula.core.steps.name_cells import (
+    capitals_apart,
+    family_first,
+    garbled,
+    halves,
+    initials_apart,
+    suffixes_apart,
+    without_notes,
+)
 from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import matches, replaced
@@ -130,7 +138,7 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
         characters = characters + of_records(chinese(column.values), column)
     given, family, full = without_notes(given, family, full)
     given, family, full = halves(given, family, full, facts.eastern)
-    columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(family_first(full))]
+    columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(capitals_apart(family_first(full)))]
     names = _parsed(columns, n, facts)
     address = pc.utf8_lower(mail.values.arrow())
     local = replaced(address, r"(\+[^@]*)?@.*$", "")
