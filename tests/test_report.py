@@ -9,6 +9,7 @@ import pandas as pd
 import pytest
 
 import brujula
+from brujula.demo.generate import CONTACT_HEADINGS, make
 
 HOSTILE = "<script>alert(1)</script>"
 
@@ -116,6 +117,17 @@ def test_figures_say_what_the_plan_says(tmp_path):
     assert all('role="img"' in f.svg for f in found)
     assert "2 of 31" in found[3].svg
     assert [f.svg for f in figures(plan)] == [f.svg for f in found]
+
+
+def test_long_names_leave_room_for_the_bars(tmp_path):
+    """Sources of any length, in any letters and signs, are cut to what fits beside the axes."""
+    world = make(11, 300, 60, 60)
+    old = pd.DataFrame(world.contacts, columns=CONTACT_HEADINGS)
+    old["source"] = old["source"].map(lambda s: f"{s} $x^$ " + "very long 長い " * 20)
+    brujula.sweep(old, entity="contact").write(tmp_path / "sweep")
+    html = (tmp_path / "sweep" / "report.html").read_text()
+    told = re.findall(r"<text[^>]*>([^<]*…)</text>", html)
+    assert told and all(len(t.strip()) <= 28 for t in told)
 
 
 def test_a_notebook_shows_the_plan():

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from brujula.core import decide as deciding
 from brujula.core.arrays import SAME
 from brujula.planning import Plan
-from brujula.reporting.look import DARK, INK, LIGHT, LINE, MIDDLE, SOFT, as_svg, figure
+from brujula.reporting.look import DARK, INK, LIGHT, LINE, MIDDLE, SOFT, as_svg, brief, figure
 
 _MOST_BARS = 8
 _FEW = 20  # pairs
@@ -78,7 +78,7 @@ def _evidence(plan: Plan) -> Drawn | None:
         return None
     pro, con = np.maximum(bits, 0).mean(axis=0)[speaks], np.minimum(bits, 0).mean(axis=0)[speaks]
     order = np.argsort(pro, kind="stable")
-    named = [names[speaks[i]] for i in order]
+    named = brief([names[speaks[i]] for i in order])
     made, axes = figure(5.6, 0.5 + 0.24 * len(speaks), named, label=True)
     axes.barh(range(len(speaks)), pro[order], color=DARK, height=0.66, label="for")
     axes.barh(range(len(speaks)), con[order], color=MIDDLE, height=0.66, label="against")
@@ -113,7 +113,7 @@ def _gaps(plan: Plan) -> Drawn | None:
         if change is not None:
             base = acts.base[change.action]
             more = int(np.sum(created[change.action] | ~np.append(filled, np.zeros(plan.batch.n_incoming, bool))[base]))
-        names.append(field.replace("_", " "))
+        names += brief([field.replace("_", " ")])
         before.append(float(filled.mean()))
         after.append((int(filled.sum()) - int(filled[lost].sum()) + more) / max(n - len(lost) + int(created.sum()), 1))
     if not names:
@@ -160,7 +160,7 @@ def _sources(plan: Plan) -> Drawn | None:
         twice = np.bincount(label[double][label[double] >= 0], minlength=len(coded.dictionary))
         top = np.argsort(-twice, kind="stable")[:_MOST_BARS]
         top = top[twice[top] > 0]
-        named = coded.dictionary.take(top).to_pylist()
+        named = brief(coded.dictionary.take(top).to_pylist())
         made, axes = figure(5.6, 0.4 + 0.26 * len(top), named)
         share = twice[top] / np.maximum(every[top], 1)
         axes.barh(range(len(top)), share, color=DARK, height=0.66)

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import io
 import re
+import warnings
 from collections.abc import Sequence
 from importlib.resources import files
 from typing import TYPE_CHECKING, Any
+
+from rich.cells import cell_len, set_cell_size
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -16,6 +19,7 @@ INK, SOFT, LINE, GROUND = "#1d2733", "#5b6875", "#d5dbe1", "#fbfbf9"
 DARK, MIDDLE, LIGHT = "#1f4e79", "#b26a00", "#c9d1d9"
 """Three tones that stay apart in grey and for colour-blind eyes."""
 _LETTER = 0.078  # inches of a letter of 9 points, rather more than the average
+_LONGEST = 28  # letters of a name beside the axes, half as many of wide ones
 _LEGEND, _LABEL, _NUMBERS, _EDGE, _RIGHT = 0.3, 0.42, 0.24, 0.06, 0.18
 """Inches around the axes: above, below with and without a label, where nothing stands, on the right."""
 
@@ -31,8 +35,13 @@ def rendered(template: str, **values: Any) -> str:
     return environment.from_string((here / template).read_text("utf-8")).render(style=style, **values)
 
 
+def brief(names: Sequence[str]) -> list[str]:
+    """Names short enough to stand beside the axes."""
+    return [name if cell_len(name) <= _LONGEST else set_cell_size(name, _LONGEST - 1).rstrip() + "…" for name in names]
+
+
 def figure(wide: float, high: float, names: Sequence[str], label: bool = False, legend: bool = False) -> tuple[Figure, Axes]:
-    """An empty figure in our manner: inches, what stands on the left, whether a label stands below and a legend above.
+    """An empty figure in our manner: inches, what stands on the left (`brief`), whether a label stands below and a legend above.
 
     The margins are reckoned here, not by a layout engine, which draws everything once more to measure it: a third of a page's time.
     """
@@ -40,10 +49,12 @@ def figure(wide: float, high: float, names: Sequence[str], label: bool = False, 
     from matplotlib.figure import Figure
 
     matplotlib.rcParams.update(
-        {"font.family": "DejaVu Sans", "font.size": 9, "svg.fonttype": "none", "svg.hashsalt": "brujula", "axes.edgecolor": LINE,
+        {"font.family": "DejaVu Sans", "font.size": 9, "svg.fonttype": "none", "text.parse_math": False, "svg.hashsalt": "brujula", "axes.edgecolor": LINE,
          "text.color": INK, "axes.labelcolor": SOFT, "xtick.color": SOFT, "ytick.color": INK}
     )  # fmt: skip
-    left = 0.14 + _LETTER * max(map(len, names), default=0)
+    # Text stays text in the page: the browser has the letters that this font lacks.
+    warnings.filterwarnings("ignore", "Glyph .* missing from font")
+    left = 0.14 + _LETTER * max(map(cell_len, names), default=0)
     below, above = _LABEL if label else _NUMBERS, _LEGEND if legend else _EDGE
     made = Figure(figsize=(wide, high))
     made.patch.set_alpha(0)
@@ -72,6 +83,7 @@ def as_svg(made: Figure, title: str) -> str:
 
 def stacked_bars(names: Sequence[str], parts: Sequence[tuple[str, Sequence[float], str]], title: str) -> str:
     """Horizontal bars of shares that add up to 1, one per name. parts : label, shares, colour."""
+    names = brief(names)
     made, axes = figure(7.2, 0.6 + 0.24 * max(len(names), 1), names, legend=True)
     left = [0.0] * len(names)
     for label, shares, colour in parts:

@@ -186,18 +186,18 @@ def _called(text: pa.Array) -> tuple[pa.Array, NDArray[np.bool_]]:
     for layout in _CALLED if pc.any(matches(text, rf"[(\[–-]\s*{_INITIALS}|{_INITIALS}\s*[(\[–-]")).as_py() else ():
         parts = captured(text, layout)
         found = np.flatnonzero(parts.is_valid().to_numpy(zero_copy_only=False) & out.is_null().to_numpy(zero_copy_only=False))
-        found = found[
-            ~pc.is_in(pc.struct_field(parts, "called").take(pa.array(found)), value_set=word_set(_NO_NAMES)).to_numpy(
-                zero_copy_only=False
-            )
-        ]
-        long, short = (pc.struct_field(parts, part).take(pa.array(found)) for part in ("legal", "called"))
-        # Few names are written so: whether the letters follow one another is asked of each.
-        spelled = [
-            all(letter in rest for letter in initials) if (rest := iter(name)) else False
-            for name, initials in zip(pc.utf8_lower(long).to_pylist(), pc.utf8_lower(short).to_pylist(), strict=True)
-        ]
+        short = pc.struct_field(parts, "called")
+        found = found[~pc.is_in(short.take(pa.array(found)), value_set=word_set(_NO_NAMES)).to_numpy(zero_copy_only=False)]
+        long, short = (part.take(pa.array(found)) for part in (pc.struct_field(parts, "legal"), short))
+        # Few names are written so: they are asked one by one.
+        spelled = [_spells(*both) for both in zip(*(pc.utf8_lower(x).to_pylist() for x in (short, long)), strict=True)]
         mask = np.zeros(len(text), bool)
         mask[found], sure[found] = True, spelled
         out = pc.replace_with_mask(out, pa.array(mask), short)
     return out, sure
+
+
+def _spells(initials: str, name: str) -> bool:
+    """Whether the letters stand in the name, one behind the other."""
+    rest = iter(name)
+    return all(letter in rest for letter in initials)
