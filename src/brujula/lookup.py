@@ -96,19 +96,17 @@ class Lookup:
         alone = combine(self.entity, Shaped(RawList("", pa.table({})), {}, {}), row)
         asked = standardise.clean(alone, kinds(), kind_of(self.entity))
         form = standardise.standardise(asked, self._finding, ENTITIES[self.entity].identifying)
-        return _answer(self._plan(row, alone, asked, self._finder.find(form.keys)))
+        return self._answer(self._plan(row, asked, self._finder.find(form.keys)))
 
-    def _plan(self, row: Shaped, alone: Batch, asked: Batch, found: NDArray[np.int32]) -> Plan:
+    def _plan(self, row: Shaped, asked: Batch, found: NDArray[np.int32]) -> Plan:
         """The plan of the one row against its candidates, weighed as among all records."""
         n, how = len(found), dict(kinds())
-        held = replace(
-            self.existing, raw=replace(self.existing.raw, table=self.existing.raw.table.take(pa.array(found))), values={}
-        )
-        # Only what is asked can agree or differ; the rest of the records is for showing.
+        held = replace(self.existing, values={})
+        # Only what is asked can agree or differ.
         parts = {p for kind in kinds().values() if any(f in asked.columns for f in kind.parts) for p in kind.parts}
         fields = (parts & {*self._cleaned.columns}) | {*asked.columns}
         cleaned = _joined(self._cleaned, asked, found, fields)
-        batch = _joined(self._batch, alone, found, {*alone.columns, *SHOWN} & {*alone.columns, *self._batch.columns})
+        batch = Batch(self.entity, n, 1, {})
         standards = standardise.standardise(cleaned, how, ENTITIES[self.entity].identifying, with_keys=False)
         settled = {k: kinds()[k].settle(form, self._counts[k]) for k, form in standards.of.items() if k in self._counts}
         standards = Standards({**standards.of, **settled})
@@ -130,6 +128,21 @@ class Lookup:
         return decided(
             row, taking, self.policy, ids, batch, cleaned, matched, [], Claims.none(), nobody, alone_all, only_find=True
         )
+
+    def _answer(self, plan: Plan) -> Answer:
+        """What the plan of the one row says, and what the records it names hold."""
+        line = plan.outcomes_table.to_pylist()[0]
+        ids = tuple(i for i in line["record_id"].split(";") if i)
+        answer = {"create": "no", "review": "unsure", "reject": "no"}.get(line["outcome"], "yes")
+        lead = {"yes": f"Yes: {', '.join(ids)}", "unsure": f"Perhaps: {', '.join(ids)}", "no": "No"}[answer]
+        at = (
+            pc.index_in(pa.array(ids[:_NAMED], pa.large_string()), value_set=self._ids)
+            .to_numpy(zero_copy_only=False)
+            .astype(np.int32)
+        )
+        shown = [self._batch.columns[f].texts(at).to_pylist() for f in SHOWN if f in self._batch.columns]
+        lines = [" | ".join([record, *(texts[k] for texts in shown if texts[k])]) for k, record in enumerate(ids[:_NAMED])]
+        return Answer(answer, ids, line["confidence"], f"{lead}. {line['reason'][:1].upper()}{line['reason'][1:]}.", tuple(lines))
 
     def _graded(self, pairs: Pairs, standards: Standards, found: NDArray[np.int32]) -> Graded:
         """Grades of the one row with its candidates; how common a value is comes from all records: what a record shares with itself."""
@@ -155,14 +168,3 @@ def _joined(held: Batch, asked: Batch, found: NDArray[np.int32], fields: Collect
 def check(values: Mapping[str, str], against: Any, entity: str = "contact") -> Answer:
     """Look once for one person or organisation; a kept `Lookup` reads the records only once."""
     return Lookup(against, entity).check(values)
-
-
-def _answer(plan: Plan) -> Answer:
-    line = plan.outcomes_table.to_pylist()[0]
-    ids = tuple(i for i in line["record_id"].split(";") if i)
-    answer = {"create": "no", "review": "unsure", "reject": "no"}.get(line["outcome"], "yes")
-    lead = {"yes": f"Yes: {', '.join(ids)}", "unsure": f"Perhaps: {', '.join(ids)}", "no": "No"}[answer]
-    at = pc.index_in(pa.array(ids[:_NAMED], pa.large_string()), value_set=plan.ids.cast(pa.large_string())).to_pylist()
-    shown = [plan.values(f, np.array(at, np.int32)).to_pylist() for f in SHOWN if f in plan.batch.columns]
-    lines = [" | ".join([record, *(column[k] for column in shown if column[k])]) for k, record in enumerate(ids[:_NAMED])]
-    return Answer(answer, ids, line["confidence"], f"{lead}. {line['reason'][:1].upper()}{line['reason'][1:]}.", tuple(lines))

@@ -303,9 +303,7 @@ class Plan:
 
     def values(self, field: str, records: NDArray[np.int32]) -> pa.Array:
         """A field's original values of some records, blank where it is blank."""
-        column = self.batch.columns[field]
-        codes = column.codes[records]
-        return pc.fill_null(column.values.arrow().take(pa.array(codes, mask=codes < 0)), "")
+        return self.batch.columns[field].texts(records)
 
     @property
     def outcomes(self) -> pd.DataFrame:

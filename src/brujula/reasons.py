@@ -106,7 +106,7 @@ def _sentence(plan: Plan, code: int, why: int, name: str, words: str, linked: bo
     if code == deciding.CREATE:
         if name:
             return f"nobody like it; nearest is {name}, {words}{together}"
-        return f"nobody like it among {plan.batch.n_existing:,} existing records{together}"
+        return f"nobody like it among {plan.existing.table.num_rows:,} existing records{together}"
     if code in (deciding.UPDATE, deciding.UNCHANGED):
         nothing = "; nothing would change" if code == deciding.UNCHANGED else ""
         nothing += {

@@ -70,6 +70,11 @@ class Column:
         texts = self.values.arrow().take(pa.array(used[blank:]))
         return Column(Texts.of(texts), (codes - blank).astype(np.int32))
 
+    def texts(self, records: NDArray[np.int32]) -> pa.Array:
+        """The values of some records, "" where it is blank."""
+        codes = self.codes[records]
+        return pc.fill_null(self.values.arrow().take(pa.array(codes, mask=codes < 0)), "")
+
     def where(self, keep: NDArray[np.bool_]) -> Column:
         """The same column with the distinct values not kept made blank."""
         codes = self.codes.copy()
