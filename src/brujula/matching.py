@@ -28,6 +28,7 @@ _RANDOM_A_RECORD = 20
 _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
 _RIVAL = 5.0  # bits by which another record must speak louder than the one an id names, for the id to be doubted
+_OF_MANY = ("place", "job_title")  # what strangers have in common
 OnStep = Callable[[str], None]
 
 
@@ -247,10 +248,17 @@ def with_thresholds(policy: Policy, graded: Graded, model: weigh.Model, batch: B
 
 
 def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, content: Keys) -> Judged:
-    """Verdicts of graded pairs: the policy's rules, then the evidence; records alike word for word are the same where no rule speaks."""
+    """Verdicts of graded pairs: the policy's rules, then the evidence; records alike word for word are the same where no rule speaks.
+
+    Two existing records with nothing but a name and a town are so where the evidence makes it likely: many share both.
+    """
     how = policy.match
     judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
-    judged = _ruled(judged, _identical(graded.pairs, content) & (judged.rule < 0), len(policy.rule))
+    naming = {c.field for c in kinds()[ENTITIES[batch.entity].identifying].comparisons}
+    telling = [f for f, c in enumerate(graded.comparisons) if c.field not in naming and c.field not in _OF_MANY]
+    enough = (graded.levels[:, telling] >= 0).any(axis=1) | (judged.probability >= how.unsure_from)
+    enough |= np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing
+    judged = _ruled(judged, _identical(graded.pairs, content) & (judged.rule < 0) & enough, len(policy.rule))
     apart = _kept_apart(judged, batch, content)
     judged = _ruled(judged, apart, len(every_rule(policy)) - 1, arrays.UNSURE)
     return replace(judged, probability=np.where(apart, judged.probability * (1.0 - APART.doubted), judged.probability))
