@@ -23,7 +23,7 @@ from benchmarks.kernels import measure_pairs
 from brujula.core.batch import Texts
 from brujula.core.kernels.edits import scratch
 from brujula.core.steps.parallel import in_chunks
-from brujula.demo import generate, maker
+from brujula.demo import maker
 
 SIZES = {"small": [(100_000, 20_000)], "large": [(500_000, 100_000), (1_000_000, 200_000)]}
 
@@ -67,7 +67,7 @@ def jobs(size: str, folder: Path) -> None:
 def kernels() -> None:
     """Edit distance and Jaro-Winkler over the same pairs, two threads each."""
     rng = np.random.default_rng(3)
-    words = np.array([generate.plain(a + b) for a in maker.FAMILY for b in maker.GIVEN[:40]])
+    words = np.array([maker.plain(a + b) for a in maker.FAMILY for b in maker.GIVEN[:40]])
     left, right = words[rng.integers(0, len(words), 2_000_000)], words[rng.integers(0, len(words), 2_000_000)]
     table = pa.table({"a": left, "b": right})
     connection = duckdb.connect()

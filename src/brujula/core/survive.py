@@ -286,7 +286,7 @@ def move(
     was = gone[firms.codes[base[gone]] >= 0]
     if notes is not None and len(was):
         said, between, ending = (pa.scalar(text, pa.large_string()) for text in ("before: ", "", "\n"))
-        line = pc.binary_join_element_wise(said, firms.values.arrow().take(pa.array(firms.codes[base[was]])), between)
+        line = pc.binary_join_element_wise(said, firms.texts(base[was]), between)
         code = notes.codes[base[was]]
         held = notes.values.arrow().take(pa.array(code, mask=code < 0))
         text = pc.coalesce(pc.binary_join_element_wise(held, line, ending), line)

@@ -38,7 +38,6 @@ _SPELLED_OUT = (
 )
 """Legal forms written out, and what a firm that is being wound up adds to its own; they stand behind the name."""
 
-# No letter classes of Unicode (\pL) here: a question to a kept index compiles these patterns anew, and each takes milliseconds.
 _SPACED = "sa sl slu sc bv nv ag ev ek srl spa sas sro doo llc llp plc".split()
 _WORDINGS = tuple(
     (f"(?i){wording}", meant)
