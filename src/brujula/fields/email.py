@@ -9,6 +9,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+import pycountry
 from numpy.typing import NDArray
 
 from brujula import tables
@@ -37,9 +38,33 @@ def mail_words(head: str) -> frozenset[str]:
 
 
 @cache
-def _slips() -> tuple[pa.Array, pa.Array]:
+def misspelled_domains() -> dict[str, str]:
+    """Domains one slip away from a large provider's, and those the table lists, each with the domain meant.
+
+    A slip that makes another provider, or the same one under another country's ending, is none; nor is another first letter.
+    """
+    providers, letters = mail_words("provider"), "abcdefghijklmnopqrstuvwxyz"
+    endings = {country.alpha_2.lower() for country in pycountry.countries} | {"com", "net", "org", "uk", "eu"}
+    found: dict[str, str] = {}
+    for meant in sorted(mail_words("free")):
+        label = meant.partition(".")[0]
+        if label not in providers or len(label) < 5:
+            continue
+        pieces = [(meant[:i], meant[i:]) for i in range(1, len(meant))]
+        slips = {a + b[1:] for a, b in pieces} | {a + b[1] + b[0] + b[2:] for a, b in pieces if len(b) > 1}
+        slips |= {a + c + b for a, b in pieces for c in letters} | {a + c + b[1:] for a, b in pieces for c in letters}
+        for slip in slips:
+            first, _, ending = slip.rpartition(".")
+            named = first.partition(".")[0] in providers and ending in endings
+            if first and slip not in mail_words("free") and not named:
+                found.setdefault(slip, meant)
+    return found | dict(w.split("=") for w in mail_words("slip"))
+
+
+@cache
+def _meant() -> tuple[pa.Array, pa.Array]:
     """Misspelled and second domains of providers, and the domain each stands for."""
-    pairs = [("googlemail.com", "gmail.com"), *(w.split("=") for w in mail_words("slip"))]
+    pairs = [("googlemail.com", "gmail.com"), *misspelled_domains().items()]
     return pa.array([p[0] for p in pairs], pa.large_string()), pa.array([p[1] for p in pairs], pa.large_string())
 
 
@@ -73,7 +98,7 @@ def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     parts = captured(replaced(lowered.filter(odd), r"^\s*mailto:", ""), _SHAPE)
     local = _mended(pc.list_element(halves, 0), odd, lambda _: pc.struct_field(parts, "local"))
     domain = _mended(pc.list_element(halves, 1), odd, lambda _: pc.struct_field(parts, "domain"))
-    wrong, right = _slips()
+    wrong, right = _meant()
     domain = domains_in_letters(domain)
     domain = _mended(domain, pc.is_in(domain, value_set=wrong), lambda d: right.take(pc.index_in(d, value_set=wrong)))
     local = _mended(local, pc.match_substring(local, "+"), lambda x: replaced(x, r"(.)\+.*$", r"\1"))

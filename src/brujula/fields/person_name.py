@@ -103,6 +103,7 @@ class PersonName(Kind):
                 Level("as the mailbox gives it", "close", 0.02, 0.0002, rare=True),
                 Level("as each mailbox gives its own", "partial", 0.002, 0.002),
                 Level("another name of one initial", "differs", 0.003, 0.065),
+                Level("another name, the mailbox gives its initial", "partial", 0.002, 0.002),
             ),
         ),
         Comparison(
@@ -242,7 +243,7 @@ class PersonName(Kind):
         )
 
     def keys(self, standard: names.Names) -> dict[str, Keys]:
-        """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`."""
+        """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`, `initialled` (shape (2, n))."""
         return names.keys(standard)
 
     def compare(self, standard: names.Names, left: Any, right: Any) -> dict[str, Compared]:

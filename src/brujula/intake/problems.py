@@ -7,7 +7,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula.core.batch import Batch
-from brujula.fields.email import mail_words
+from brujula.fields.email import mail_words, misspelled_domains
 from brujula.intake.shape import Shaped
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -51,7 +51,7 @@ def _doubtful_domains(batch: Batch, fields: dict[str, str]) -> list[Problem]:
     column = batch.columns["email"].take(np.arange(batch.n_existing, len(batch), dtype=np.int32))
     domain = pc.utf8_lower(pc.replace_substring_regex(column.values.arrow(), r"^.*@|[>\s]+$", ""))
     found = []
-    meant = dict(word.split("=") for word in mail_words("slip"))
+    meant = misspelled_domains()
     for code, words in (("misspelled-domain", list(meant)), ("throwaway-domain", sorted(mail_words("throwaway")))):
         hit = pc.is_in(domain, value_set=pa.array(words, pa.large_string())).to_numpy(zero_copy_only=False)
         rows = np.flatnonzero(np.append(hit, False)[column.codes])[:_MOST]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from brujula.core.kernels.compiled import compiled
 from brujula.core.kernels.edits import is_prefix, same_bytes, slip, stands_in
 from brujula.core.kernels.hashing import hash_range
@@ -120,3 +122,36 @@ def own_mailboxes(word, other_word, mailbox, other_mailbox, box_off, box, voc_of
         x0, x1, y0, y1 = voc_off[x], voc_off[x + 1], voc_off[y], voc_off[y + 1]
         if min(x1 - x0, y1 - y0) >= 3 and stands_in(box, a0, a1, voc, x0, x1) and stands_in(box, b0, b1, voc, y0, y1):
             out[p] = not (stands_in(box, a0, a1, voc, y0, y1) and stands_in(box, b0, b1, voc, x0, x1))
+
+
+@compiled(
+    "void(int32[::1], int32[::1], int64[::1], uint8[::1], int64[::1], int32[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint8[::1])"
+)
+def other_initials(records, codes, box_off, box, off, ids, n_given, cls, voc_off, voc, out):
+    """The initial a mailbox sets to its record's family name where none of the record's own words begins so: R in levyr@ of Adilson Levy; 0 = none.
+
+    records : int32[m], which records are asked for;  codes : int32[n], which mailbox each has, -1 = none;  box_off, box : their letters
+    out     : uint8[m]
+    """
+    for m in range(records.size):
+        r = records[m]
+        out[m] = 0
+        if codes[r] < 0 or n_given[r] == 0:
+            continue
+        s, e = box_off[codes[r]], box_off[codes[r] + 1]
+        while e > s and 48 <= box[e - 1] <= 57:
+            e -= 1
+        letter = np.uint8(0)
+        for k in range(off[r] + n_given[r], off[r + 1]):
+            w0, w1 = voc_off[ids[k]], voc_off[ids[k] + 1]
+            if cls[ids[k]] == PARTICLE or w1 - w0 < 3 or e - s != w1 - w0 + 1:
+                continue
+            if same_bytes(box, s, e - 1, voc, w0, w1):
+                letter = box[e - 1]
+            elif same_bytes(box, s + 1, e, voc, w0, w1):
+                letter = box[s]
+        for k in range(off[r], off[r + 1]):
+            if voc[voc_off[ids[k]]] == letter:
+                letter = np.uint8(0)
+        if 97 <= letter <= 122:
+            out[m] = letter

@@ -10,9 +10,9 @@ from brujula.core.kernels.names import PARTICLE
 from brujula.core.kernels.text import run_together
 
 # Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
-# OWN: each mailbox gives its own; BEGINS: two names, one initial;
+# OWN: each mailbox gives its own; BEGINS: two names, one initial; LETTER: a mailbox of one gives the other's initial;
 # ALONE: one side has a word that nobody else is called by, and nothing more.
-G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN, G_BEGINS = range(11)
+G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN, G_BEGINS, G_LETTER = range(12)
 F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN, F_ALONE = range(9)
 
 _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
@@ -115,6 +115,12 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
         for k in range(b0 + 1, b1):
             if la == 1 and voc[voc_off[ids[k]]] == voc[sa] and b1 - b0 > 1:
                 return G_SIMILAR, top
+        for k in range(a0 + 1, a1):
+            if la == 1 and ids[k] == b:
+                return G_MIDDLE, counts[b]  # J. Edgar and Edgar
+        for k in range(b0 + 1, b1):
+            if lb == 1 and ids[k] == a:
+                return G_MIDDLE, counts[a]
         known, letter = (b, voc[sa]) if la == 1 else (a, voc[sb])
         for i in range(nick_off[known], nick_off[known + 1]):
             if nick_ids[i] >> 24 == letter:
@@ -329,6 +335,12 @@ def compare_names(
                 if sg == G_SAME:
                     g, f, gc, fc = sg, F_SAME, sgc, family_counts[ids[v0]]
                     x0, x1, y0, y1 = s0, s1, t0, t1
+        if g == G_DIFFERS and f == F_DIFFERS:
+            # Somebody who married may stand there the wrong way round: Nicole Obrien and one entered as Rivera Nicole.
+            for turned in range(2):
+                s0, s1, t0, t1 = (a0, a1, b1, b2) if turned == 0 else (b0, b1, a1, a2)
+                if s1 - s0 == 1 and t1 - t0 == 1 and ids[s0] == ids[t0] and given_counts[ids[s0]] > family_counts[ids[s0]]:
+                    g, gc = G_SAME, given_counts[ids[s0]]
         if (a2 - a0 == 1) != (b2 - b0 == 1) and (g == G_DIFFERS or f == F_DIFFERS):
             # The only word of one side may stand in the wrong column: it is laid beside the other's other half.
             only_given = (a2 - a0 == 1 and a1 == a2) or (b2 - b0 == 1 and b1 == b2)

@@ -307,7 +307,10 @@ def _first_words(names: Names, entries: NDArray[np.int32]) -> tuple[NDArray[np.i
 
 
 def keys(names: Names) -> dict[str, Keys]:
-    """Keys of each record: family, its sound, given, initial, both together in either order, also as its mailbox gives them."""
+    """Keys of each record: family, its sound, given, initial, both together in either order, also as its mailbox gives them.
+
+    initialled : the sound of one name with the initial of the other, the family's first: S. Kelly and one entered as Kelly Surjit share one.
+    """
     n, total = len(names.alias), len(names.n_given)
     given, family, last = _first_words(names, np.arange(total, dtype=np.int32))
     hashes, sounds = np.append(names.words.hashes, np.uint64(0)), np.append(names.words.sounds, np.uint64(0))
@@ -318,6 +321,7 @@ def keys(names: Names) -> dict[str, Keys]:
     given, family, last = given[:n], family[:n], last[:n]
     voc = names.words.vocabulary
     starts = np.append(voc.data[voc.offsets[:-1]] if len(voc) else np.zeros(0, np.uint8), np.uint8(0)).astype(np.uint64)
+    initialled = np.stack([join_keys(sounds[family], starts[given]), join_keys(sounds[given], starts[family])])
     low, high = np.minimum(hashes[given], hashes[family]), np.maximum(hashes[given], hashes[family])
     return {
         "family": hashes[family],
@@ -329,6 +333,7 @@ def keys(names: Names) -> dict[str, Keys]:
         "name": join_keys(low, high),
         "name_sound": every_sound[:n],
         "either_sound": np.stack([every_sound[:n], every_sound[names.alias]]),
+        "initialled": initialled,
         "gram": _trigram_keys(names)[:, :n],
     }
 
@@ -375,6 +380,12 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         levels[at, 0] = np.where(two, level.G_OTHER, np.where(unsure, level.G_MAILBOX, given))
         levels[at, 1] = np.where(family < level.F_PART, level.F_MAILBOX, family)
         common[at] = shares
+    two = np.flatnonzero((levels[:, 0] == level.G_DIFFERS) & (levels[:, 1] >= level.F_PART))
+    two = two[names.box.take(left[two]) != names.box.take(right[two])]
+    mine, other = _other_initials(names, left[two]), _other_initials(names, right[two])
+    starts = _given_starts(names, left[two]), _given_starts(names, right[two])
+    given_away = ((mine > 0) & (mine == starts[1])) | ((other > 0) & (other == starts[0]))
+    levels[two[given_away], 0] = level.G_LETTER
     for column, similar, slip, own in (
         (0, level.G_SIMILAR, level.G_TYPO, level.G_OWN),
         (1, level.F_SIMILAR, level.F_TYPO, level.F_OWN),
@@ -399,6 +410,33 @@ def _own_mailboxes(names: Names, left: NDArray[np.int32], right: NDArray[np.int3
     mailboxes = names.box_codes[left], names.box_codes[right]
     boxed.own_mailboxes(*words, *mailboxes, letters.offsets, letters.data, voc.offsets, voc.data, found)
     out[at] = found
+    return out
+
+
+def _other_initials(names: Names, records: NDArray[np.int32]) -> NDArray[np.uint8]:
+    """The initial each record's mailbox sets to its family name, where no word of its own begins so; 0 = none."""
+    out, letters, voc = np.zeros(len(records), np.uint8), names.boxes, names.words.vocabulary
+    boxed.other_initials(
+        records,
+        names.box_codes,
+        letters.offsets,
+        letters.data,
+        names.off,
+        names.ids,
+        names.n_given,
+        names.cls,
+        voc.offsets,
+        voc.data,
+        out,
+    )
+    return out
+
+
+def _given_starts(names: Names, records: NDArray[np.int32]) -> NDArray[np.uint8]:
+    """The first letter of each record's first given word; 0 = none."""
+    given, voc = _first_words(names, records)[0], names.words.vocabulary
+    out = np.zeros(len(records), np.uint8)
+    out[given >= 0] = voc.data[voc.offsets[given[given >= 0]]]
     return out
 
 
