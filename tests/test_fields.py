@@ -61,6 +61,8 @@ GIVEN = [
     ("Tina", "Christina", "nickname"),
     ("Steffie", "Stephania", "similar"),
     ("Peter", "Ursula", "different"),
+    ("D. Samantha", "Samantha", "goes by the middle name"),
+    ("D. Samantha", "Dora", "initial"),
 ]
 
 
@@ -219,6 +221,9 @@ MAIL = [
     ("info@reed.example", "info@reed.example", "same shared mailbox"),
     ("ada@xn--80a1acny.example", "ada@почта.example", "same"),
     ("ada@xn--.example", "ada@xn--.example", "same"),
+    ("a.da@gmail.cpm", "ada@gmail.com", "same"),
+    ("ada@otulook.com", "ada@outlook.com", "same"),
+    ("ada@yahoo.co.ik", "ada@yahoo.co.uk", "same"),
     ("ada@gmail.com", "bob@gmail.com", "different"),
     ("ada@reed.example", "bob@brass.example", "different"),
     ("test@test.com", "test@test.com", "blank"),

@@ -257,6 +257,24 @@ def test_what_a_mailbox_says_of_a_name(record, row, outcome):
     test_people_are_told_apart(record, row, outcome)
 
 
+def test_somebody_who_married_may_stand_the_wrong_way_round():
+    """Nicole Obrien of one mailbox is the one entered as Rivera, Nicole: other people are called Nicole; nobody's name is a family's and a given one."""
+    old = pd.DataFrame(
+        [
+            ["C-1", "Rivera", "Nicole", "nicole@harrow.example"],
+            ["C-2", "Nicole", "Lind", "lind@reed.example"],
+            ["C-3", "Ada", "Alder", "ada@alder.example"],
+        ],
+        columns=["id", "first_name", "last_name", "email"],
+    )
+    new = pd.DataFrame(
+        [["Nicole", "Obrien", "nicole@harrow.example"], ["Alder", "Quist", "ada@alder.example"]],
+        columns=["first_name", "last_name", "email"],
+    )
+    plan = brujula.plan(new, against=old, entity="contact")
+    assert plan.outcomes["outcome"].tolist() == ["unchanged", "create"], plan.explain(1) + plan.explain(2)
+
+
 BORN = [
     ("father and son by their birth dates", ["Pedro", "Prado", "1951-02-03"], ["Pedro", "Prado", "1983-11-20"], "review"),
     ("a slip in the year", ["Pedro", "Prado", "1951-02-03"], ["Pedro", "Prado", "1915-02-03"], "update"),

@@ -252,7 +252,7 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials; `gram`: its rarest trigrams; `reading`: the name and its other reading, shape (2, n)."""
+        `start`: how the name begins; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `reading`: the name and its other reading, shape (2, n)."""
         first, letters, sound, initials = _letters(standard.phrases)
         other = standard.phrases._replace(codes=standard.other)
         return {
@@ -363,7 +363,8 @@ def _firms(whole: Keys, batch: Batch) -> Keys:
 def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys, Keys]:
     """Key of the first five letters of the core words run together, of all of them, of how the first core word sounds, and of their initials."""
     vocabulary = spoken.words.vocabulary
-    start, whole, initials = (np.zeros(len(spoken.off) - 1, np.uint64) for _ in range(3))
+    start, whole = (np.zeros(len(spoken.off) - 1, np.uint64) for _ in range(2))
+    initials = np.zeros((2, len(start)), np.uint64)
     first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, np.empty(5, np.uint8), start)
     first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, np.empty(120, np.uint8), whole)
     acronyms(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, np.empty(8, np.uint8), initials)
@@ -371,4 +372,5 @@ def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys, Keys]:
     full = spoken.off[1:] > spoken.off[:-1]
     sound = np.zeros(len(full), np.uint64)
     sound[full] = spoken.words.sounds[spoken.ids[spoken.off[:-1][full]]]
-    return of_records(start, column), of_records(whole, column), of_records(sound, column), of_records(initials, column)
+    both = np.stack([of_records(keys, column) for keys in initials])
+    return of_records(start, column), of_records(whole, column), of_records(sound, column), both

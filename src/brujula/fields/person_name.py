@@ -11,7 +11,7 @@ from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, MAYBE_TITLE, PARTICLE, TITLE
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
-from brujula.core.steps import names
+from brujula.core.steps import name_pairs, names
 from brujula.core.steps.name_cells import unspaced
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts
@@ -248,7 +248,7 @@ class PersonName(Kind):
 
     def compare(self, standard: names.Names, left: Any, right: Any) -> dict[str, Compared]:
         """given_name, family_name, middle_name, suffix."""
-        levels, common = names.compare(standard, left, right)
+        levels, common = name_pairs.compare(standard, left, right)
         none = common[:, 0] * 0
         return {
             "given_name": Compared(levels[:, 0], common[:, 0]),

@@ -319,8 +319,19 @@ class PostalAddress(Kind):
         return standard._replace(in_town=np.maximum(counts.of(standard.city, 0), standard.in_town).astype(np.int32))
 
     def keys(self, standard: Addresses) -> dict[str, Keys]:
-        """`street` (name and number), `house` (number alone), `city`, `postal`."""
-        return {"street": standard.street_key, "house": standard.number, "city": standard.city, "postal": standard.postal}
+        """`street` (name and number), `house` (number alone), `city`, `city_ends` (its first and last letter, which slips seldom touch), `postal`."""
+        towns = standard.city_texts
+        ends = np.zeros(len(towns), np.uint64)
+        full = np.flatnonzero(np.diff(towns.offsets))
+        first, last = towns.data[towns.offsets[full]], towns.data[towns.offsets[full + 1] - 1]
+        ends[full] = (first.astype(np.uint64) << np.uint64(8)) | last
+        return {
+            "street": standard.street_key,
+            "house": standard.number,
+            "city": standard.city,
+            "city_ends": np.append(ends, np.uint64(0))[standard.city_codes],
+            "postal": standard.postal,
+        }
 
     def compare(self, standard: Addresses, left: Any, right: Any) -> dict[str, Compared]:
         """Two comparisons: street, and place (city, postal code, region, country together, for each implies the next)."""

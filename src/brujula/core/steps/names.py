@@ -12,9 +12,8 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys, Texts
-from brujula.core.kernels import mailboxes as boxed, name_levels as level, names as kernel
+from brujula.core.kernels import mailboxes as boxed, names as kernel
 from brujula.core.kernels.edits import scratch
-from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.name_cells import (
     capitals_apart,
@@ -26,7 +25,6 @@ from brujula.core.steps.name_cells import (
     without_notes,
 )
 from brujula.core.steps.numbers import number
-from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import Words, chinese, fold, hash_values, join_keys, letters_for_digits, of_records, word_set
 
@@ -299,7 +297,7 @@ def _syllabic(
     return out
 
 
-def _first_words(names: Names, entries: NDArray[np.int32]) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int32]]:
+def first_words(names: Names, entries: NDArray[np.int32]) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int32]]:
     """The first given word, the first and the last family word of each entry; -1 = none."""
     given, family, last = (np.empty(len(entries), np.int32) for _ in range(3))
     kernel.first_words(entries, names.off, names.ids, names.n_given, names.cls, given, family, last)
@@ -309,10 +307,10 @@ def _first_words(names: Names, entries: NDArray[np.int32]) -> tuple[NDArray[np.i
 def keys(names: Names) -> dict[str, Keys]:
     """Keys of each record: family, its sound, given, initial, both together in either order, also as its mailbox gives them.
 
-    initialled : the sound of one name with the initial of the other, the family's first: S. Kelly and one entered as Kelly Surjit share one.
+    initialled : the sound of the family name with the initial of the given one, and the other way round where the names look turned round
     """
     n, total = len(names.alias), len(names.n_given)
-    given, family, last = _first_words(names, np.arange(total, dtype=np.int32))
+    given, family, last = first_words(names, np.arange(total, dtype=np.int32))
     hashes, sounds = np.append(names.words.hashes, np.uint64(0)), np.append(names.words.sounds, np.uint64(0))
     low_sound, high_sound = np.minimum(sounds[given], sounds[family]), np.maximum(sounds[given], sounds[family])
     # Who goes by one name only is looked for by it.
@@ -321,7 +319,7 @@ def keys(names: Names) -> dict[str, Keys]:
     given, family, last = given[:n], family[:n], last[:n]
     voc = names.words.vocabulary
     starts = np.append(voc.data[voc.offsets[:-1]] if len(voc) else np.zeros(0, np.uint8), np.uint8(0)).astype(np.uint64)
-    initialled = np.stack([join_keys(sounds[family], starts[given]), join_keys(sounds[given], starts[family])])
+    turned = np.where(_turned_round(names, given, family), join_keys(sounds[given], starts[family]), np.uint64(0))
     low, high = np.minimum(hashes[given], hashes[family]), np.maximum(hashes[given], hashes[family])
     return {
         "family": hashes[family],
@@ -333,9 +331,17 @@ def keys(names: Names) -> dict[str, Keys]:
         "name": join_keys(low, high),
         "name_sound": every_sound[:n],
         "either_sound": np.stack([every_sound[:n], every_sound[names.alias]]),
-        "initialled": initialled,
+        "initialled": np.stack([join_keys(sounds[family], starts[given]), turned]),
         "gram": _trigram_keys(names)[:, :n],
     }
+
+
+def _turned_round(names: Names, given: NDArray[np.int32], family: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which records seem to have their names the wrong way round: an initial for a family name, or two words that more others bear the other way."""
+    sizes = np.append(np.diff(names.words.vocabulary.offsets), 0)
+    as_given, as_family = np.append(names.given_counts, 0), np.append(names.family_counts, 0)
+    other_way = as_family[given] + as_given[family] > as_given[given] + as_family[family]
+    return np.asarray((given >= 0) & (family >= 0) & (other_way | (sizes[family] == 1)))
 
 
 def _trigram_keys(names: Names) -> Keys:
@@ -344,151 +350,3 @@ def _trigram_keys(names: Names) -> Keys:
     off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     at = np.repeat(names.off[:-1][names.first] - off[:-1], sizes) + np.arange(int(off[-1]))
     return rarest_trigrams(off, names.ids[at], names.words.vocabulary)[:, names.code]
-
-
-_APART = (level.G_DIFFERS, level.G_BEGINS)
-
-
-def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
-    """Levels int8[n_pairs, 4] (given, family, middle, generation) and shares float32[n_pairs, 2] (given, family).
-
-    Where names are apart, the name that one record's mailbox gives is laid beside the other's name, unless they share the mailbox:
-    what a couple shares says nothing of who is who.
-    """
-    levels, common = _compared(names, left, right)
-    family_only = np.flatnonzero((names.n_given.take(left) == 0) & (names.n_given.take(right) == 0))
-    levels[family_only[~(names.whole[left[family_only]] & names.whole[right[family_only]])], 0] = -1
-    loose = (levels[:, 0] < level.G_MIDDLE) | (levels[:, 0] == level.G_BEGINS) | (levels[:, 1] < level.F_PART)
-    a, b = names.alias.take(left), names.alias.take(right)
-    apart = np.flatnonzero(loose & ((a >= 0) | (b >= 0)))
-    box = names.box[left[apart]]
-    apart = apart[(box != names.box[right[apart]]) | (box == 0)]
-    for x, y in ((a, right), (left, b), (a, b)) if len(apart) else ():
-        at = apart[(x[apart] >= 0) & (y[apart] >= 0)]
-        found, shares = _compared(names, x[at], y[at])
-        # M. Gomez of miguel.gomez@ is not Molly.
-        spelled = _spelled_out(names, left[at], x[at]) | _spelled_out(names, right[at], y[at])
-        another = (levels[at, 0] == level.G_INITIAL) & np.isin(found[:, 0], _APART) & spelled
-        levels[at[another], 0] = found[another, 0]
-        # Names that look alike may be twins': there the mailbox must say the very name.
-        least = np.where(levels[at, 0] == level.G_SIMILAR, level.G_SAME, level.G_MIDDLE)
-        hit = (found[:, 0] >= least) & ~np.isin(found[:, 0], _APART) & (found[:, 1] >= level.F_PART)
-        at, shares = at[hit], shares[hit]
-        given, family = levels[at, 0], levels[at, 1]
-        two = np.isin(given, _APART)
-        unsure = (given < level.G_MIDDLE) & ~two
-        levels[at, 0] = np.where(two, level.G_OTHER, np.where(unsure, level.G_MAILBOX, given))
-        levels[at, 1] = np.where(family < level.F_PART, level.F_MAILBOX, family)
-        common[at] = shares
-    two = np.flatnonzero((levels[:, 0] == level.G_DIFFERS) & (levels[:, 1] >= level.F_PART))
-    two = two[names.box.take(left[two]) != names.box.take(right[two])]
-    mine, other = _other_initials(names, left[two]), _other_initials(names, right[two])
-    starts = _given_starts(names, left[two]), _given_starts(names, right[two])
-    given_away = ((mine > 0) & (mine == starts[1])) | ((other > 0) & (other == starts[0]))
-    levels[two[given_away], 0] = level.G_LETTER
-    for column, similar, slip, own in (
-        (0, level.G_SIMILAR, level.G_TYPO, level.G_OWN),
-        (1, level.F_SIMILAR, level.F_TYPO, level.F_OWN),
-    ):
-        like = np.flatnonzero((levels[:, column] == similar) | (levels[:, column] == slip))
-        levels[like[_own_mailboxes(names, left[like], right[like], family=column == 1)], column] = own
-    # Many characters are one word in Latin letters: what is left to say is that the names sound alike.
-    mine, other = names.chinese.take(left), names.chinese.take(right)
-    sound = (mine != 0) & (other != 0) & (mine != other) & (levels[:, 1] == level.F_SAME)
-    levels[sound & (levels[:, 0] < 0), 1] = level.F_SIMILAR
-    levels[sound & (levels[:, 0] == level.G_SAME), 0] = level.G_SIMILAR
-    return levels, common
-
-
-def _own_mailboxes(names: Names, left: NDArray[np.int32], right: NDArray[np.int32], family: bool) -> NDArray[np.bool_]:
-    """Which pairs have two mailboxes at one place, and each gives its own record's given or family name: a slip would have to be made twice."""
-    box, other, host = names.box.take(left), names.box.take(right), names.host.take(left)
-    at = np.flatnonzero((host == names.host.take(right)) & (host != 0) & (box != other) & (box != 0) & (other != 0))
-    out, found = np.zeros(len(left), bool), np.zeros(len(at), bool)
-    left, right, letters, voc = left[at], right[at], names.boxes, names.words.vocabulary
-    words = [_first_words(names, side)[1 if family else 0] for side in (left, right)]
-    mailboxes = names.box_codes[left], names.box_codes[right]
-    boxed.own_mailboxes(*words, *mailboxes, letters.offsets, letters.data, voc.offsets, voc.data, found)
-    out[at] = found
-    return out
-
-
-def _other_initials(names: Names, records: NDArray[np.int32]) -> NDArray[np.uint8]:
-    """The initial each record's mailbox sets to its family name, where no word of its own begins so; 0 = none."""
-    out, letters, voc = np.zeros(len(records), np.uint8), names.boxes, names.words.vocabulary
-    boxed.other_initials(
-        records,
-        names.box_codes,
-        letters.offsets,
-        letters.data,
-        names.off,
-        names.ids,
-        names.n_given,
-        names.cls,
-        voc.offsets,
-        voc.data,
-        out,
-    )
-    return out
-
-
-def _given_starts(names: Names, records: NDArray[np.int32]) -> NDArray[np.uint8]:
-    """The first letter of each record's first given word; 0 = none."""
-    given, voc = _first_words(names, records)[0], names.words.vocabulary
-    out = np.zeros(len(records), np.uint8)
-    out[given >= 0] = voc.data[voc.offsets[given[given >= 0]]]
-    return out
-
-
-def _spelled_out(names: Names, own: NDArray[np.int32], alias: NDArray[np.int32]) -> NDArray[np.bool_]:
-    """Whether a record's given name is an initial, and the name its mailbox gives begins with it. alias : its own number where there is none."""
-    starts, sizes = names.words.vocabulary.offsets, np.diff(names.words.vocabulary.offsets)
-    given = np.full(len(own), -1)
-    has = (names.n_given[own] > 0) & (names.n_given[alias] > 0)
-    given[has] = names.ids[names.off[own[has]]]
-    out: NDArray[np.bool_] = has & (own != alias)
-    out[out] = sizes[given[out]] == 1
-    meant = names.ids[names.off[alias[out]]]
-    data = names.words.vocabulary.data
-    out[out] = data[starts[meant]] == data[starts[given[out]]]
-    return out
-
-
-def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
-    """Levels and shares of each pair of entries, each pair of different names compared once."""
-    n = max(names.n_records, 1)
-    low, high, which = distinct_pairs(names.code.take(left), names.code.take(right))
-    left, right = names.first.take(low), names.first.take(high)
-    levels, common = np.full((len(left), 4), -1, np.int8), np.zeros((len(left), 2), np.float32)
-    often = max(3.0, n * 2e-4)
-    voc = names.words.vocabulary
-
-    def part(a: int, b: int) -> None:
-        level.compare_names(
-            left[a:b],
-            right[a:b],
-            names.off,
-            names.ids,
-            names.n_given,
-            names.suffix,
-            names.cls,
-            voc.offsets,
-            voc.data,
-            names.words.sounds,
-            names.words.masks,
-            names.nick_off,
-            names.nick_ids,
-            names.given_counts,
-            names.family_counts,
-            often,
-            levels[a:b],
-            common[a:b],
-            np.empty((2, 96), np.uint8),
-            scratch(),
-        )
-
-    in_chunks(part, len(left))
-    both, given = names.syllabic.take(left) & names.syllabic.take(right), levels[:, 0].copy()
-    levels[both & (given == level.G_SIMILAR), 0] = level.G_DIFFERS
-    levels[both & ((given == level.G_TYPO) | (given == level.G_NICKNAME)), 0] = level.G_SIMILAR
-    return levels.take(which, axis=0), np.where(common < 0, np.float32(1.0), common / np.float32(n)).take(which, axis=0)
