@@ -83,6 +83,7 @@ POLICIES = [
     ("[match]\nsame_from = 2\n", r"match\.same_from"),
     ('[match]\ncompare = ["emial"]\n', r'"emial".*did you mean "email"'),
     ('[match]\npasses = ["email.mailbux"]\n', r"email\.mailbux"),
+    (f"[match]\npasses = {['email.mailbox'] * 65}\n", "match.passes: 65 passes; at most 64 are made"),
     ('[update]\nemail = "replase"\n', r"""update\.email: "replase" should be 'fill', 'replace'"""),
     ('[outcomes]\nmode = "upsert"\n', r"outcomes\.mode.*create-and-update"),
     ('[columns]\nMail = "emial"\n', r'columns.*"emial"; did you mean "email"'),

@@ -95,6 +95,16 @@ def test_values_written_differently_are_told(lists):
     assert [r["changes"] for r in found] == ["phone: 212-555-0199 | -"]
 
 
+def test_many_passes(lists):
+    """A policy may ask for as many passes as there are keys: they are made, told, and change no outcome here."""
+    policy = Policy.default("contact")
+    more = ["person_name.given", "person_name.family", "email.local", "date.day", "company.whole", "postal_address.postal"] * 4
+    many = policy.model_copy(update={"match": policy.match.model_copy(update={"passes": [*policy.match.passes, *more]})})
+    few, all_of_them = (brujula.plan(lists / "new.csv", against=lists / "old.csv", policy=p) for p in (policy, many))
+    assert len(many.match.passes) > 40
+    assert all_of_them.outcomes["outcome"].tolist() == few.outcomes["outcome"].tolist()
+
+
 def test_history_and_check_in_words(lists):
     """Loads so far as a table; whether somebody is there, and why."""
     brujula.load(lists / "old.csv", into=f"sqlite:///{lists}/crm.db")

@@ -159,6 +159,32 @@ def test_initials(words):
         assert out[0, 0] == out[0, 1] == out[1, 2] != 0
 
 
+@given(WORDS, WORDS, st.integers(0, 12))
+def test_domains_spell_firms(site, name, short):
+    """A domain spells a firm's name where they are alike run together, the whole or a reading of it, or one begins with eight letters of the other."""
+    sites, firms = fold(Texts.of(["-".join(site)])), fold(Texts.of([" ".join(name)]))
+    out, one = np.zeros(1, bool), np.zeros(1, np.int32)
+    company.spell_firms(
+        one,
+        one,
+        sites.offsets,
+        sites.ids,
+        sites.vocabulary.offsets,
+        sites.vocabulary.data,
+        np.array([min(short, len("".join(site)))]),
+        firms.offsets,
+        firms.ids,
+        firms.vocabulary.offsets,
+        firms.vocabulary.data,
+        np.empty((2, 96), np.uint8),
+        out,
+    )
+    told = "".join(name)
+    readings = ["".join(site), "".join(site)[:short], "".join(site[:-1])]
+    begins = [r for r in readings if min(len(r), len(told)) >= 8 and (r.startswith(told) or told.startswith(r))]
+    assert out[0] == bool(begins or [r for r in readings if r == told and len(told) >= 4])
+
+
 @given(WORDS, st.randoms(use_true_random=False))
 def test_all_words_in_any_order(words, random):
     """The key of all words is one in any order, and another with a word more."""

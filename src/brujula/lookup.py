@@ -15,7 +15,7 @@ from brujula import matching
 from brujula.claiming import Taking, who_takes_part
 from brujula.core import candidates, compare, group, standardise
 from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
-from brujula.core.batch import Batch, Column, Texts
+from brujula.core.batch import Batch, Column, Texts, blank_column
 from brujula.core.kind import GRADES, Standards
 from brujula.core.steps.parallel import one_thread
 from brujula.errors import UsageError, instead
@@ -95,15 +95,19 @@ class Lookup:
         row = Shaped(RawList("the question", pa.table(given)), given, {f: f for f in values})
         alone = combine(self.entity, Shaped(RawList("", pa.table({})), {}, {}), row)
         asked = standardise.clean(alone, kinds(), kind_of(self.entity))
-        form = standardise.standardise(asked, self._finding, ENTITIES[self.entity].identifying)
+        given_away = (kind for kind in self._finding.values() if any(f in asked.columns for f in kind.beside))
+        blank = {p: blank_column(1) for kind in given_away for p in kind.parts if p in self._cleaned.columns}
+        whole = replace(asked, columns={**blank, **asked.columns})
+        form = standardise.standardise(whole, self._finding, ENTITIES[self.entity].identifying)
         return self._answer(self._plan(row, asked, self._finder.find(form.keys)))
 
     def _plan(self, row: Shaped, asked: Batch, found: NDArray[np.int32]) -> Plan:
         """The plan of the one row against its candidates, weighed as among all records."""
         n, how = len(found), dict(kinds())
         held = replace(self.existing, values={})
-        # Only what is asked can agree or differ.
-        parts = {p for kind in kinds().values() if any(f in asked.columns for f in kind.parts) for p in kind.parts}
+        # Only what is asked can agree or differ, or gives away what does.
+        said = {*asked.columns}
+        parts = {p for k in kinds().values() if said & {*k.parts, *k.beside} for p in (*k.parts, *k.beside)}
         fields = (parts & {*self._cleaned.columns}) | {*asked.columns}
         cleaned = _joined(self._cleaned, asked, found, fields)
         batch = Batch(self.entity, n, 1, {})
@@ -111,12 +115,12 @@ class Lookup:
         settled = {k: kinds()[k].settle(form, self._counts[k]) for k, form in standards.of.items() if k in self._counts}
         standards = Standards({**standards.of, **settled})
         content = candidates.content_keys(cleaned)
-        pairs = Pairs(np.full(n, n, np.int32), np.arange(n, dtype=np.int32), np.ones(n, np.uint32))
+        pairs = Pairs(np.full(n, n, np.int32), np.arange(n, dtype=np.int32), np.ones(n, np.uint64))
         judged = matching.judged_of(self._graded(pairs, standards, found), self._fitted.model, self.policy, cleaned, content)
         same = np.flatnonzero(judged.verdict == SAME).astype(np.int32)
         high, low = (same[side].astype(np.int32) for side in np.triu_indices(len(same), 1)[::-1])
         if len(low):
-            model, passes = self._fitted.model, np.ones(len(low), np.uint32)
+            model, passes = self._fitted.model, np.ones(len(low), np.uint64)
             more = compare.compare(Pairs(found[high], found[low], passes), self._fitted.standards, how, self._fitted.comparisons)
             more = replace(more, pairs=Pairs(high, low, passes))
             judged = join_judged(judged, matching.judged_of(more, model, self.policy, cleaned, content))

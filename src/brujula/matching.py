@@ -75,6 +75,8 @@ def check_matching(policy: Policy) -> None:
         for field in fields:
             if field not in (known := [c.field for kind in kinds().values() for c in kind.comparisons]):
                 raise PolicyError(f'match.{name}: nothing is compared as "{field}"; {instead(field, known)}')
+    if len(how.passes) > candidates.MOST_PASSES:
+        raise PolicyError(f"match.passes: {len(how.passes)} passes; at most {candidates.MOST_PASSES} are made")
     for text in how.passes:
         one = candidates.Pass.read(text, how.narrow)
         for key in (*one.parts, *filter(None, [one.narrow])):
@@ -188,13 +190,13 @@ def match(
     policy = with_thresholds(policy, graded, fitted.model, batch)
     judged = judged_of(graded, fitted.model, policy, batch, content)
     if claims is not None and len(claims.row):
-        pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint32))
+        pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint64))
         named = judged_of(
             compare.compare(pairs, fitted.standards, known, fitted.comparisons), fitted.model, policy, batch, content
         )
         judged = _claimed(judged, named, claims, len(policy.rule), batch.n_existing)
     if decisions is not None and len(decisions.left):
-        pairs = Pairs(decisions.left, decisions.right, np.zeros(len(decisions.left), np.uint32))
+        pairs = Pairs(decisions.left, decisions.right, np.zeros(len(decisions.left), np.uint64))
         graded = compare.compare(pairs, fitted.standards, known, fitted.comparisons)
         answered = judged_of(graded, fitted.model, policy, batch, content)
         first = len(policy.rule) + 2 + len(CLAIMED)
@@ -338,7 +340,7 @@ def fit(
     clock.step("weigh", "evidence")
     model = weigh.starting(wanted, random, graded, n, prior, *bounds)
     chosen, share = _sample(graded, content)
-    told = Pairs(labels.left, labels.right, np.zeros(len(labels.left), np.uint32))
+    told = Pairs(labels.left, labels.right, np.zeros(len(labels.left), np.uint64))
     taught = compare.compare(told, standards, known, wanted) if len(told) else None
     free = ~judge.barred(taught, own, batch.columns) if taught is not None else None
     barred = judge.barred(chosen, own, batch.columns)
@@ -426,21 +428,21 @@ def _random_pairs(batch: Batch, content: Keys) -> Pairs:
     at = np.arange(count, dtype=np.int64)
     step = 1 + (at // n * 7919 + n // 3) % (n - 1)  # neighbours in content order may be copies of each other
     left, right = order[at % n], order[(at + step) % n]
-    return Pairs(left, right, np.zeros(count, np.uint32))
+    return Pairs(left, right, np.zeros(count, np.uint64))
 
 
 def _made_by(
     wanted: tuple[Comparison, ...], passes: list[candidates.Pass], known: dict[str, Kind], but_personal: bool = False
-) -> NDArray[np.uint32]:
+) -> NDArray[np.uint64]:
     """Per comparison, the passes that use its kind. but_personal : not those that also use a key that one person only has."""
     kind_of = {c.field: name for name, kind in known.items() for c in kind.comparisons}
-    out = np.zeros(len(wanted), np.uint32)
+    out = np.zeros(len(wanted), np.uint64)
     for f, comparison in enumerate(wanted):
         for number, one in enumerate(passes):
             if but_personal and any(key in known[kind].personal for kind, key in (part.split(".") for part in one.parts)):
                 continue
             if any(part.split(".")[0] == kind_of[comparison.field] for part in one.parts):
-                out[f] |= np.uint32(1 << number)
+                out[f] |= np.uint64(1 << number)
     return out
 
 
@@ -460,4 +462,4 @@ def _existing_pairs(judged: Judged, n_existing: int) -> Pairs:
     if not lefts:
         return arrays.no_pairs()
     both = np.unique(np.stack([np.concatenate(lefts), np.concatenate(rights)], axis=1).astype(np.int32), axis=0)
-    return Pairs(np.ascontiguousarray(both[:, 0]), np.ascontiguousarray(both[:, 1]), np.zeros(len(both), np.uint32))
+    return Pairs(np.ascontiguousarray(both[:, 0]), np.ascontiguousarray(both[:, 1]), np.zeros(len(both), np.uint64))

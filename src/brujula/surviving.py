@@ -205,7 +205,7 @@ def _agrees(batch: Batch, standards: Standards, name: str) -> Agrees:
         if len(left) == 0:
             return np.zeros(0, bool)
         one = Standards({name: standards.of[name]})
-        graded = compare(Pairs(left, right, np.zeros(len(left), np.uint32)), one, {name: kind}, kind.comparisons)
+        graded = compare(Pairs(left, right, np.zeros(len(left), np.uint64)), one, {name: kind}, kind.comparisons)
         grades = graded.grades()
         close, blank = GRADES.index("close"), GRADES.index("blank")
         fits = np.all((grades >= close) | (grades == blank), axis=1)

@@ -26,12 +26,12 @@ class Pairs:
     """Pairs of records that at least one pass brought together.
 
     left, right : int32[n], record numbers (an incoming row on the left, or on both sides)
-    passes      : uint32[n], one bit per pass that found the pair
+    passes      : uint64[n], one bit per pass that found the pair
     """
 
     left: NDArray[np.int32]
     right: NDArray[np.int32]
-    passes: NDArray[np.uint32]
+    passes: NDArray[np.uint64]
 
     def __len__(self) -> int:
         return len(self.left)
@@ -62,7 +62,7 @@ class Claims:
 
 def no_pairs() -> Pairs:
     """A table without a pair."""
-    return Pairs(np.zeros(0, np.int32), np.zeros(0, np.int32), np.zeros(0, np.uint32))
+    return Pairs(np.zeros(0, np.int32), np.zeros(0, np.int32), np.zeros(0, np.uint64))
 
 
 def among(pairs: Pairs, others: Pairs) -> NDArray[np.bool_]:

@@ -20,6 +20,8 @@ LIMIT = 20
 """Most records of one side that share a key before the key is narrowed."""
 CAP = 32
 """Most candidates one row keeps."""
+MOST_PASSES = 64
+"""Most passes over a batch: a pair has a bit for each."""
 _ROWS = 16_384
 
 
@@ -245,7 +247,7 @@ def collect(found: Index) -> Iterator[Pairs]:
         rows = np.arange(start, min(start + _ROWS, n), dtype=np.int32)
         room = len(rows) * CAP + len(report.names) * 2 * (LIMIT + 2) * 4
         while True:
-            left, right, mask = np.empty(room, np.int32), np.empty(room, np.int32), np.empty(room, np.uint32)
+            left, right, mask = np.empty(room, np.int32), np.empty(room, np.int32), np.empty(room, np.uint64)
             score = np.empty(room, np.int32)
             before = lost.copy()
             count = kernel.collect(
@@ -275,9 +277,9 @@ def collect(found: Index) -> Iterator[Pairs]:
             lost[:] = before
         mask = mask[:count].copy()
         for p, name in enumerate(report.names):
-            here = (mask >> np.uint32(p)) & np.uint32(1) > 0
+            here = (mask >> np.uint64(p)) & np.uint64(1) > 0
             report.pairs[name] = report.pairs.get(name, 0) + int(here.sum())
-            report.alone[name] = report.alone.get(name, 0) + int((mask[here] == np.uint32(1 << p)).sum())
+            report.alone[name] = report.alone.get(name, 0) + int((mask[here] == np.uint64(1 << p)).sum())
         yield Pairs(found.ranks[left[:count]], found.ranks[right[:count]], mask)
     found.report = PassReport(
         report.names,

@@ -20,7 +20,7 @@ class Gate:
     made_by : per gating field, the passes (bits) that use its kind
     """
 
-    made_by: Mapping[str, np.uint32]
+    made_by: Mapping[str, np.uint64]
 
 
 def compare(

@@ -81,5 +81,5 @@ def unseen(groups: Groups, known: Pairs, content: Keys) -> Pairs:
             break
         lefts.append(np.maximum(order[same], order[same + apart]))
         rights.append(np.minimum(order[same], order[same + apart]))
-    pairs = Pairs(np.concatenate(lefts), np.concatenate(rights), np.zeros(sum(map(len, lefts)), np.uint32))
+    pairs = Pairs(np.concatenate(lefts), np.concatenate(rights), np.zeros(sum(map(len, lefts)), np.uint64))
     return pairs.take(~among(pairs, known.take(groups.of.take(known.left) == groups.of.take(known.right))))

@@ -93,6 +93,7 @@ class Kind:
     """A kind of field. Subclass in one file under `fields/`; every attribute is part of the contract.
 
     parts       : fields it spans; they are cleaned, compared and replaced as a block
+    beside      : fields of other kinds that may give what this one compares where its own are blank (a mailbox gives a name, or a firm)
     headings    : per part, the headings it is known by, folded to lower-case words, with | between
     comparisons : what is graded
     personal    : keys that hardly more than one record of a kind has: a pair found by one is looked at whatever else differs
@@ -102,6 +103,7 @@ class Kind:
 
     name: ClassVar[str]
     parts: ClassVar[tuple[str, ...]] = ()
+    beside: ClassVar[tuple[str, ...]] = ()
     headings: ClassVar[Mapping[str, str]] = {}
     comparisons: ClassVar[tuple[Comparison, ...]] = ()
     personal: ClassVar[tuple[str, ...]] = ()

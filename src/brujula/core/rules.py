@@ -186,7 +186,7 @@ def _levels_that_meet(condition: str, comparisons: tuple[Comparison, ...], where
     """The compared field of a condition, and the level codes (-1 = blank) that meet it."""
     width = max(len(c.levels) for c in comparisons) + 1
     levels = np.stack([np.minimum(np.arange(-1, width - 1), len(c.levels) - 1) for c in comparisons], axis=1).astype(np.int8)
-    pairs = Pairs(np.zeros(width, np.int32), np.zeros(width, np.int32), np.zeros(width, np.uint32))
+    pairs = Pairs(np.zeros(width, np.int32), np.zeros(width, np.int32), np.zeros(width, np.uint64))
     every = Graded(pairs, comparisons, np.ascontiguousarray(levels), np.zeros(levels.shape, np.float32))
     hits = _one(condition, every, every.grades(), {}, where)
     field = (_form(condition) or ("", "", ""))[0]

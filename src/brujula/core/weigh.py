@@ -140,7 +140,7 @@ def fit(
     graded: Graded,
     barred: NDArray[np.bool_],
     n_possible: float,
-    made_by: NDArray[np.uint32],
+    made_by: NDArray[np.uint64],
     share: float = 1.0,
     labelled: Graded | None = None,
     same: NDArray[np.bool_] | None = None,
@@ -153,7 +153,7 @@ def fit(
     barred     : bool[n_pairs], pairs a rule calls different: they are no true pairs
     n_possible : how many pairs the lists could form
     share      : which share of all candidates these are
-    made_by    : uint32[n_comparisons], the passes that use the comparison; a pair found by those alone does not count for it
+    made_by    : uint64[n_comparisons], the passes that use the comparison; a pair found by those alone does not count for it
     labelled, same : pairs a person has judged; each that is the same counts like _LABEL pairs the fit is sure of
     free       : those of them no rule speaks on: probabilities are fitted to these
     silence    : bits these gain by that

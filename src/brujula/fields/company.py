@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+import pycountry
 from numpy.typing import NDArray
 
 from brujula import tables
@@ -16,7 +17,7 @@ from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHARES
 from brujula.core.kernels.words import DIRECTION, FILLER, LEGAL, NUMBER, PART, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
-from brujula.core.steps import firm_cells, phrases
+from brujula.core.steps import firm_cells, mail_firms, phrases
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
@@ -56,7 +57,7 @@ _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); script: 1 where it has words in Latin letters, 2 in others, 3 both or neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); script: 1 where it has words in Latin letters, 2 in others, 3 both or neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -71,6 +72,7 @@ class Companies(NamedTuple):
     shares: NDArray[np.float32]
     forms: NDArray[np.int32]
     short: tuple[tuple[str, str], ...]
+    domains: mail_firms.Domains
 
 
 def _slips(word: str) -> list[str]:
@@ -124,6 +126,7 @@ class Company(Kind):
     name = "company"
     identity = "whole"
     parts = ("account", "name")
+    beside = ("email",)
     headings = {
         "account": """account | company | org | org name | employer name | organisation | organization | employer | firm | account name | company name |
             business | organisation name | organization name | school | institution | workshop | firma | empresa |
@@ -153,6 +156,7 @@ class Company(Kind):
                 Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
                 Level("spelled differently", "close", 0.11, 0.0002, rare=True, unit=True),
                 Level("same", "same", 0.68, 0.00005, rare=True, unit=True, alone=0.05),
+                Level("as the mailbox's domain spells it", "close", 0.03, 0.00003, rare=True, unit=True),
             ),
         ),
     )
@@ -238,7 +242,10 @@ class Company(Kind):
         script = letters[0] + 2 * letters[1]
         script = np.append(np.where(script == 0, 3, script), 3).astype(np.int8)[column.codes]
         forms = np.append(_forms(spoken.words), 0)[column.codes]
-        return Companies(spoken, other, apart, called, local, place, script, whole, rare, second, common, forms, short)
+        found = mail_firms.no_domains(len(batch))
+        if batch.entity != "account" and "email" in batch.columns:
+            found = mail_firms.domains(batch.column("email"), column, *_open_domains(), _endings())
+        return Companies(spoken, other, apart, called, local, place, script, whole, rare, second, common, forms, short, found)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -252,14 +259,14 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `reading`: the name and its other reading, shape (2, n)."""
+        `start`: how the name begins, or the mailbox's domain where no firm is named; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `reading`: the name and its other reading, shape (2, n)."""
         first, letters, sound, initials = _letters(standard.phrases)
         other = standard.phrases._replace(codes=standard.other)
         return {
             "whole": standard.whole,
             "word": np.stack([standard.rare, standard.second]),
             "rare": standard.rare,
-            "start": first,
+            "start": np.where(first == 0, mail_firms.begin(standard.domains), first),
             "letters": letters,
             "sound": sound,
             "acronym": initials,
@@ -308,6 +315,8 @@ class Company(Kind):
         # One level of ours stands among those of the kernel.
         out[out > ACRONYM] += 1
         out[abroad] = ACRONYM + 1
+        at, bits = mail_firms.spelled(standard.domains, standard.phrases, left, right)
+        out[at], common[at] = _SPELLED, np.exp2(-bits)
         return {"company": Compared(out, common)}
 
 
@@ -345,6 +354,25 @@ def _forms(words: Words) -> NDArray[np.int32]:
     if len(words.ids):
         out[filled] = np.bitwise_or.reduceat(bits[words.ids], words.offsets[:-1][filled])
     return out
+
+
+_SPELLED = 8
+"""The level of a firm that the other side's mailbox spells."""
+
+
+@cache
+def _open_domains() -> tuple[frozenset[str], frozenset[str]]:
+    """Domains, and first parts of domains, of providers that give anybody a mailbox."""
+    listed = {head: frozenset(words) for head, *words in tables.groups("mail_words")}
+    return listed["free"], listed["provider"]
+
+
+@cache
+def _endings() -> tuple[str, ...]:
+    """What may stand behind a firm's name in its domain: legal forms, words that many firms have, countries."""
+    forms = {form for form in _countries_of_forms() if form.isalpha()}
+    many = {"co", "company", "ltd", "limited", "group", "global", "holding", "international", "intl", "uk"}
+    return tuple(sorted(forms | many | {country.alpha_2.lower() for country in pycountry.countries}))
 
 
 _PARTS = 1 << 20

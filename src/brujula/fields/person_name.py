@@ -73,6 +73,7 @@ class PersonName(Kind):
     name = "person_name"
     identity = "name_sound"
     parts = ("prefix", "given_name", "middle_name", "family_name", "suffix", "full_name")
+    beside = ("email",)
     headings = {
         "prefix": "prefix | salutation | title | anrede | tratamiento | civilite | titel | honorific",
         "given_name": """given name | first name | first | forename | given | christian name | vorname | nombre | nombres |
@@ -243,7 +244,7 @@ class PersonName(Kind):
         )
 
     def keys(self, standard: names.Names) -> dict[str, Keys]:
-        """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`, `initialled` (shape (2, n))."""
+        """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`, `abridged` (shape (2, n))."""
         return names.keys(standard)
 
     def compare(self, standard: names.Names, left: Any, right: Any) -> dict[str, Compared]:

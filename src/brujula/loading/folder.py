@@ -284,7 +284,7 @@ def unseen(plan: Plan) -> float:
         source = next((k for k in kinds if k not in names), "")
         sources[source] = sources.get(source, 0) | 1 << number
     for groups in (list(sources.values()), [1 << number for number in range(len(plan.policy.match.passes))]):
-        times = np.sum([np.zeros(len(found_by), np.int64), *((found_by & np.uint32(group)) != 0 for group in groups)], axis=0)
+        times = np.sum([np.zeros(len(found_by), np.int64), *((found_by & np.uint64(group)) != 0 for group in groups)], axis=0)
         once, twice, thrice = np.bincount(times, minlength=4)[1:4].tolist()
         if thrice:
             break

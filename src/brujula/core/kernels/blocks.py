@@ -66,7 +66,7 @@ def count_sides(group, n_existing, sizes):
 
 @compiled(
     "int64(int32[::1], int64, int64[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int32[::1], int32[::1], "
-    "int32[::1], int32[::1], uint32[::1], int32[::1], int64[::1], int64[::1])"
+    "int32[::1], int32[::1], uint64[::1], int32[::1], int64[::1], int64[::1])"
 )
 def collect(
     rows,
@@ -112,7 +112,7 @@ def collect(
                 continue
             g = first_group[c] + places[c, r]
             start, end = starts[g], starts[g + 1]
-            bit = np.uint32(1) << np.uint32(pass_of[c])
+            bit = np.uint64(1) << np.uint64(pass_of[c])
             # Members stand in rank order: existing records, then incoming ones.
             low, high = start, end
             while low < high:

@@ -5,7 +5,12 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.edits import same_bytes
 from brujula.core.kernels.hashing import hash_range
+from brujula.core.kernels.text import run_together
+from brujula.core.kernels.words import worth_of
+
+_WHOLE, _BEGINNING = 4, 8  # letters a domain and a name must share: where they are alike, and where one goes on
 
 
 @compiled("void(int64[::1], int32[::1], int64[::1], uint8[::1], uint8[::1], uint64[::1])")
@@ -42,3 +47,38 @@ def acronyms(off, ids, voc_off, voc, buf, out):
                 buf[n] = voc[voc_off[ids[k]]]
                 n += 1
         out[0, t] = hash_range(buf, 0, n) if n >= 2 else np.uint64(0)
+
+
+@compiled(
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], int64[::1], uint8[::1], int64[::1], int64[::1], int32[::1], int64[::1], uint8[::1], "
+    "uint8[:, ::1], boolean[::1])"
+)
+def spell_firms(site, name, site_off, site_ids, site_voc_off, site_voc, short, off, ids, voc_off, voc, bufs, out):
+    """Whether each domain spells its firm's name, all run together: the whole of it, or one goes on where the other ends.
+
+    site, name : int32[n_pairs], a domain and a firm's name;  bufs : uint8[2, 96]
+    short : int64[n_sites], letters of each domain without a legal form behind, 0 = there is none. Its last word may be a place's, too.
+    """
+    spelled, told = bufs[0], bufs[1]
+    for p in range(site.size):
+        s, t = site[p], name[p]
+        a, b = site_off[s], site_off[s + 1]
+        n = run_together(site_ids, a, b, site_voc_off, site_voc, spelled, False)
+        m = run_together(ids, off[t], off[t + 1], voc_off, voc, told, False)
+        out[p] = False
+        for reading in range(3):
+            size = n
+            if reading == 1:
+                size = short[s]
+            elif reading == 2:
+                size = n - (site_voc_off[site_ids[b - 1] + 1] - site_voc_off[site_ids[b - 1]]) if b - a > 1 else 0
+            both = min(size, m)
+            if both >= (_WHOLE if size == m else _BEGINNING) and same_bytes(spelled, 0, both, told, 0, both):
+                out[p] = True
+
+
+@compiled("void(int32[::1], int64[::1], int32[::1], float32[::1], float32[::1])")
+def firms_worth(name, off, ids, weights, out):
+    """Bits that the words of each name are worth together."""
+    for p in range(name.size):
+        out[p] = worth_of(ids, weights, off[name[p]], off[name[p] + 1] - off[name[p]])

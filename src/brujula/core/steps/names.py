@@ -307,7 +307,8 @@ def first_words(names: Names, entries: NDArray[np.int32]) -> tuple[NDArray[np.in
 def keys(names: Names) -> dict[str, Keys]:
     """Keys of each record: family, its sound, given, initial, both together in either order, also as its mailbox gives them.
 
-    initialled : the sound of the family name with the initial of the given one, and the other way round where the names look turned round
+    abridged : the sound of the family name with the initial of the given one; that of the given name with the first and last letter of the
+        family name, which slips seldom touch, or with its initial where the names look turned round
     """
     n, total = len(names.alias), len(names.n_given)
     given, family, last = first_words(names, np.arange(total, dtype=np.int32))
@@ -319,7 +320,8 @@ def keys(names: Names) -> dict[str, Keys]:
     given, family, last = given[:n], family[:n], last[:n]
     voc = names.words.vocabulary
     starts = np.append(voc.data[voc.offsets[:-1]] if len(voc) else np.zeros(0, np.uint8), np.uint8(0)).astype(np.uint64)
-    turned = np.where(_turned_round(names, given, family), join_keys(sounds[given], starts[family]), np.uint64(0))
+    ends = (starts << np.uint64(8)) | np.append(voc.data[voc.offsets[1:] - 1] if len(voc) else np.zeros(0, np.uint8), np.uint8(0))
+    part_of_family = np.where(_turned_round(names, given, family), starts[family], ends[family])
     low, high = np.minimum(hashes[given], hashes[family]), np.maximum(hashes[given], hashes[family])
     return {
         "family": hashes[family],
@@ -331,7 +333,7 @@ def keys(names: Names) -> dict[str, Keys]:
         "name": join_keys(low, high),
         "name_sound": every_sound[:n],
         "either_sound": np.stack([every_sound[:n], every_sound[names.alias]]),
-        "initialled": np.stack([join_keys(sounds[family], starts[given]), turned]),
+        "abridged": np.stack([join_keys(sounds[family], starts[given]), join_keys(sounds[given], part_of_family)]),
         "gram": _trigram_keys(names)[:, :n],
     }
 
