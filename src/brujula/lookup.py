@@ -99,7 +99,8 @@ class Lookup:
         blank = {p: blank_column(1) for kind in given_away for p in kind.parts if p in self._cleaned.columns}
         whole = replace(asked, columns={**blank, **asked.columns})
         form = standardise.standardise(whole, self._finding, ENTITIES[self.entity].identifying)
-        return self._answer(self._plan(row, asked, self._finder.find(form.keys)))
+        found = self._finder.find(form.keys)
+        return self._answer(self._plan(row, asked, found), found)
 
     def _plan(self, row: Shaped, asked: Batch, found: NDArray[np.int32]) -> Plan:
         """The plan of the one row against its candidates, weighed as among all records."""
@@ -133,17 +134,14 @@ class Lookup:
             row, taking, self.policy, ids, batch, cleaned, matched, [], Claims.none(), nobody, alone_all, only_find=True
         )
 
-    def _answer(self, plan: Plan) -> Answer:
+    def _answer(self, plan: Plan, found: NDArray[np.int32]) -> Answer:
         """What the plan of the one row says, and what the records it names hold."""
         line = plan.outcomes_table.to_pylist()[0]
         ids = tuple(i for i in line["record_id"].split(";") if i)
         answer = {"create": "no", "review": "unsure", "reject": "no"}.get(line["outcome"], "yes")
         lead = {"yes": f"Yes: {', '.join(ids)}", "unsure": f"Perhaps: {', '.join(ids)}", "no": "No"}[answer]
-        at = (
-            pc.index_in(pa.array(ids[:_NAMED], pa.large_string()), value_set=self._ids)
-            .to_numpy(zero_copy_only=False)
-            .astype(np.int32)
-        )
+        named = pc.index_in(pa.array(ids[:_NAMED], pa.large_string()), value_set=self._ids.take(pa.array(found)))
+        at = found[named.to_numpy(zero_copy_only=False)]
         shown = [self._batch.columns[f].texts(at).to_pylist() for f in SHOWN if f in self._batch.columns]
         lines = [" | ".join([record, *(texts[k] for texts in shown if texts[k])]) for k, record in enumerate(ids[:_NAMED])]
         return Answer(answer, ids, line["confidence"], f"{lead}. {line['reason'][:1].upper()}{line['reason'][1:]}.", tuple(lines))

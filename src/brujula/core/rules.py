@@ -152,10 +152,10 @@ def apply(rules: Sequence[Rule], graded: Graded, columns: Columns | None = None)
                 continue
             where = f'rule "{rule.name}"'
             hit = np.ones(len(graded.pairs), bool)
-            for line in rule.all:
-                hit &= _meets(line, graded, grades, columns, where)
-            for line in rule.unless:
-                hit &= ~_meets(line, graded, grades, columns, where)
+            for line, wanted in (*((x, True) for x in rule.all), *((x, False) for x in rule.unless)):
+                if not hit.any():
+                    break
+                hit &= _meets(line, graded, grades, columns, where) == wanted
             spoke[hit] = number
     return spoke
 

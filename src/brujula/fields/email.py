@@ -62,10 +62,19 @@ def misspelled_domains() -> dict[str, str]:
 
 
 @cache
-def _meant() -> tuple[pa.Array, pa.Array]:
-    """Misspelled and second domains of providers, and the domain each stands for."""
-    pairs = [("googlemail.com", "gmail.com"), *misspelled_domains().items()]
-    return pa.array([p[0] for p in pairs], pa.large_string()), pa.array([p[1] for p in pairs], pa.large_string())
+def _second_domains() -> tuple[dict[str, str], pa.Array, pa.Array]:
+    """Misspelled and second domains of providers, and the domain each stands for: as a table, and as two columns."""
+    table = {"googlemail.com": "gmail.com", **misspelled_domains()}
+    return table, pa.array(list(table), pa.large_string()), pa.array(list(table.values()), pa.large_string())
+
+
+def _meant(domain: pa.Array) -> pa.Array:
+    """The domains meant."""
+    table, wrong, right = _second_domains()
+    if len(domain) < len(table):  # a question has one: an index of the whole table would take longest of all
+        return pa.array([table.get(d, d) for d in domain.to_pylist()], domain.type)
+    at = pc.index_in(domain, value_set=wrong)
+    return _mended(domain, pc.is_valid(at), lambda _: right.take(at.drop_null()))
 
 
 class Mailboxes(NamedTuple):
@@ -98,9 +107,7 @@ def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     parts = captured(replaced(lowered.filter(odd), r"^\s*mailto:", ""), _SHAPE)
     local = _mended(pc.list_element(halves, 0), odd, lambda _: pc.struct_field(parts, "local"))
     domain = _mended(pc.list_element(halves, 1), odd, lambda _: pc.struct_field(parts, "domain"))
-    wrong, right = _meant()
-    domain = domains_in_letters(domain)
-    domain = _mended(domain, pc.is_in(domain, value_set=wrong), lambda d: right.take(pc.index_in(d, value_set=wrong)))
+    domain = _meant(domains_in_letters(domain))
     local = _mended(local, pc.match_substring(local, "+"), lambda x: replaced(x, r"(.)\+.*$", r"\1"))
     return _mended(local, pc.equal(domain, "gmail.com"), lambda x: pc.replace_substring(x, ".", "")), domain
 

@@ -24,14 +24,14 @@ def _holds(known, word):
 
 
 @compiled(
-    "void(int32[::1], int64[::1], uint8[::1], int64[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint64[::1], int64[:, ::1], int32[::1], "
-    "int64[:, ::1], uint64[::1])"
+    "void(int32[::1], int64[::1], uint8[::1], int64[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint64[::1], uint64[::1], "
+    "int64[:, ::1], int32[::1], int64[:, ::1], uint64[::1])"
 )
-def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, families, span, beside, parts, pm):
+def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, listed, families, span, beside, parts, pm):
     """The name a mailbox gives that its record does not: paul in paul.roberts@ of P. Roberts, wren in awren@ of Ada Lind.
 
     codes       : int32[n], which mailbox each record has, -1 = none;  box_off, box : their local parts, lower case
-    known, families : sorted hashes of words that are given names, and family names
+    known, listed, families : sorted hashes of words that are given names here, and by the tables, and of family names
     span, beside: start and end in box of the other name (0, 0 = none), and the name word of the record it stands with
     parts       : int64[2, 8] scratch
     """
@@ -77,9 +77,10 @@ def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, famil
         if word < 0 and n == 1 and ends[0] - starts[0] >= 3:
             a, b = starts[0], ends[0]
             w = ids[off[r + 1] - 1] if off[r + 1] > off[r] else -1
-            if w >= 0 and _holds(known, hash_range(box, a, b)):
+            whole, but_last = hash_range(box, a, b), hash_range(box, a, b - 1)
+            if w >= 0 and (_holds(known, whole) or _holds(listed, whole)):
                 x, y, word = a, b, w
-            elif w >= 0 and b - a >= 4 and box[b - 1] == voc[voc_off[w]] and _holds(known, hash_range(box, a, b - 1)):
+            elif w >= 0 and b - a >= 4 and box[b - 1] == voc[voc_off[w]] and (_holds(known, but_last) or _holds(listed, but_last)):
                 x, y, word = a, b - 1, w
         if word < 0 and n <= 2 and off[r + 1] > off[r]:
             # The initial of the given name, and a family name: the one somebody had before marrying.

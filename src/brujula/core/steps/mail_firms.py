@@ -37,6 +37,8 @@ def domains(mail: Column, firm: Column, free: frozenset[str], providers: frozens
     endings : words that may stand behind a firm's name (a legal form, a country)
     """
     asked = np.flatnonzero((firm.codes < 0) & (mail.codes >= 0))
+    if len(asked) == 0:
+        return no_domains(len(mail.codes))
     used, which = np.unique(mail.codes[asked], return_inverse=True)
     addresses = pc.utf8_lower(mail.values.arrow().take(pa.array(used)))
     host = domains_in_letters(replaced(addresses, r"^[^@]*@?|[>\s.]+$", "")).dictionary_encode()

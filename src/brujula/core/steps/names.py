@@ -113,7 +113,7 @@ def _nickname_columns(groups: tuple[tuple[str, ...], ...]) -> tuple[pa.Array, ND
 
 @cache
 def _nickname_hashes(groups: tuple[tuple[str, ...], ...]) -> Keys:
-    return hash_values(Texts.of(sorted({w for group in groups for w in group})))
+    return np.sort(hash_values(Texts.of(sorted({w for group in groups for w in group}))))
 
 
 def _nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
@@ -173,9 +173,7 @@ def _mailbox_names(
 ) -> tuple[NDArray[np.int64], Column, Column]:
     """Records whose mailbox gives another name, that name, and the word of the record's name it stands with."""
     words, voc = names.words, names.words.vocabulary
-    listed = _nickname_hashes(nicknames)
-    known = np.unique(np.concatenate([words.hashes[names.given_counts > 0], listed]))
-    families = np.unique(words.hashes[names.family_counts > 0])
+    known, families = (np.sort(words.hashes[counts > 0]) for counts in (names.given_counts, names.family_counts))
     span, beside = np.zeros((len(codes), 2), np.int64), np.empty(len(codes), np.int32)
     room = np.empty((2, 8), np.int64), scratch()
     boxed.mailbox_names(
@@ -188,6 +186,7 @@ def _mailbox_names(
         voc.offsets,
         voc.data,
         known,
+        _nickname_hashes(nicknames),
         families,
         span,
         beside,
