@@ -23,11 +23,13 @@ from brujula.intake import conditions
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped, as_it_is
 from brujula.loading.opened import read_table
+from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
 from brujula.problems import Problem
 
 _INACTIVE = ("no", "n", "false", "0", "inactive", "inaktiv", "inactivo", "inactif", "closed", "deleted", "archived")
 _OURS = 0.5  # share of a column's ids that must be the records' for it to be taken for ours
+_NUMBERS = 0.9  # the same where they are numbers, as any list's may be, and no name stands beside them
 
 
 @dataclass(frozen=True)
@@ -158,7 +160,7 @@ def _by_id(
     if policy.match.ids == "auto":
         if not known.any() or known[given].mean() < _OURS:
             return nobody, [], none, ""
-        if not _agree(batch, np.flatnonzero(known), at[known]):
+        if not _agree(batch, np.flatnonzero(known), at[known]) and not _only_ids(batch, text, float(known[given].mean())):
             return nobody, [], none, f'"{new.columns["id"]}" holds ids that are not the records\': it was not used'
     rows = np.flatnonzero(known)
     column = new.columns["id"]
@@ -179,6 +181,21 @@ def _agree(batch: Batch, rows: NDArray[np.int64], records: NDArray[np.int64]) ->
         common = column.counts()
         same |= (own >= 0) & (own == theirs) & (np.append(common, 0)[own] <= max(3, len(batch) // 50))
     return bool(same.mean() >= 0.2) if len(same) else False
+
+
+def _only_ids(batch: Batch, ids: pa.Array, known: float) -> bool:
+    """Whether rows name nobody but by ids, and these are no running number: then what they say besides may all be new. known : share of the ids that are records'."""
+    named = np.concatenate([batch.column(f).codes[batch.n_existing :] for f in ENTITIES[batch.entity].naming])
+    numbers = pc.all(pc.match_substring_regex(ids, r"^\d*$")).as_py()
+    if (named >= 0).any() or (numbers and known < _NUMBERS):
+        return False
+    return not numbers or not _running(ids)
+
+
+def _running(ids: pa.Array) -> bool:
+    """Whether numbers count on from row to row, as those of a list's own lines do."""
+    values = pc.cast(ids.filter(pc.not_equal(ids, "")), pa.int64(), safe=False).to_numpy()
+    return bool(len(values) > 1 and (np.diff(values) == 1).all())
 
 
 def _by_key(column: Column, field: str, batch: Batch) -> Claims:

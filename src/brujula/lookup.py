@@ -11,7 +11,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula import matching
+from brujula import judging, matching
 from brujula.claiming import Taking, who_takes_part
 from brujula.core import candidates, compare, group, standardise
 from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
@@ -117,16 +117,16 @@ class Lookup:
         standards = Standards({**standards.of, **settled})
         content = candidates.content_keys(cleaned)
         pairs = Pairs(np.full(n, n, np.int32), np.arange(n, dtype=np.int32), np.ones(n, np.uint64))
-        judged = matching.judged_of(self._graded(pairs, standards, found), self._fitted.model, self.policy, cleaned, content)
+        judged = judging.judged_of(self._graded(pairs, standards, found), self._fitted.model, self.policy, cleaned, content)
         same = np.flatnonzero(judged.verdict == SAME).astype(np.int32)
         high, low = (same[side].astype(np.int32) for side in np.triu_indices(len(same), 1)[::-1])
         if len(low):
             model, passes = self._fitted.model, np.ones(len(low), np.uint64)
             more = compare.compare(Pairs(found[high], found[low], passes), self._fitted.standards, how, self._fitted.comparisons)
             more = replace(more, pairs=Pairs(high, low, passes))
-            judged = join_judged(judged, matching.judged_of(more, model, self.policy, cleaned, content))
+            judged = join_judged(judged, judging.judged_of(more, model, self.policy, cleaned, content))
         groups = group.group(judged, n + 1, content)
-        rules, report = matching.every_rule(self.policy), self._fitted.report
+        rules, report = judging.every_rule(self.policy), self._fitted.report
         matched = matching.Matched(judged, groups, content, standards, judged.graded, self._fitted.model, rules, report, n, {})
         ids, taking = self._ids.take(pa.array(found)), Taking(held, {}, ("",))
         nobody, alone_all = np.zeros(1, bool), np.full(len(batch), -1, np.int64)

@@ -10,6 +10,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from brujula import judging
 from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, weigh
 from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
@@ -27,8 +28,6 @@ _RANDOM = 200_000  # random pairs at most, and so many a record
 _RANDOM_A_RECORD = 20
 _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
-_RIVAL = 5.0  # bits by which another record must speak louder than the one an id names, for the id to be doubted
-_OF_MANY = ("place", "job_title")  # what strangers have in common
 OnStep = Callable[[str], None]
 
 
@@ -52,11 +51,6 @@ def quiet(_: str) -> None:
     """No progress shown."""
 
 
-def rules_of(policy: Policy) -> tuple[Rule, ...]:
-    """The policy's rules, the steward's own first."""
-    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt) for r in policy.rule)
-
-
 def compared(policy: Policy) -> tuple[Comparison, ...]:
     """Comparisons the policy asks for, in its order. Raises PolicyError for one that no kind makes."""
     known = {c.field: c for kind in kinds().values() for c in kind.comparisons}
@@ -69,7 +63,7 @@ def compared(policy: Policy) -> tuple[Comparison, ...]:
 def check_matching(policy: Policy) -> None:
     """Raises PolicyError for a rule that cannot be read or can never speak, and for a pass or a field of matching there is none of."""
     wanted = compared(policy)
-    rulebook.check(rules_of(policy), wanted, ENTITIES[policy.entity].fields)
+    rulebook.check(judging.rules_of(policy), wanted, ENTITIES[policy.entity].fields)
     how = policy.match
     for name, fields in (("gate", how.gate), ("changing", how.changing)):
         for field in fields:
@@ -92,33 +86,6 @@ def _keys(entity: str, names: tuple[str, ...]) -> tuple[str, ...]:
         n: known[n].keys(known[n].standardise(nothing, lambda: np.zeros(1, np.uint64))) for n in names if known[n].comparisons
     }
     return tuple(f"{name}.{key}" for name, keys in given.items() for key in keys)
-
-
-IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what the record says, and nothing else")
-DOUBTED = Rule(
-    "the record's id, and nothing else", "unsure", (), (), "the id is this record's, and all the rest says somebody else"
-)
-CLAIMED = (
-    Rule("loaded before", "same", (), (), "this very row was loaded into this record before"),
-    Rule("the record's id", "same", (), (), "the row carries this record's id"),
-    Rule("the policy's key", "same", (), (), "it has the key that the policy goes by"),
-    Rule("the policy's key, shared", "unsure", (), (), "several records share the key that the policy goes by"),
-)
-"""Rules of our own, in the order of `arrays.LOADED` and the others."""
-DECIDED = (
-    Rule("decided: the same", "same", (), (), "somebody looked at the two and said so"),
-    Rule("decided: different", "different", (), (), "somebody looked at the two and said so"),
-)
-
-
-APART = Rule(
-    "each list has both",
-    "unsure",
-    (),
-    (),
-    "both lists have the two side by side, word for word, under names not quite alike",
-    0.9,
-)
 
 
 @dataclass(frozen=True)
@@ -188,47 +155,43 @@ def match(
     known: dict[str, Kind] = dict(kinds())
     graded, content = fitted.graded, fitted.content
     policy = with_thresholds(policy, graded, fitted.model, batch)
-    judged = judged_of(graded, fitted.model, policy, batch, content)
+    judged = judging.judged_of(graded, fitted.model, policy, batch, content)
     if claims is not None and len(claims.row):
         pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint64))
-        named = judged_of(
+        named = judging.judged_of(
             compare.compare(pairs, fitted.standards, known, fitted.comparisons), fitted.model, policy, batch, content
         )
-        judged = _claimed(judged, named, claims, len(policy.rule), batch.n_existing)
+        naming = {c.field for c in known[ENTITIES[batch.entity].identifying].comparisons}
+        judged = judging.claimed(judged, named, claims, len(policy.rule), batch.n_existing, naming)
     if decisions is not None and len(decisions.left):
         pairs = Pairs(decisions.left, decisions.right, np.zeros(len(decisions.left), np.uint64))
         graded = compare.compare(pairs, fitted.standards, known, fitted.comparisons)
-        answered = judged_of(graded, fitted.model, policy, batch, content)
-        first = len(policy.rule) + 2 + len(CLAIMED)
-        for number, rule in enumerate(DECIDED):
+        answered = judging.judged_of(graded, fitted.model, policy, batch, content)
+        first = len(policy.rule) + 2 + len(judging.CLAIMED)
+        for number, rule in enumerate(judging.DECIDED):
             said = arrays.VERDICTS.index(rule.verdict)
-            answered = _ruled(answered, decisions.verdict == said, first + number, said)
+            answered = judging.ruled(answered, decisions.verdict == said, first + number, said)
         judged = arrays.join_judged(judged.take(~arrays.among(judged.graded.pairs, pairs)), answered)
     more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
     if len(more):
         extra = compare.compare(more, fitted.standards, known, fitted.comparisons)
-        judged = arrays.join_judged(judged, judged_of(extra, fitted.model, policy, batch, content))
+        judged = arrays.join_judged(judged, judging.judged_of(extra, fitted.model, policy, batch, content))
     clock.step("group", "groups")
     groups = group.group(judged, len(batch), content)
     seen = judged.graded.pairs
     while len(more := group.unseen(groups, seen, content)):
         # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
         between = compare.compare(more, fitted.standards, known, fitted.comparisons)
-        found = judged_of(between, fitted.model, policy, batch, content)
-        found = found.take((found.verdict == arrays.DIFFERENT) & ~_said(judged, len(policy.rule), len(batch), more))
+        found = judging.judged_of(between, fitted.model, policy, batch, content)
+        found = found.take((found.verdict == arrays.DIFFERENT) & ~judging.said(judged, len(policy.rule), len(batch), more))
         if not len(found.verdict):
             break
         judged, seen = arrays.join_judged(judged, found), arrays.join_pairs(seen, more)
         groups = group.group(judged, len(batch), content)
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
-    rules, n = every_rule(policy), fitted.n_candidates
+    rules, n = judging.every_rule(policy), fitted.n_candidates
     return Matched(judged, groups, content, fitted.standards, fitted.graded, fitted.model, rules, fitted.report, n, seconds)
-
-
-def every_rule(policy: Policy) -> tuple[Rule, ...]:
-    """The policy's rules, and those that are ours."""
-    return (*rules_of(policy), IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART)
 
 
 def with_thresholds(policy: Policy, graded: Graded, model: weigh.Model, batch: Batch) -> Policy:
@@ -236,7 +199,7 @@ def with_thresholds(policy: Policy, graded: Graded, model: weigh.Model, batch: B
     how = policy.match
     if how.risk is None and how.staff is None:
         return policy
-    rules = rules_of(policy)
+    rules = judging.rules_of(policy)
     judged = judge.judge(graded, model, rules, how.same_from, how.unsure_from, batch.columns)
     free = judged.rule < 0
     same, unsure = how.same_from, how.unsure_from
@@ -247,43 +210,6 @@ def with_thresholds(policy: Policy, graded: Graded, model: weigh.Model, batch: B
         row = np.where(graded.pairs.left >= batch.n_existing, graded.pairs.left - batch.n_existing, -1)[free].astype(np.int32)
         unsure = judge.unsure_for_staff(judged.probability[free], row, same, int(how.staff * batch.n_incoming), unsure)
     return policy.model_copy(update={"match": how.model_copy(update={"same_from": same, "unsure_from": min(unsure, same)})})
-
-
-def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, content: Keys) -> Judged:
-    """Verdicts of graded pairs: the policy's rules, then the evidence; records alike word for word are the same where no rule speaks.
-
-    Two existing records with nothing but a name and a town are so where the evidence makes it likely: many share both.
-    """
-    how = policy.match
-    judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
-    naming = {c.field for c in kinds()[ENTITIES[batch.entity].identifying].comparisons}
-    telling = [f for f, c in enumerate(graded.comparisons) if c.field not in naming and c.field not in _OF_MANY]
-    enough = (graded.levels[:, telling] >= 0).any(axis=1) | (judged.probability >= how.unsure_from)
-    enough |= np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing
-    judged = _ruled(judged, _identical(graded.pairs, content) & (judged.rule < 0) & enough, len(policy.rule))
-    apart = _kept_apart(judged, batch, content)
-    judged = _ruled(judged, apart, len(every_rule(policy)) - 1, arrays.UNSURE)
-    return replace(judged, probability=np.where(apart, judged.probability * (1.0 - APART.doubted), judged.probability))
-
-
-def _kept_apart(judged: Judged, batch: Batch, content: Keys) -> NDArray[np.bool_]:
-    """Pairs the evidence takes for one, under names not quite alike, of which either stands word for word in both lists: two lists hardly keep the same duplicate."""
-    out, pairs = np.zeros(len(judged.verdict), bool), judged.graded.pairs
-    naming = kinds()[ENTITIES[batch.entity].identifying]
-    fields = {c.field for c in naming.comparisons if any(x.rare for x in c.levels)}
-    named = [f for f, c in enumerate(judged.graded.comparisons) if c.field in fields]
-    at = np.flatnonzero((judged.rule < 0) & (judged.verdict == arrays.SAME)) if batch.n_incoming else np.zeros(0, np.int64)
-    at = at[(judged.graded.take(at).grades()[:, named] < GRADES.index("same")).any(axis=1)]
-    if len(at) == 0:
-        return out
-    told = np.unique(np.concatenate([content[pairs.left[at]], content[pairs.right[at]]]))
-    place = np.minimum(np.searchsorted(told, content), len(told) - 1)
-    known, old = told[place] == content, np.arange(len(content)) < batch.n_existing
-    both = np.ones(len(told), bool)
-    for side in (known & old, known & ~old):
-        both &= np.bincount(place[side], minlength=len(told)) > 0
-    out[at] = both[place[pairs.left[at]]] & both[place[pairs.right[at]]]
-    return out
 
 
 def fit(
@@ -299,7 +225,7 @@ def fit(
     fresh : bool[n_records], only pairs with at least one of these are looked at; None = all
     """
     known: dict[str, Kind] = dict(kinds())
-    wanted, own = compared(policy), rules_of(policy)
+    wanted, own = compared(policy), judging.rules_of(policy)
     check_matching(policy)
     clock = _Clock(on_step)
     clock.step("standardise", "standard forms")
@@ -330,7 +256,7 @@ def fit(
             pairs = pairs.take(fresh.take(pairs.left) | fresh.take(pairs.right))
         graded = compare.compare(pairs, standards, known, wanted, gate)
         _, total = weigh.evidence(thinning, graded)
-        return len(pairs), graded.take((total + thinning.prior > _KEEP_FROM) | _identical(graded.pairs, content))
+        return len(pairs), graded.take((total + thinning.prior > _KEEP_FROM) | judging.identical(graded.pairs, content))
 
     counts, parts = [0], []
     for count, part in spread(graded_of, candidates.collect(found)):
@@ -344,7 +270,9 @@ def fit(
     taught = compare.compare(told, standards, known, wanted) if len(told) else None
     free = ~judge.barred(taught, own, batch.columns) if taught is not None else None
     barred = judge.barred(chosen, own, batch.columns)
-    least = max(0.5 * _uncontradicted(chosen, barred, known[ENTITIES[batch.entity].identifying]), 0.5)
+    # What a person is to decide may be one, too: of a list of names alone half the names are reckoned to be those of records.
+    out = judge.refused(chosen, own, batch.columns) if batch.n_incoming else barred
+    least = max(0.5 * _uncontradicted(chosen, out, known[ENTITIES[batch.entity].identifying]), 0.5)
     model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own), least)
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
@@ -364,49 +292,6 @@ def _possible(batch: Batch) -> float:
     """How many pairs the lists could form: rows with records and with each other, or records with each other."""
     rows, records = float(batch.n_incoming), float(batch.n_existing)
     return max(rows * records + 0.5 * rows**2 if rows else 0.5 * records**2, 1.0)
-
-
-def _said(judged: Judged, n_rules: int, n_records: int, pairs: Pairs) -> NDArray[np.bool_]:
-    """Which pairs rows or people have said to be one, straight or by way of others: what the policy makes of them does not count."""
-    told = np.flatnonzero((judged.rule >= n_rules) & (judged.verdict == arrays.SAME))
-    nobody = np.zeros(0, np.int32)
-    links = judged.graded.pairs.left[told], judged.graded.pairs.right[told]
-    root = group.roots(group.unite(links, (nobody, nobody), n_records, n_records)[0])
-    return np.asarray(root[pairs.left] == root[pairs.right])
-
-
-def _claimed(judged: Judged, named: Judged, claims: Claims, n_rules: int, n_existing: int) -> Judged:
-    """Verdicts with what rows say themselves: a named record is the row's, and nobody else is; but an id that all the row contradicts is held.
-
-    A row is contradicted where no field agrees and two differ, or where another record is surely the row and the named one is not.
-    """
-    pairs, grades = judged.graded.pairs, named.graded.grades()
-    close, differs = GRADES.index("close"), GRADES.index("differs")
-    lost = ~(grades >= close).any(axis=1) & ((grades == differs).sum(axis=1) >= 2)
-    best = np.full(int(max(pairs.left.max(initial=-1), claims.row.max())) + 1, -np.inf)
-    sure = (judged.verdict == arrays.SAME) & (pairs.right < n_existing)
-    np.maximum.at(best, pairs.left[sure], judged.total[sure])
-    rivalled = (named.verdict != arrays.SAME) & (best[claims.row] > named.total + _RIVAL)
-    doubted = (claims.how == arrays.BY_ID) & (lost | rivalled)
-    settled, held = claims.row[~doubted], claims.row[doubted]
-    # Such a row belongs to its record and to nobody else; rows like it find that record themselves.
-    judged = judged.take(~np.isin(pairs.left, settled) & ~np.isin(pairs.right, settled))
-    judged = _ruled(judged, np.isin(judged.graded.pairs.left, held) & (judged.verdict == arrays.SAME), n_rules + 1, arrays.UNSURE)
-    for number, rule in enumerate(CLAIMED):
-        verdict = arrays.SAME if rule.verdict == "same" else arrays.UNSURE
-        named = _ruled(named, (claims.how == number) & ~doubted, n_rules + 2 + number, verdict)
-    return arrays.join_judged(judged, _ruled(named, doubted, n_rules + 1, arrays.UNSURE))
-
-
-def _ruled(judged: Judged, hit: NDArray[np.bool_], rule: int, said: int = arrays.SAME) -> Judged:
-    """The chosen pairs decided by a rule of our own."""
-    spoke, verdict = np.where(hit, rule, judged.rule).astype(np.int32), np.where(hit, said, judged.verdict).astype(np.int8)
-    return Judged(judged.graded, judged.bits, judged.total, judged.probability, spoke, verdict)
-
-
-def _identical(pairs: Pairs, content: Keys) -> NDArray[np.bool_]:
-    """Pairs that hold the same values in the same fields, and nothing else."""
-    return np.asarray(content.take(pairs.left) == content.take(pairs.right))
 
 
 def _sample(graded: Graded, content: Keys) -> tuple[Graded, float]:

@@ -116,7 +116,7 @@ def decide_on(
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
     loaded = claiming.loaded_before(batch, memory.rows, ids, policy, accounts is not None)
     claims, wrong, returned, note = claiming.claims(new, batch, cleaned, ids, policy, loaded, memory.aliases)
-    found = sorted([*finding.find(cleaned, batch, new, policy), *wrong], key=lambda p: (p.row, p.column, p.code))
+    found = [*finding.find(cleaned, batch, new, policy), *wrong]
     if note:
         new = replace(new, raw=replace(new.raw, notes=(*new.raw.notes, note)))
     labels = read_labels(policy.match.labels, ids, batch.n_incoming) if policy.match.labels else NO_LABELS
@@ -157,10 +157,15 @@ def decided(
     rank = staying(cleaned, policy, filled, matched.content, name, ids, taking.pointing)
     idle_records = claiming.inactive(taking.existing.values, n)
     suppressed = np.array([bool(w) for w in taking.suppressed] or np.zeros(batch.n_incoming), bool)
-    facts = deciding.Facts(rejected, suppressed, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:], tied)
+    nameless = finding.nameless(cleaned)
+    facts = deciding.Facts(
+        rejected, suppressed, nameless, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:], tied
+    )
     how = policy.outcomes
     choices = deciding.Choices(how.mode, how.unsure, how.several, how.duplicates, how.twice, how.inactive, how.moved)
     settled = deciding.decide(matched.judged, matched.groups, n, batch.n_incoming, facts, choices)
+    nobody = finding.of_nobody(batch.entity, np.flatnonzero(nameless & ~rejected & (settled.outcome == deciding.REJECT)))
+    found = sorted([*found, *nobody], key=finding.in_order)
     idle = np.isin(np.arange(batch.n_incoming), claims.row[claims.how == LOADED] - n)
     actions, action_of_row = survivorship.make_actions(settled.outcome, settled.group, n, rank, idle)
     actions = survivorship.also_update(actions, settled.group, settled.also_row, settled.also_record, n)

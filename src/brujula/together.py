@@ -16,7 +16,6 @@ from brujula.core import decide as deciding
 from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
 from brujula.errors import InputError
-from brujula.fields.email import mail_words
 from brujula.intake import sources
 from brujula.intake.mapping import entity_of
 from brujula.intake.numbers import agreed
@@ -27,6 +26,7 @@ from brujula.matching import quiet
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
+from brujula.tables.mailboxes import free
 
 _PLACE = ("street", "city", "region", "postal_code", "country")
 
@@ -119,8 +119,7 @@ def _text(listed: Shaped, field: str, n: int) -> pa.Array:
 def _work_domain(mail: pa.Array) -> pa.Array:
     """Domain of each address that is no provider's; "" for the others."""
     domain = pc.replace_substring_regex(pc.utf8_lower(mail), r"^[^@]*@?", "")
-    free = pc.is_in(domain, value_set=pa.array(sorted(mail_words("free")), pa.large_string()))
-    return pc.if_else(free, "", domain)
+    return pc.if_else(free(domain), "", domain)
 
 
 def _most_given(values: pa.Array, line: NDArray[np.int64], n: int) -> pa.Array:

@@ -85,6 +85,7 @@ class Facts:
     """What deciding needs to know of rows and records besides the pairs.
 
     rejected, suppressed : bool[n_incoming]
+    nameless : bool[n_incoming], rows of which nobody new can be made
     inactive : bool[n_existing]
     rank     : int64[n_existing], who would stay if all were merged: the lowest
     changed  : int64[n_existing], when a record was last changed, as a rank: the highest is the newest
@@ -94,6 +95,7 @@ class Facts:
 
     rejected: NDArray[np.bool_]
     suppressed: NDArray[np.bool_]
+    nameless: NDArray[np.bool_]
     inactive: NDArray[np.bool_]
     rank: NDArray[np.int64]
     changed: NDArray[np.int64]
@@ -172,6 +174,10 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
         again = np.isin(outcome, (UPDATE, MERGE, REVIEW))
         of[n_existing:][again] = int(of.max(initial=-1)) + 1 + np.arange(int(again.sum()))
         outcome[again], because[again] = CREATE, B_INSISTED
+    made = outcome == CREATE
+    named = np.bincount(of[n_existing:][made & ~facts.nameless & ~facts.rejected], minlength=int(of.max(initial=-1)) + 1)
+    nobody = made & facts.nameless & (named[of[n_existing:]] == 0)
+    outcome[nobody], because[nobody] = REJECT, B_REJECT
     outcome[facts.suppressed], because[facts.suppressed] = SKIP, B_SUPPRESSED
     outcome[facts.rejected], because[facts.rejected] = REJECT, B_REJECT
     if how.twice != "fold":

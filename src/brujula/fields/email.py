@@ -9,10 +9,8 @@ from typing import Any, NamedTuple
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
-import pycountry
 from numpy.typing import NDArray
 
-from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.contact import made_of_name
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
@@ -22,6 +20,7 @@ from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, of_records, without, word_set
+from brujula.tables.mailboxes import free, mail_words, misspelled_domains
 
 _SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
 _PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
@@ -29,36 +28,6 @@ _NOBODY = """test none noemail nomail no na unknown x xx xxx email mail abc asdf
 _HOLLOW = "^(" + "|".join(rf"{word}(\+[^@]*)?@{word}\." for word in _NOBODY) + ")"
 _DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME, _NAMED, _NUMBER = range(9)
 _NAMES = ("given_name", "family_name", "full_name")
-
-
-@cache
-def mail_words(head: str) -> frozenset[str]:
-    """The words of one line of the mail table: free, role or placeholder."""
-    return next(frozenset(group[1:]) for group in tables.groups("mail_words") if group[0] == head)
-
-
-@cache
-def misspelled_domains() -> dict[str, str]:
-    """Domains one slip away from a large provider's, and those the table lists, each with the domain meant.
-
-    A slip that makes another provider, or the same one under another country's ending, is none; nor is another first letter.
-    """
-    providers, letters = mail_words("provider"), "abcdefghijklmnopqrstuvwxyz"
-    endings = {country.alpha_2.lower() for country in pycountry.countries} | {"com", "net", "org", "uk", "eu"}
-    found: dict[str, str] = {}
-    for meant in sorted(mail_words("free")):
-        label = meant.partition(".")[0]
-        if label not in providers or len(label) < 5:
-            continue
-        pieces = [(meant[:i], meant[i:]) for i in range(1, len(meant))]
-        slips = {a + b[1:] for a, b in pieces} | {a + b[1] + b[0] + b[2:] for a, b in pieces if len(b) > 1}
-        slips |= {a + c + b for a, b in pieces for c in letters} | {a + c + b[1:] for a, b in pieces for c in letters}
-        for slip in slips:
-            first, _, ending = slip.rpartition(".")
-            named = first.partition(".")[0] in providers and ending in endings
-            if first and slip not in mail_words("free") and not named:
-                found.setdefault(slip, meant)
-    return found | dict(w.split("=") for w in mail_words("slip"))
 
 
 @cache
@@ -179,10 +148,7 @@ class Email(Kind):
         plain = Texts.of(pc.binary_join_element_wise(local, domain, pa.scalar("@", pa.large_string())))
         coded = domain.dictionary_encode()
         domains, domain_of = coded.dictionary, coded.indices.to_numpy()
-        label = replaced(domains, r"\..*$", "")
-        free = pc.or_(
-            pc.is_in(domains, value_set=word_set(mail_words("free"))), pc.is_in(label, value_set=word_set(mail_words("provider")))
-        ).to_numpy(zero_copy_only=False)[domain_of]
+        anybodys = free(domains).to_numpy(zero_copy_only=False)[domain_of]
         role = pc.is_in(local, value_set=word_set(mail_words("role"))).to_numpy(zero_copy_only=False)
         numbered = matches(local, r"\d\d").to_numpy(zero_copy_only=False)
         full = of_records(hash_values(plain), column)
@@ -202,8 +168,8 @@ class Email(Kind):
             of_records(hash_values(Texts.of(replaced(local, r"[._-]?[0-9]+$", ""))), column),
             of_records(hash_values(Texts.of(replaced(local, r"[._-]", ""))), column),
             domain_key,
-            np.append(free, False)[at] | common,
-            np.append(role & ~free, False)[at],
+            np.append(anybodys, False)[at] | common,
+            np.append(role & ~anybodys, False)[at],
             np.append(numbered, False)[at],
             owners(full, who),
             shares(full),

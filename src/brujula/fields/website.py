@@ -17,6 +17,7 @@ from brujula.core.steps.patterns import captured, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import domains_in_letters, hash_values, of_records, without, word_set
+from brujula.tables.mailboxes import free
 
 _HOLLOW = {
     "www.none.com",
@@ -44,15 +45,16 @@ _HOLLOW = {
     "google.com",
     "gmail.com",
 }
-_DIFFERS, _SHARED, _LABEL, _TYPO, _SAME = range(5)
+_DIFFERS, _SHARED, _LABEL, _TYPO, _SAME, _MAIL = range(6)
 
 
 class Sites(NamedTuple):
-    """Domains of n records; key 0 where blank."""
+    """Domains of n records; key 0 where blank. mail : where a record gives no site, its mailbox's domain, if that is a firm's."""
 
     codes: NDArray[np.int32]
     texts: Texts
     domain: Keys
+    mail: Keys
     label: Keys
     label_size: NDArray[np.int64]
     shares: NDArray[np.float32]
@@ -113,11 +115,18 @@ def _last(host: pa.Array, labels: int) -> pa.Array:
     return pc.struct_field(captured(host, rf"(?P<last>[^.]+(?:\.[^.]+){{{labels - 1}}})$"), "last")
 
 
+def _mail_domains(mail: Column) -> Keys:
+    """Per record a key of the domain its mailbox is at; 0 where it has none, or a provider's."""
+    domain, _ = registrable(mail.values)
+    return of_records(hash_values(Texts.of(pc.if_else(free(domain), "", domain))), mail)
+
+
 class Website(Kind):
     """Scheme, www, path and subdomains do not count; a close spelling or another ending is close."""
 
     name = "website"
     parts = ("website",)
+    beside = ("email",)
     headings = {
         "website": """website | web | url | homepage | web site | site | web address | www | domain | internet | webseite |
             pagina web | sitio web | site web | site internet | sito | sito web | strona | strona www | company
@@ -132,6 +141,7 @@ class Website(Kind):
                 Level("other ending", "partial", 0.03, 0.0002),
                 Level("misspelled", "close", 0.03, 0.00003),
                 Level("same", "same", 0.77, 0.00012, rare=True),
+                Level("the mailbox's domain", "close", 0.04, 0.0001, rare=True),
             ),
         ),
     )
@@ -158,19 +168,23 @@ class Website(Kind):
         texts = Texts.of(domain)
         key = of_records(hash_values(texts), column)
         labels = Texts.of(label)
+        mail = np.zeros(len(batch), np.uint64)
+        if batch.entity == "account":
+            mail = np.where(key == 0, _mail_domains(batch.column("email")), mail)
         return Sites(
             column.codes,
             texts,
             key,
+            mail,
             of_records(hash_values(labels), column),
             np.append(np.diff(labels.offsets), 0),
-            shares(key),
+            shares(key | mail),
             owners(key, identity()),
         )
 
     def keys(self, standard: Sites) -> dict[str, Keys]:
-        """`domain`, and its first label, `site`."""
-        return {"domain": standard.domain, "site": standard.label}
+        """`domain`, or the mailbox's where no site is given, and the site's first label, `site`."""
+        return {"domain": standard.domain | standard.mail, "site": standard.label}
 
     def compare(self, standard: Sites, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, website."""
@@ -188,4 +202,7 @@ class Website(Kind):
         short = np.minimum(s.label_size.take(code), s.label_size.take(other_code))
         out[rest[s.label.take(a) == s.label.take(b)]] = _LABEL
         out[rest[((distance <= 1) & (short >= 7)) | ((distance <= 2) & (short >= 12))]] = _TYPO
+        mail, other_mail = s.mail.take(left), s.mail.take(right)
+        at_site = np.flatnonzero(((site != 0) & (site == other_mail)) | ((other_site != 0) & (other_site == mail)))
+        out[at_site], common[at_site] = _MAIL, s.shares[left[at_site]]
         return {"website": Compared(out, common)}

@@ -5,13 +5,14 @@ from __future__ import annotations
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
 from brujula.core.batch import Batch
-from brujula.fields.email import mail_words, misspelled_domains
 from brujula.intake.shape import Shaped
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem
+from brujula.tables.mailboxes import mail_words, misspelled_domains
 
 _CODES = {"email": "bad-email", "phone": "bad-phone", "date": "bad-date"}
 _MOST = 100_000
@@ -19,13 +20,8 @@ _MOST = 100_000
 
 def find(cleaned: Batch, batch: Batch, incoming: Shaped, policy: Policy) -> list[Problem]:
     """Every problem of the incoming rows; a fatal one means the row is rejected. Placeholders are no problem, only blank."""
-    entity = ENTITIES[batch.entity]
     n = batch.n_existing
-    named = np.zeros(batch.n_incoming, bool)
-    for field in entity.naming:
-        named |= cleaned.column(field).codes[n:] >= 0
     found, fields = list(incoming.raw.problems), incoming.columns
-    found += [Problem(entity.no_name, int(r) + 1, fatal=True) for r in np.flatnonzero(~named)]
     for field in policy.required:
         missing = np.flatnonzero(cleaned.column(field).codes[n:] < 0)
         found += [Problem("required-blank", int(r) + 1, fields.get(field, field), fatal=True, field=field) for r in missing]
@@ -41,7 +37,25 @@ def find(cleaned: Batch, batch: Batch, incoming: Shaped, policy: Policy) -> list
             if _tries(value, field):
                 found.append(Problem(code, r + 1, column, value, field=field))
     found += _doubtful_domains(batch, fields)
-    return sorted(found, key=lambda p: (p.row, p.column, p.code))
+    return found
+
+
+def in_order(problem: Problem) -> tuple[int, str, str]:
+    """What problems are sorted by."""
+    return problem.row, problem.column, problem.code
+
+
+def nameless(cleaned: Batch) -> NDArray[np.bool_]:
+    """Incoming rows that name nobody: they may be somebody who is there, by an id or a mailbox, but nobody is made of them."""
+    out = np.ones(cleaned.n_incoming, bool)
+    for field in ENTITIES[cleaned.entity].naming:
+        out &= cleaned.column(field).codes[cleaned.n_existing :] < 0
+    return out
+
+
+def of_nobody(entity: str, rows: NDArray[np.int64]) -> list[Problem]:
+    """The problem of rows, by their place from 0, that name nobody and are nobody who is there."""
+    return [Problem(ENTITIES[entity].no_name, int(r) + 1, fatal=True) for r in rows]
 
 
 def _doubtful_domains(batch: Batch, fields: dict[str, str]) -> list[Problem]:

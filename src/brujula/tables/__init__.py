@@ -27,3 +27,9 @@ def groups(name: str) -> tuple[tuple[str, ...], ...]:
 def words(name: str) -> frozenset[str]:
     """All the words of a table."""
     return frozenset(w for line in lines(name) for w in line.split())
+
+
+@cache
+def members(name: str, head: str) -> frozenset[str]:
+    """The members of one line of a table of `head: member member ...` lines."""
+    return next(frozenset(rest) for first, *rest in groups(name) if first == head)

@@ -80,7 +80,9 @@ def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, liste
             whole, but_last = hash_range(box, a, b), hash_range(box, a, b - 1)
             if w >= 0 and (_holds(known, whole) or _holds(listed, whole)):
                 x, y, word = a, b, w
-            elif w >= 0 and b - a >= 4 and box[b - 1] == voc[voc_off[w]] and (_holds(known, but_last) or _holds(listed, but_last)):
+            elif (
+                w >= 0 and b - a >= 4 and box[b - 1] == voc[voc_off[w]] and (_holds(known, but_last) or _holds(listed, but_last))
+            ):
                 x, y, word = a, b - 1, w
         if word < 0 and n <= 2 and off[r + 1] > off[r]:
             # The initial of the given name, and a family name: the one somebody had before marrying.

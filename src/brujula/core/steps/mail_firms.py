@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -14,7 +15,7 @@ from brujula.core.kernels.company import firms_worth, first_letters, spell_firms
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.phrases import Phrases
-from brujula.core.steps.text import Words, domains_in_letters, fold, of_records, word_set
+from brujula.core.steps.text import Words, domains_in_letters, fold, of_records
 
 
 class Domains(NamedTuple):
@@ -30,10 +31,10 @@ def no_domains(n: int) -> Domains:
     return Domains(np.full(n, -1, np.int32), fold(Texts.of([])), np.zeros(0, np.int64))
 
 
-def domains(mail: Column, firm: Column, free: frozenset[str], providers: frozenset[str], endings: tuple[str, ...]) -> Domains:
+def domains(mail: Column, firm: Column, free: Callable[[pa.Array], pa.Array], endings: tuple[str, ...]) -> Domains:
     """The domains that may spell a firm's name, of records that have a mailbox and name no firm.
 
-    free, providers : domains, and first parts of domains, that say nothing of an employer
+    free : which domains say nothing of an employer
     endings : words that may stand behind a firm's name (a legal form, a country)
     """
     asked = np.flatnonzero((firm.codes < 0) & (mail.codes >= 0))
@@ -43,12 +44,9 @@ def domains(mail: Column, firm: Column, free: frozenset[str], providers: frozens
     addresses = pc.utf8_lower(mail.values.arrow().take(pa.array(used)))
     host = domains_in_letters(replaced(addresses, r"^[^@]*@?|[>\s.]+$", "")).dictionary_encode()
     label = replaced(host.dictionary, r"\..*$", "")
-    open_to_all = pc.or_(
-        pc.is_in(host.dictionary, value_set=word_set(free)),
-        pc.or_(pc.is_in(label, value_set=word_set(providers)), pc.invert(matches(label, r"^[\pL\pN-]{4,}$"))),
-    ).to_numpy(zero_copy_only=False)
+    anybodys = pc.or_(free(host.dictionary), pc.invert(matches(label, r"^[\pL\pN-]{4,}$"))).to_numpy(zero_copy_only=False)
     codes = np.full(len(mail.codes), -1, np.int32)
-    of_host = np.where(open_to_all, -1, np.arange(len(label))).astype(np.int32)
+    of_host = np.where(anybodys, -1, np.arange(len(label))).astype(np.int32)
     codes[asked] = of_host[host.indices.to_numpy()][which]
     words = fold(Texts.of(label))
     letters = pc.replace_substring(label, "-", "")

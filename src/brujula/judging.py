@@ -1,0 +1,155 @@
+"""Verdicts on graded pairs: what the policy's rules say, our own, what rows say themselves and people have decided."""
+
+from __future__ import annotations
+
+from collections.abc import Collection
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from brujula.core import arrays, group, judge, rules as rulebook, weigh
+from brujula.core.arrays import Claims, Graded, Judged, Pairs
+from brujula.core.batch import Batch, Keys
+from brujula.core.kind import GRADES
+from brujula.core.rules import Rule
+from brujula.fields import kinds
+from brujula.policy.entities import ENTITIES
+from brujula.policy.model import Policy
+
+_RIVAL = 5.0  # bits by which another record must speak louder than the one an id names, for the id to be doubted
+_OF_MANY = ("place", "job_title")  # what strangers have in common
+
+
+def rules_of(policy: Policy) -> tuple[Rule, ...]:
+    """The policy's rules, the steward's own first."""
+    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt) for r in policy.rule)
+
+
+IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what the record says, and nothing else")
+DOUBTED = Rule(
+    "the record's id, and nothing else", "unsure", (), (), "the id is this record's, and all the rest says somebody else"
+)
+CLAIMED = (
+    Rule("loaded before", "same", (), (), "this very row was loaded into this record before"),
+    Rule("the record's id", "same", (), (), "the row carries this record's id"),
+    Rule("the policy's key", "same", (), (), "it has the key that the policy goes by"),
+    Rule("the policy's key, shared", "unsure", (), (), "several records share the key that the policy goes by"),
+)
+"""Rules of our own, in the order of `arrays.LOADED` and the others."""
+DECIDED = (
+    Rule("decided: the same", "same", (), (), "somebody looked at the two and said so"),
+    Rule("decided: different", "different", (), (), "somebody looked at the two and said so"),
+)
+
+
+APART = Rule(
+    "each list has both",
+    "unsure",
+    (),
+    (),
+    "both lists have the two side by side, word for word, under names not quite alike",
+    0.9,
+)
+
+
+def every_rule(policy: Policy) -> tuple[Rule, ...]:
+    """The policy's rules, and those that are ours."""
+    return (*rules_of(policy), IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART)
+
+
+def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, content: Keys) -> Judged:
+    """Verdicts of graded pairs: the policy's rules, then the evidence; records alike word for word are the same where no rule speaks.
+
+    Two existing records with nothing but a name and a town are so where the evidence makes it likely: many share both.
+    """
+    how = policy.match
+    judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
+    naming = {c.field for c in kinds()[ENTITIES[batch.entity].identifying].comparisons}
+    judged = _by_rule_alone(judged, [f for f, c in enumerate(graded.comparisons) if c.field in naming], policy, batch)
+    telling = [f for f, c in enumerate(graded.comparisons) if c.field not in naming and c.field not in _OF_MANY]
+    enough = (graded.levels[:, telling] >= 0).any(axis=1) | (judged.probability >= how.unsure_from)
+    enough |= np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing
+    judged = ruled(judged, identical(graded.pairs, content) & (judged.rule < 0) & enough, len(policy.rule))
+    apart = _kept_apart(judged, batch, content)
+    judged = ruled(judged, apart, len(every_rule(policy)) - 1, arrays.UNSURE)
+    return replace(judged, probability=np.where(apart, judged.probability * (1.0 - APART.doubted), judged.probability))
+
+
+def _by_rule_alone(judged: Judged, naming: list[int], policy: Policy, batch: Batch) -> Judged:
+    """Pairs of which one side names nobody, but something agrees, and a rule holds: of what is left to go by, evidence never makes enough. naming : the columns that say who somebody is"""
+    rules, agrees = rules_of(policy), (judged.graded.grades() >= GRADES.index("close")).any(axis=1)
+    at = np.flatnonzero((judged.graded.levels[:, naming] < 0).all(axis=1) & agrees & (judged.rule < 0))
+    spoke = rulebook.apply(rules, judged.graded.take(at), batch.columns)
+    held = np.append([r.verdict == "unsure" for r in rules], False).take(spoke)
+    at, spoke = at[held], spoke[held]
+    rule, verdict, probability = judged.rule.copy(), judged.verdict.copy(), judged.probability.copy()
+    rule[at], verdict[at], probability[at] = spoke, arrays.UNSURE, 1.0 - np.array([r.doubted for r in rules])[spoke]
+    return replace(judged, rule=rule, verdict=verdict, probability=probability)
+
+
+def _kept_apart(judged: Judged, batch: Batch, content: Keys) -> NDArray[np.bool_]:
+    """Pairs the evidence takes for one, under names not quite alike, of which either stands word for word in both lists: two lists hardly keep the same duplicate."""
+    out, pairs = np.zeros(len(judged.verdict), bool), judged.graded.pairs
+    naming = kinds()[ENTITIES[batch.entity].identifying]
+    fields = {c.field for c in naming.comparisons if any(x.rare for x in c.levels)}
+    named = [f for f, c in enumerate(judged.graded.comparisons) if c.field in fields]
+    at = np.flatnonzero((judged.rule < 0) & (judged.verdict == arrays.SAME)) if batch.n_incoming else np.zeros(0, np.int64)
+    at = at[(judged.graded.take(at).grades()[:, named] < GRADES.index("same")).any(axis=1)]
+    if len(at) == 0:
+        return out
+    told = np.unique(np.concatenate([content[pairs.left[at]], content[pairs.right[at]]]))
+    place = np.minimum(np.searchsorted(told, content), len(told) - 1)
+    known, old = told[place] == content, np.arange(len(content)) < batch.n_existing
+    both = np.ones(len(told), bool)
+    for side in (known & old, known & ~old):
+        both &= np.bincount(place[side], minlength=len(told)) > 0
+    out[at] = both[place[pairs.left[at]]] & both[place[pairs.right[at]]]
+    return out
+
+
+def said(judged: Judged, n_rules: int, n_records: int, pairs: Pairs) -> NDArray[np.bool_]:
+    """Which pairs rows or people have said to be one, straight or by way of others: what the policy makes of them does not count."""
+    told = np.flatnonzero((judged.rule >= n_rules) & (judged.verdict == arrays.SAME))
+    nobody = np.zeros(0, np.int32)
+    links = judged.graded.pairs.left[told], judged.graded.pairs.right[told]
+    root = group.roots(group.unite(links, (nobody, nobody), n_records, n_records)[0])
+    return np.asarray(root[pairs.left] == root[pairs.right])
+
+
+def claimed(judged: Judged, named: Judged, claims: Claims, n_rules: int, n_existing: int, naming: Collection[str]) -> Judged:
+    """Verdicts with what rows say themselves: a named record is the row's, and nobody else is; but an id that all the row contradicts is held.
+
+    A row is contradicted where it gives a name, no field agrees and two differ, or where another record is surely the row and the named one is not.
+    naming : the compared fields that say who somebody is
+    """
+    pairs, grades = judged.graded.pairs, named.graded.grades()
+    close, differs = GRADES.index("close"), GRADES.index("differs")
+    lost = ~(grades >= close).any(axis=1) & ((grades == differs).sum(axis=1) >= 2)
+    lost &= (grades[:, [f for f, c in enumerate(named.graded.comparisons) if c.field in naming]] > GRADES.index("blank")).any(
+        axis=1
+    )
+    best = np.full(int(max(pairs.left.max(initial=-1), claims.row.max())) + 1, -np.inf)
+    sure = (judged.verdict == arrays.SAME) & (pairs.right < n_existing)
+    np.maximum.at(best, pairs.left[sure], judged.total[sure])
+    rivalled = (named.verdict != arrays.SAME) & (best[claims.row] > named.total + _RIVAL)
+    doubted = (claims.how == arrays.BY_ID) & (lost | rivalled)
+    settled, held = claims.row[~doubted], claims.row[doubted]
+    # Such a row belongs to its record and to nobody else; rows like it find that record themselves.
+    judged = judged.take(~np.isin(pairs.left, settled) & ~np.isin(pairs.right, settled))
+    judged = ruled(judged, np.isin(judged.graded.pairs.left, held) & (judged.verdict == arrays.SAME), n_rules + 1, arrays.UNSURE)
+    for number, rule in enumerate(CLAIMED):
+        verdict = arrays.SAME if rule.verdict == "same" else arrays.UNSURE
+        named = ruled(named, (claims.how == number) & ~doubted, n_rules + 2 + number, verdict)
+    return arrays.join_judged(judged, ruled(named, doubted, n_rules + 1, arrays.UNSURE))
+
+
+def ruled(judged: Judged, hit: NDArray[np.bool_], rule: int, said: int = arrays.SAME) -> Judged:
+    """The chosen pairs decided by a rule of our own."""
+    spoke, verdict = np.where(hit, rule, judged.rule).astype(np.int32), np.where(hit, said, judged.verdict).astype(np.int8)
+    return Judged(judged.graded, judged.bits, judged.total, judged.probability, spoke, verdict)
+
+
+def identical(pairs: Pairs, content: Keys) -> NDArray[np.bool_]:
+    """Pairs that hold the same values in the same fields, and nothing else."""
+    return np.asarray(content.take(pairs.left) == content.take(pairs.right))
