@@ -249,6 +249,7 @@ def test_chunks_change_nothing(monkeypatch):
         (["Peter", "Maher", "peterm@harrow.example", "", "Harrow Reed Works", "", ""], ["P.", "Maher", "peter.maher83@post.example", "", "Harrow Reed Works", "", ""], "update"),
         (["Liz", "Strand", "", "212-555-0147", "", "12 Mill St", "Birchmere"], ["Callum", "Strand", "strand.liz92@post.example", "212-555-0147", "", "12 Mill St", "Birchmere"], "create"),
         (["Molly", "Gomez", "mgomez@harrow.example", "", "Harrow Reed Works", "", ""], ["M.", "Gomez", "miguel.gomez@harrow.example", "", "Harrow Reed Works", "", ""], "create"),
+        (["K.", "Gomez", "karim.gomez@post.example", "", "", "12 Mill St", "Birchmere"], ["K.", "Gomez", "keven.gomez@reed.example", "", "", "12 Mill St", "Birchmere"], "create"),
         (["Ana", "Va5quez", "", "212-555-0147", "", "", ""], ["Ana", "Vasquez", "", "212-555-0147", "", "", ""], "update"),
     ],
 )  # fmt: skip

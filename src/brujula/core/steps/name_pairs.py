@@ -24,6 +24,8 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     family_only = np.flatnonzero((names.n_given.take(left) == 0) & (names.n_given.take(right) == 0))
     levels[family_only[~(names.whole[left[family_only]] & names.whole[right[family_only]])], 0] = -1
     loose = (levels[:, 0] < level.G_MIDDLE) | (levels[:, 0] == level.G_BEGINS) | (levels[:, 1] < level.F_PART)
+    letter = (levels[:, 0] == level.G_SAME) & _is_initial(names, left)
+    loose |= letter
     a, b = names.alias.take(left), names.alias.take(right)
     apart = np.flatnonzero(loose & ((a >= 0) | (b >= 0)))
     box = names.box[left[apart]]
@@ -31,9 +33,9 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     for x, y in ((a, right), (left, b), (a, b)) if len(apart) else ():
         at = apart[(x[apart] >= 0) & (y[apart] >= 0)]
         found, shares = _compared(names, x[at], y[at])
-        # M. Gomez of miguel.gomez@ is not Molly.
+        # M. Gomez of miguel.gomez@ is not Molly, nor M. Gomez of molly.gomez@.
         spelled = _spelled_out(names, left[at], x[at]) | _spelled_out(names, right[at], y[at])
-        another = (levels[at, 0] == level.G_INITIAL) & np.isin(found[:, 0], _APART) & spelled
+        another = ((levels[at, 0] == level.G_INITIAL) | letter[at]) & np.isin(found[:, 0], _APART) & spelled
         levels[at[another], 0] = found[another, 0]
         # Names that look alike may be twins': there the mailbox must say the very name.
         least = np.where(levels[at, 0] == level.G_SIMILAR, level.G_SAME, level.G_MIDDLE)
@@ -107,6 +109,14 @@ def _given_starts(names: Names, records: NDArray[np.int32]) -> NDArray[np.uint8]
     out = np.zeros(len(records), np.uint8)
     out[given >= 0] = voc.data[voc.offsets[given[given >= 0]]]
     return out
+
+
+def _is_initial(names: Names, records: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which records give no more of a given name than a letter."""
+    sizes = np.append(np.diff(names.words.vocabulary.offsets), 0)
+    has = (names.n_given.take(records) == 1) & (names.off.take(records) < len(names.ids))
+    given = np.append(names.ids, -1)[names.off.take(records)]
+    return np.asarray(has & (sizes[given] == 1))
 
 
 def _spelled_out(names: Names, own: NDArray[np.int32], alias: NDArray[np.int32]) -> NDArray[np.bool_]:
