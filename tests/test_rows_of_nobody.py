@@ -127,3 +127,9 @@ def test_the_command_says_what_could_not_be_used(tmp_path):
     rejects = (tmp_path / "p" / "rejects.csv").read_text()
     assert "x@y.example" in rejects
     assert "the row names nobody" in rejects
+
+
+def test_inspect_tells_of_rows_that_name_nobody():
+    """Before a list is held against anything, rows without a name are told of."""
+    profile = brujula.inspect(pd.DataFrame([["Ada", "ada@harrow.example"], ["", "x@y.example"]], columns=["First name", "E-mail"]))
+    assert [(code, count) for code, count, _ in profile.problems] == [("no-name", 1)]

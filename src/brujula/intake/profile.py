@@ -116,7 +116,8 @@ def inspect(source: Any, entity: str | None = None, against: Any = None) -> Prof
         size = max(n, 1)
         gaps[field] = (float(has.sum()) / size, float((had & ~has).sum()) / size, float((~had).sum()) / size)
     found: dict[str, list[Any]] = {}
-    for problem in problems.find(cleaned, plain, listed, policy):
+    nobody = problems.of_nobody(cleaned.entity, np.flatnonzero(problems.nameless(cleaned)))
+    for problem in sorted([*problems.find(cleaned, plain, listed, policy), *nobody], key=problems.in_order):
         found.setdefault(problem.code, []).append(problem)
     repeated = _repeated(raw.table)
     return Profile(
