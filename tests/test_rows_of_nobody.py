@@ -46,6 +46,15 @@ def test_a_list_of_those_who_want_no_mail():
     assert [(p.row, p.code) for p in plan.problems] == [(3, "no-name")]
 
 
+def test_a_mailbox_of_many_is_a_persons_to_decide():
+    """What the office reads is nobody's own: all who have it are named, and the row is held."""
+    old = [[f"C-{i}", x, "Lind", "office@harrow.example", "", "no"] for i, x in enumerate(("Ada", "Bo", "Cy", "Di"))]
+    frame = pd.DataFrame([*old, *_others()], columns=HEADS)
+    new = pd.DataFrame([["office@harrow.example", "yes"]], columns=["E-mail", "email_opt_out"])
+    plan = brujula.plan(new, against=frame, entity="contact")
+    assert plan.outcomes[["outcome", "record_id"]].values.tolist() == [["review", "C-0;C-1;C-2;C-3"]], plan.explain(1)
+
+
 def test_strangers_are_passed_over_by_a_list_that_only_updates():
     """An update-only list makes nobody: a row that names nobody is skipped as any other, not rejected."""
     policy = Policy.default("contact")
@@ -131,5 +140,7 @@ def test_the_command_says_what_could_not_be_used(tmp_path):
 
 def test_inspect_tells_of_rows_that_name_nobody():
     """Before a list is held against anything, rows without a name are told of."""
-    profile = brujula.inspect(pd.DataFrame([["Ada", "ada@harrow.example"], ["", "x@y.example"]], columns=["First name", "E-mail"]))
+    profile = brujula.inspect(
+        pd.DataFrame([["Ada", "ada@harrow.example"], ["", "x@y.example"]], columns=["First name", "E-mail"])
+    )
     assert [(code, count) for code, count, _ in profile.problems] == [("no-name", 1)]

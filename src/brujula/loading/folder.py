@@ -288,7 +288,9 @@ def unseen(plan: Plan) -> float:
         once, twice, thrice = np.bincount(times, minlength=4)[1:4].tolist()
         if thrice:
             break
-    return float(once * (once - 1) / (2 * (twice + 1)))
+    # No more than there are rows without a record.
+    unfound = len(plan.outcome) - len(np.unique(pairs.left[(judged.verdict == SAME) & (pairs.left >= n) & (pairs.right < n)]))
+    return float(min(once * (once - 1) / (2 * (twice + 1)), unfound))
 
 
 def summary(plan: Plan) -> dict[str, Any]:
