@@ -44,7 +44,7 @@ class Consent(Kind):
     survivorship = "strictest"
     headings = {
         "email_opt_out": """email opt out | opt out | unsubscribed | do not email | no mail | email optout | has opted out of email
-            | do not mail | newsletter opt out | no newsletter | kein newsletter | no emails | baja | desuscrito | desabonne | disiscritto | uitgeschreven | wypisany | abgemeldet | unsubscribe | email unsubscribed | marketing opt out""",
+            | do not mail | do not contact | opted out | opted out of email | no e mail | no email | no contact | desinscrit | newsletter opt out | no newsletter | kein newsletter | no emails | baja | desuscrito | desabonne | disiscritto | uitgeschreven | wypisany | abgemeldet | unsubscribe | email unsubscribed | marketing opt out""",
         "phone_opt_out": "phone opt out | do not call | dnc | no calls | no phone | nicht anrufen | no llamar | ne pas appeler | non chiamare | niet bellen | nie dzwonic",
     }
 

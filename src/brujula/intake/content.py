@@ -127,6 +127,16 @@ def is_prefix(values: pa.Array) -> bool:
     )
 
 
+_FLAG = r"(?i)^\s*(yes|no|y|n|true|false|[01]|x|on|off|ja|nein|s[ií]|oui|non|sim|n[aã]o|tak|nie|nee|opt(ed)?[ -]?(in|out))\s*$"
+
+
+def is_flag(values: pa.Array) -> bool:
+    """Whether a column says yes and no, and nothing else."""
+    text = pc.drop_null(pc.unique(values.cast(pa.large_string())))
+    text = text.filter(pc.not_equal(pc.utf8_trim_whitespace(text), ""))
+    return bool(len(text)) and bool(pc.all(pc.match_substring_regex(text, _FLAG)).as_py())
+
+
 def told_by(values: pa.Array) -> str:
     """What a column's values are, by a pattern or by words that are known; "" = they do not tell."""
     content = {kind: share for kind, share in content_of(values).items() if share >= TELLING[kind] and kind != "number"}

@@ -23,6 +23,7 @@ from brujula.intake.content import (
     TELLING,
     content_of,
     held_field,
+    is_flag,
     is_prefix,
     is_words,
     most_like_names,
@@ -85,6 +86,8 @@ def _alone() -> frozenset[str]:
 
 _TELLING = {"city", "region", "postal_code", "country", "phone", "mobile", "email", "website"}
 _OVERALL = {"street", "account", "name", "full_name"}
+_FLAGS = ("consent", "choice", "tags", "text")
+"""Kinds that a yes or a no may be of: who to contact, yes or no, is nobody's name."""
 _BIRTH = {
     "birth",
     "born",
@@ -170,9 +173,12 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         strongest = max(telling, key=lambda k: telling[k]) if telling else ""
         headed = _by_heading(column, entity)
         firms, persons = names_in(values)
+        flag = bool(headed) and max(headed.values()) < 0.9 and is_flag(values)
         for field, score in headed.items():
             kind = field_kind[field]
             why = f'heading "{column}"'
+            if flag and kind not in _FLAGS:
+                continue
             if kind == strongest:
                 score = min(score + 0.02, 0.99)
                 why += " and content"
