@@ -138,6 +138,22 @@ def test_the_command_says_what_could_not_be_used(tmp_path):
     assert "the row names nobody" in rejects
 
 
+def test_a_list_of_ids_is_of_the_entity_that_has_them(tmp_path):
+    """A list that does not say of whom it is, against a store of contacts and accounts: its ids tell; without ids it is of people."""
+    old, firms = tmp_path / "old.csv", tmp_path / "firms.csv"
+    pd.DataFrame([*PEOPLE, *_others(20)], columns=HEADS).to_csv(old, index=False)
+    FIRMS.to_csv(firms, index=False)
+    for path in (old, firms):
+        brujula.load(path, into=f"sqlite:///{tmp_path}/crm.db")
+    for rows, columns, record in (
+        ([["C-2", "646-555-0100"]], ["id", "Phone"], "C-2"),
+        ([["A-2", "646-555-0100"]], ["id", "Phone"], "A-2"),
+        ([["ada@harrow.example", "646-555-0100"]], ["E-mail", "Phone"], "C-1"),
+    ):
+        plan = brujula.plan(pd.DataFrame(rows, columns=columns), against=f"sqlite:///{tmp_path}/crm.db")
+        assert plan.outcomes["record_id"].tolist() == [record], plan.explain(1)
+
+
 def test_inspect_tells_of_rows_that_name_nobody():
     """Before a list is held against anything, rows without a name are told of."""
     profile = brujula.inspect(

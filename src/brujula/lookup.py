@@ -26,7 +26,7 @@ from brujula.intake.shape import Shaped, as_it_is
 from brujula.planning import SHOWN, Plan
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
-from brujula.run import combine, decided
+from brujula.run import decided
 
 _NAMED = 5  # records shown
 _THERE = 0.5  # share of the questions whose answer is yes
@@ -66,7 +66,7 @@ class Lookup:
         nothing = Shaped(RawList("no list", pa.table({})), {}, {})
         self.existing = who_takes_part(nothing, read, self.policy, sources.memory(existing, entity, own).aliases).existing
         self._ids = sources.record_ids(self.existing).cast(pa.large_string())
-        self._batch = combine(entity, self.existing, nothing)
+        self._batch = sources.combine(entity, self.existing, nothing)
         self._cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
         fitted = matching.fit(self._cleaned, self.policy)
         # Records are hardly ever there twice; of those somebody asks about, half are reckoned to be there.
@@ -93,7 +93,7 @@ class Lookup:
     def _answered(self, values: Mapping[str, str]) -> Answer:
         given = {f: pa.chunked_array([[v]], pa.large_string()) for f, v in values.items()}
         row = Shaped(RawList("the question", pa.table(given)), given, {f: f for f in values})
-        alone = combine(self.entity, Shaped(RawList("", pa.table({})), {}, {}), row)
+        alone = sources.combine(self.entity, Shaped(RawList("", pa.table({})), {}, {}), row)
         asked = standardise.clean(alone, kinds(), kind_of(self.entity))
         given_away = (kind for kind in self._finding.values() if any(f in asked.columns for f in kind.beside))
         blank = {p: blank_column(1) for kind in given_away for p in kind.parts if p in self._cleaned.columns}

@@ -15,14 +15,13 @@ from numpy.typing import NDArray
 from brujula import claiming, matching
 from brujula.core import decide as deciding, standardise, survive as survivorship
 from brujula.core.arrays import LOADED, Claims
-from brujula.core.batch import Batch, Column
-from brujula.core.steps.parallel import spread
+from brujula.core.batch import Batch
 from brujula.fields import kinds
 from brujula.intake import mapping, numbers, problems as finding, shape as shaping, sources
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
 from brujula.planning import Plan
-from brujula.policy.entities import ENTITIES, kind_of
+from brujula.policy.entities import kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem
 from brujula.review.holding import applied
@@ -55,8 +54,10 @@ def plan(
     new = sources.read_source(incoming, chosen.list if chosen else None, entity)
     entity = entity or (chosen.entity if chosen else None)
     own = chosen.store if chosen else None
-    old = sources.read_source(against, None, entity or mapping.entity_of(new.table), own)
-    entity = entity or mapping.entity_of(new.table, *([] if sources.is_url(against) else [old.table]))
+    if entity is None and sources.is_url(against):
+        entity = mapping.entity_of(new.table, otherwise="") or sources.entity_held(against, new.table, own)
+    old = sources.read_source(against, None, entity, own)
+    entity = entity or mapping.entity_of(new.table, old.table)
     chosen = chosen or Policy.default(entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
     listed, held = numbers.agreed(shaping.shape(new, chosen, entity, held), held)
@@ -112,7 +113,7 @@ def decide_on(
     memory = memory or sources.Memory({}, {}, [], {})
     taking = claiming.who_takes_part(new, old, policy, memory.aliases)
     ids = sources.record_ids(taking.existing)
-    batch = combine(policy.entity, taking.existing, new)
+    batch = sources.combine(policy.entity, taking.existing, new)
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
     loaded = claiming.loaded_before(batch, memory.rows, ids, policy, accounts is not None)
     claims, wrong, returned, note = claiming.claims(new, batch, cleaned, ids, policy, loaded, memory.aliases)
@@ -189,16 +190,3 @@ def decided(
 
 def _policy(policy: Policy | str | None, entity: str | None) -> Policy | None:
     return Policy.read(policy, entity) if isinstance(policy, str) or hasattr(policy, "__fspath__") else policy
-
-
-def combine(entity: str, old: shaping.Shaped, new: shaping.Shaped) -> Batch:
-    """One table of both lists' fields: existing records first. The id is no field of comparison."""
-    chosen = [f for f in ENTITIES[entity].fields if f != "id" and (f in old.values or f in new.values)]
-
-    def column(field: str) -> Column:
-        parts: list[pa.Array] = []
-        for side in (old, new):
-            parts += side.values[field].chunks if field in side.values else [pa.nulls(side.raw.table.num_rows, pa.large_string())]
-        return Column.of(pa.chunked_array(parts, pa.large_string()))
-
-    return Batch(entity, old.raw.table.num_rows, new.raw.table.num_rows, dict(zip(chosen, spread(column, chosen), strict=True)))

@@ -334,8 +334,8 @@ _EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa", "contact", "kontakt
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
 
-def entity_of(*tables_of: pa.Table) -> str:
-    """contact if the columns speak of people, account otherwise; several lists that belong together are asked together.
+def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
+    """contact if the columns speak of people, account if of organisations, otherwise what they are taken for; several lists that belong together are asked together.
 
     A list with a name and an organisation beside it is of people; so is one of job titles, given names, birth dates.
     """
@@ -370,7 +370,7 @@ def entity_of(*tables_of: pa.Table) -> str:
                 if not _by_heading(heading, "contact")
             )
         )
-    return "contact" if balance > 0 else "account"
+    return "contact" if balance > 0 else "account" if balance < 0 else otherwise
 
 
 def names_a_person(heading: str) -> list[str]:

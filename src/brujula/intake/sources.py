@@ -8,10 +8,13 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
+from brujula.core.batch import Batch, Column
+from brujula.core.steps.parallel import spread
 from brujula.errors import InputError, UsageError
 from brujula.intake.raw import RawList
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped
+from brujula.policy.entities import ENTITIES
 from brujula.policy.model import ListPolicy, StorePolicy
 from brujula.review.decisions import Decision, kept
 
@@ -38,6 +41,30 @@ def read_source(source: Any, how: ListPolicy | None, entity: str | None, own: St
     if hasattr(source, "columns") and hasattr(source, "itertuples"):
         return from_frame(source)
     raise UsageError(f"a list is a path, a store's URL or a pandas frame, not {type(source).__name__}")
+
+
+def entity_held(source: str, table: pa.Table, own: StorePolicy | None = None) -> str:
+    """Of which entity a store's records are that a list is of, where the list itself does not tell: contacts, unless there are none or none has an id the list gives."""
+    held = read_source(source, None, "contact", own).table
+    ids = [c for c in table.column_names if c.strip().lower() in ("id", "record_id", "record id")]
+    if held.num_rows == 0 or not ids:
+        return "contact" if held.num_rows else "account"
+    given = pc.utf8_trim_whitespace(table.column(ids[0]))
+    known = pc.is_in(given, value_set=held.column("id").combine_chunks().cast(pa.large_string()))
+    return "contact" if pc.any(known).as_py() else "account"
+
+
+def combine(entity: str, old: Shaped, new: Shaped) -> Batch:
+    """One table of both lists' fields: existing records first. The id is no field of comparison."""
+    chosen = [f for f in ENTITIES[entity].fields if f != "id" and (f in old.values or f in new.values)]
+
+    def column(field: str) -> Column:
+        parts: list[pa.Array] = []
+        for side in (old, new):
+            parts += side.values[field].chunks if field in side.values else [pa.nulls(side.raw.table.num_rows, pa.large_string())]
+        return Column.of(pa.chunked_array(parts, pa.large_string()))
+
+    return Batch(entity, old.raw.table.num_rows, new.raw.table.num_rows, dict(zip(chosen, spread(column, chosen), strict=True)))
 
 
 class Memory(NamedTuple):
