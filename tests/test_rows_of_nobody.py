@@ -101,6 +101,14 @@ def test_a_running_number_is_nobodys_id(order, taken):
     assert not taken or outcomes["record_id"].tolist() == [str(i) for i in order]
 
 
+def test_long_numbers_are_ids():
+    """Ids of thirty digits count nothing on, and are no trouble."""
+    ids = [f"{10**29 + i}" for i in range(3)]
+    old = pd.DataFrame([[i, *row[1:]] for i, row in zip(ids, PEOPLE, strict=False)], columns=HEADS)
+    new = pd.DataFrame([[i, f"646-555-010{n}"] for n, i in enumerate(ids)], columns=["id", "Phone"])
+    assert brujula.plan(new, against=old, entity="contact").outcomes["record_id"].tolist() == ids
+
+
 def test_a_list_of_names_alone_is_held():
     """Names that stand on record once, and no more than names: somebody decides; nobody is made a second time unseen."""
     others = _others()

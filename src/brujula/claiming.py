@@ -186,7 +186,7 @@ def _agree(batch: Batch, rows: NDArray[np.int64], records: NDArray[np.int64]) ->
 def _only_ids(batch: Batch, ids: pa.Array, known: float) -> bool:
     """Whether rows name nobody but by ids, and these are no running number: then what they say besides may all be new. known : share of the ids that are records'."""
     named = np.concatenate([batch.column(f).codes[batch.n_existing :] for f in ENTITIES[batch.entity].naming])
-    numbers = pc.all(pc.match_substring_regex(ids, r"^\d*$")).as_py()
+    numbers = pc.all(pc.match_substring_regex(ids, r"^\d{0,18}$")).as_py()
     if (named >= 0).any() or (numbers and known < _NUMBERS):
         return False
     return not numbers or not _running(ids)

@@ -69,7 +69,7 @@ def spell_firms(site, name, site_off, site_ids, site_voc_off, site_voc, short, o
         for reading in range(3):
             size = n
             if reading == 1:
-                size = short[s]
+                size = min(short[s], n)  # counted in the letters as written, which may be more
             elif reading == 2:
                 size = n - (site_voc_off[site_ids[b - 1] + 1] - site_voc_off[site_ids[b - 1]]) if b - a > 1 else 0
             both = min(size, m)
