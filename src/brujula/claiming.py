@@ -97,13 +97,14 @@ def _suppressed(new: Shaped, policy: Policy) -> tuple[str, ...]:
         why[conditions.meets((condition,), new.values, n) & (why == "")] = f"the policy leaves alone rows whose {condition}"
     if policy.suppress.list and n:
         listed = as_it_is(read_list(policy.suppress.list), policy.entity)
-        shared = [f for f in ("id", "email", "phone", "mobile", "website") if f in listed.values]
+        shared = [f for f in ("id", "email", "other_email", "phone", "mobile", "website") if f in listed.values]
         if not shared:
             raise InputError(
                 f"{policy.suppress.list}: no column of mail addresses, phones, websites or ids; accepted: a list with one of them"
             )
         for field in shared:
-            for own in ("phone", "mobile") if field in ("phone", "mobile") else (field,):
+            places = next((p for p in (("phone", "mobile"), ("email", "other_email")) if field in p), (field,))
+            for own in places:
                 if own in new.values:
                     them = _plain(listed.values[field], field)
                     hit = pc.and_(pc.is_in(mine := _plain(new.values[own], own), value_set=them), pc.not_equal(mine, ""))

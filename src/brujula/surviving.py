@@ -74,6 +74,7 @@ _SPELLING = {
     "phone": r"\D",
     "mobile": r"\D",
     "email": r"\s",
+    "other_email": r"\s",
     "website": r"^\s*([a-zA-Z]+:)?/*(www\.)?|/+\s*$",
     "postal_code": r"[\s-]",
 }
@@ -189,12 +190,14 @@ def _numbers(ids: pa.Array, of: Mapping[str, int], n: int) -> NDArray[np.int64]:
 
 
 def _held(batch: Batch, standards: Standards) -> dict[str, tuple[Keys, Keys]]:
-    """Keys of what a record holds in any place of its kind: a number that stands as phone is not written as mobile."""
-    kind = kinds()["phone"]
-    if not batch.has("phone") or not batch.has("mobile"):
-        return {}
-    places = kind.keys(standards.of["phone"])["number"]
-    return {part: (places[i], places) for i, part in enumerate(kind.parts)}
+    """Keys of what a record holds in any place of its kind: a number that stands as phone is not written as mobile, nor a mailbox twice."""
+    held: dict[str, tuple[Keys, Keys]] = {}
+    for name, key in (("phone", "number"), ("email", "mailbox")):
+        kind = kinds()[name]
+        if all(batch.has(part) for part in kind.parts):
+            places = kind.keys(standards.of[name])[key]
+            held |= {part: (places[i], places) for i, part in enumerate(kind.parts)}
+    return held
 
 
 def _agrees(batch: Batch, standards: Standards, name: str) -> Agrees:

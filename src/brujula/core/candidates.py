@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import product
+from math import prod
 from typing import NamedTuple
 
 import numpy as np
@@ -81,7 +83,7 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
     probe = incoming[ranks]
     usable = [number for number, one in enumerate(passes) if all(p in keys for p in one.parts)]
 
-    depth = [max(keys[p].shape[0] if keys[p].ndim == 2 else 1 for p in passes[number].parts) for number in usable]
+    depth = [prod(_depth(keys[p]) for p in passes[number].parts) for number in usable]
     column = np.concatenate([[0], np.cumsum(depth)]).astype(np.int64)
     places = np.empty((int(column[-1]), len(batch)), np.int32)
 
@@ -121,12 +123,17 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
     )
 
 
+def _depth(keys: Keys) -> int:
+    """How many keys of a kind a record may have."""
+    return keys.shape[0] if keys.ndim == 2 else 1
+
+
 def _joined(keys: Mapping[str, Keys], one: Pass, order: NDArray[np.int32]) -> list[Keys]:
-    """The pass's keys of the records in an order; several where a record has several of a kind."""
+    """The pass's keys of the records in an order; several where a record has several of a kind, each with each of the other kinds'."""
     parts = [keys[p] for p in one.parts]
     columns = []
-    for d in range(max(p.shape[0] if p.ndim == 2 else 1 for p in parts)):
-        flat = [np.ascontiguousarray(p[d] if p.ndim == 2 else p) for p in parts]
+    for chosen in product(*(range(_depth(p)) for p in parts)):
+        flat = [np.ascontiguousarray(p[d] if p.ndim == 2 else p) for p, d in zip(parts, chosen, strict=True)]
         columns.append(join_keys(flat[0], *flat[1:])[order])
     return columns
 

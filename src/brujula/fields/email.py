@@ -47,7 +47,7 @@ def _meant(domain: pa.Array) -> pa.Array:
 
 
 class Mailboxes(NamedTuple):
-    """Mail addresses of n records; keys are 0 where blank. stem : the part before the @ without the number behind; bare : without marks; own_name : it is the record's name."""
+    """Mail addresses of n records, the other ones behind the first ones where there are such; keys are 0 where blank. n_records : n; stem : the part before the @ without the number behind; bare : without marks; own_name : it is the record's name."""
 
     codes: NDArray[np.int32]
     texts: Texts
@@ -64,6 +64,7 @@ class Mailboxes(NamedTuple):
     local_shares: NDArray[np.float32]
     domain_shares: NDArray[np.float32]
     own_name: NDArray[np.bool_]
+    n_records: int
 
 
 def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
@@ -94,12 +95,14 @@ class Email(Kind):
 
     name = "email"
     personal = ("mailbox", "local")
-    parts = ("email",)
+    parts = ("email", "other_email")
     headings = {
         "email": """email | e mail | mail | email address | e mail address | mail address | mailadresse | e mail adresse |
             correo | correo electronico | courriel | adresse email | adresse e mail | indirizzo email | posta
             elettronica | emailadres | e mailadres | adres email | adres e mail | work email | business email |
-            primary email | contact email | your email | email work | email 1 | endereco de email | electronic mail | adresse electronique | correo e | adres mailowy | email id | e mail id | email addr | general email | e post | eposta | mailadres"""
+            primary email | contact email | your email | email work | email 1 | endereco de email | electronic mail | adresse electronique | correo e | adres mailowy | email id | e mail id | email addr | general email | e post | eposta | mailadres""",
+        "other_email": """other email | email 2 | e mail 2 | email2 | second email | secondary email | alternate email | alternative email | alternate e mail | other e mail | second e mail | secondary e mail |
+            additional email | email other | email secondary | email address 2 | mail 2 | zweite e mail | weitere e mail | correo secundario | correo alternativo | autre email | email secondaire | altra email | email secondario | andere email | inny email | email alternativo | personal email | private email | home email | email personal | email private | email home | private e mail | personal e mail | correo personal | email perso | e mail privat | e mail private""",
     }
     comparisons = (
         Comparison(
@@ -141,8 +144,8 @@ class Email(Kind):
         return column.where(pc.and_(good, pc.invert(hollow)).to_numpy(zero_copy_only=False))
 
     def standardise(self, batch: Batch, identity: Identity) -> Mailboxes:
-        """Mailbox, local part and domain keys, with how many people share each."""
-        column = batch.column("email")
+        """Mailbox, local part and domain keys, with how many people share each; of the other mailboxes, too, where a list has such."""
+        column, places = _laid_out(batch, self.parts)
         local, domain = split(column.values)
         local, domain = pc.fill_null(local, ""), pc.fill_null(domain, "")
         plain = Texts.of(pc.binary_join_element_wise(local, domain, pa.scalar("@", pa.large_string())))
@@ -156,7 +159,7 @@ class Email(Kind):
             of_records(hash_values(Texts.of(local)), column),
             of_records(hash_values(Texts.of(domains))[domain_of], column),
         )
-        who = identity()
+        who = np.tile(identity(), places)
         # A domain that very many people use is a provider's, listed or not: it says nothing about an employer.
         common = owners(domain_key, who) > max(40, 0.004 * len(batch))
         at = column.codes
@@ -172,10 +175,11 @@ class Email(Kind):
             np.append(role & ~anybodys, False)[at],
             np.append(numbered, False)[at],
             owners(full, who),
-            shares(full),
-            shares(local_key),
-            shares(domain_key),
-            _own_names(Column(Texts.of(local), at), batch),
+            shares(full) * np.float32(places),
+            shares(local_key) * np.float32(places),
+            shares(domain_key) * np.float32(places),
+            _own_names(Column(Texts.of(local), at), batch, places),
+            len(batch),
         )
 
     def counts(self, standard: Mailboxes) -> tuple[Counts, Counts]:
@@ -188,60 +192,89 @@ class Email(Kind):
         return standard._replace(owners=np.maximum(shared, standard.owners).astype(np.int32), free=standard.free | free)
 
     def keys(self, standard: Mailboxes) -> dict[str, Keys]:
-        """`mailbox` and `local` of one person's mailboxes, `role` of shared ones, `domain` where it names an employer."""
+        """`mailbox` and `local` of one person's mailboxes, `role` of shared ones, `domain` where it names an employer; shape (2, n) where there are other ones."""
         zero = np.uint64(0)
-        return {
+        found = {
             "mailbox": np.where(standard.role, zero, standard.full),
             "local": np.where(standard.role, zero, standard.local),
             "role": np.where(standard.role, standard.full, zero),
             "domain": np.where(standard.free, zero, standard.domain),
         }
+        n = standard.n_records
+        return found if len(standard.full) == n else {key: value.reshape(-1, n) for key, value in found.items()}
 
     def compare(self, standard: Mailboxes, left: Any, right: Any) -> dict[str, Compared]:
-        """One comparison, email."""
-        s = standard
-        box, other_box = s.full.take(left), s.full.take(right)
-        known = (box != 0) & (other_box != 0)
-        out, common = np.where(known, _DIFFERS, -1).astype(np.int8), np.zeros(len(left), np.float32)
-        same = np.flatnonzero(known & (box == other_box))
-        a = left[same]
-        out[same] = np.where(s.role[a] | (s.owners[a] >= 3), _SHARED, _SAME)
-        common[same] = s.shares[a]
-        rest = np.flatnonzero(known & (box != other_box))
-        a, b = left.take(rest), right.take(rest)
-        same_domain, by_role = s.domain.take(a) == s.domain.take(b), s.role.take(a)
-        local = (s.local.take(a) == s.local.take(b)) & ~by_role
-        code, other_code = s.codes.take(a), s.codes.take(b)
-        distance = distances(s.texts, code, other_code)
-        lengths = np.append(np.diff(s.texts.offsets), 0)
-        short = np.minimum(lengths.take(code), lengths.take(other_code))
-        # cwhite@ and whitec@ are two ways to make a mailbox of a name, not one with two slips.
-        two_ways = same_domain & ~local & s.own_name.take(a) & s.own_name.take(b)
-        # diana.wong@ and diana_wong@ of one provider belong to two as often as not: whoever came second took what was left.
-        apart = two_ways & s.free.take(a) & ~s.numbered.take(a) & (s.bare.take(a) == s.bare.take(b))
-        near = ((distance <= 1) & ~apart & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
-        at_work = same_domain & ~s.free.take(a)
-        domain = np.flatnonzero(at_work)
-        out[rest[domain]], common[rest[domain]] = _DOMAIN, s.domain_shares[a[domain]]
-        local = np.flatnonzero(local)
-        out[rest[local]] = np.where(s.numbered[a[local]], _NUMBERED, _LOCAL)
-        common[rest[local]] = np.maximum(s.local_shares[a[local]], s.local_shares[b[local]])
-        alike = local[~s.numbered[a[local]]]
-        out[rest[alike[s.own_name[a[alike]] | s.own_name[b[alike]]]]] = _NAMED
-        out[rest[apart]], common[rest[apart]] = _NAMED, np.maximum(s.local_shares[a[apart]], s.local_shares[b[apart]])
-        typo = rest[near & ~by_role & ~s.role.take(b)]
-        out[typo], common[typo] = _TYPO, 0
-        # Where two have one name, the second gets ada.quist2@.
-        number = rest[at_work & (s.stem.take(a) == s.stem.take(b)) & s.own_name.take(a) & s.own_name.take(b)]
-        out[number], common[number] = _NUMBER, 0
+        """One comparison, email: the best over all mailboxes of both sides."""
+        n, places = standard.n_records, range(len(standard.full) // max(standard.n_records, 1))
+        out, common = _compared(standard, left, right)
+        for i, j in [(i, j) for i in places for j in places if i or j]:
+            a, b = (left + i * n).astype(np.int32), (right + j * n).astype(np.int32)
+            at = np.flatnonzero((standard.full.take(a) != 0) & (standard.full.take(b) != 0))
+            level, share = _compared(standard, a[at], b[at])
+            better = _TELLING.take(level) > _TELLING.take(out[at])
+            out[at[better]], common[at[better]] = level[better], share[better]
         return {"email": Compared(out, common)}
 
 
-def _own_names(box: Column, batch: Batch) -> NDArray[np.bool_]:
+_TELLING = np.array([0, 3, 4, 2, 5, 6, 7, 2, 1, -1])
+"""How much each level says, the last that of blank."""
+
+
+def _laid_out(batch: Batch, parts: tuple[str, ...]) -> tuple[Column, int]:
+    """The mailboxes of all records, and behind them their other ones, where the batch has such; and how many places there are."""
+    columns = [batch.column(parts[0]), *(batch.columns[p] for p in parts[1:] if p in batch.columns)]
+    if len(columns) == 1:
+        return columns[0], 1
+    first, second = columns
+    texts = Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))
+    moved = np.where(second.codes >= 0, second.codes + len(first.values), -1)
+    return Column(texts, np.concatenate([first.codes, moved]).astype(np.int32)), 2
+
+
+def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
+    """Levels and shares of pairs of mailboxes."""
+    box, other_box = s.full.take(left), s.full.take(right)
+    known = (box != 0) & (other_box != 0)
+    out, common = np.where(known, _DIFFERS, -1).astype(np.int8), np.zeros(len(left), np.float32)
+    same = np.flatnonzero(known & (box == other_box))
+    a = left[same]
+    out[same] = np.where(s.role[a] | (s.owners[a] >= 3), _SHARED, _SAME)
+    common[same] = s.shares[a]
+    rest = np.flatnonzero(known & (box != other_box))
+    a, b = left.take(rest), right.take(rest)
+    same_domain, by_role = s.domain.take(a) == s.domain.take(b), s.role.take(a)
+    local = (s.local.take(a) == s.local.take(b)) & ~by_role
+    code, other_code = s.codes.take(a), s.codes.take(b)
+    distance = distances(s.texts, code, other_code)
+    lengths = np.append(np.diff(s.texts.offsets), 0)
+    short = np.minimum(lengths.take(code), lengths.take(other_code))
+    # cwhite@ and whitec@ are two ways to make a mailbox of a name, not one with two slips.
+    two_ways = same_domain & ~local & s.own_name.take(a) & s.own_name.take(b)
+    # diana.wong@ and diana_wong@ of one provider belong to two as often as not: whoever came second took what was left.
+    apart = two_ways & s.free.take(a) & ~s.numbered.take(a) & (s.bare.take(a) == s.bare.take(b))
+    near = ((distance <= 1) & ~apart & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
+    at_work = same_domain & ~s.free.take(a)
+    domain = np.flatnonzero(at_work)
+    out[rest[domain]], common[rest[domain]] = _DOMAIN, s.domain_shares[a[domain]]
+    local = np.flatnonzero(local)
+    out[rest[local]] = np.where(s.numbered[a[local]], _NUMBERED, _LOCAL)
+    common[rest[local]] = np.maximum(s.local_shares[a[local]], s.local_shares[b[local]])
+    alike = local[~s.numbered[a[local]]]
+    out[rest[alike[s.own_name[a[alike]] | s.own_name[b[alike]]]]] = _NAMED
+    out[rest[apart]], common[rest[apart]] = _NAMED, np.maximum(s.local_shares[a[apart]], s.local_shares[b[apart]])
+    typo = rest[near & ~by_role & ~s.role.take(b)]
+    out[typo], common[typo] = _TYPO, 0
+    # Where two have one name, the second gets ada.quist2@.
+    number = rest[at_work & (s.stem.take(a) == s.stem.take(b)) & s.own_name.take(a) & s.own_name.take(b)]
+    out[number], common[number] = _NUMBER, 0
+    return out, common
+
+
+def _own_names(box: Column, batch: Batch, places: int) -> NDArray[np.bool_]:
     """Whether the part before the @ is made of the record's name (ada.quist, aquist, ada, aq): then whoever bears the name may have it."""
-    out = np.zeros(len(batch), bool)
+    out = np.zeros(len(box.codes), bool)
     for part in _NAMES:
-        name = batch.column(part)
+        name = Column(batch.column(part).values, np.tile(batch.column(part).codes, places))
         words = fold(name.values)
         voc = words.vocabulary
 
@@ -251,5 +284,5 @@ def _own_names(box: Column, batch: Batch) -> NDArray[np.bool_]:
                 codes[0], box.values.offsets, box.values.data, codes[1], words.offsets, words.ids, voc.offsets, voc.data, out[s:e]
             )
 
-        in_chunks(some, len(batch), 65_536)
+        in_chunks(some, len(box.codes), 65_536)
     return out

@@ -246,6 +246,10 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         i = next(i for i, (field, _, _) in chosen.items() if field == "full_name")
         if is_words(table, i, r"^\s*[^\s\d@]+\s*$"):
             chosen[i] = ("given_name", chosen[i][1], f"{chosen[i][2]}, beside family names")
+    if "other_email" in taken_field and "email" not in taken_field:
+        # The only mailbox there is, whatever it is called, is no other one.
+        i = next(i for i, (field, _, _) in chosen.items() if field == "other_email")
+        chosen[i] = ("email", *chosen[i][1:])
     for field, beside, behind in _NEIGHBOURS:
         at = next((i for i, (f, score, _) in chosen.items() if f == beside and score == 0.5), None)
         near = None if at is None else at + behind

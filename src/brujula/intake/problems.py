@@ -83,7 +83,7 @@ def _tries(value: str, field: str) -> bool:
     plain = value.strip().lower()
     if plain in PLACEHOLDERS or plain in mail_words("placeholder"):
         return False
-    if field == "email":
+    if field in ("email", "other_email"):
         return len(plain) > 3 and not plain.startswith(("noemail@", "none@", "na@", "test@", "nomail@", "no@", "unknown@"))
     if field not in ("phone", "mobile"):
         return any(c.isdigit() for c in plain)

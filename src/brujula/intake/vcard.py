@@ -190,7 +190,14 @@ def _card(row: Mapping[str, str]) -> str:
         lines.append(f"ADR:;;{parts('street', 'city', 'region', 'postal_code', 'country')}")
     if has("tags"):
         lines.append("CATEGORIES:" + ",".join(_escaped(t.strip()) for t in re.split("[;,]", row["tags"]) if t.strip()))
-    names = {"account": "ORG", "email": "EMAIL", "phone": "TEL;TYPE=voice", "mobile": "TEL;TYPE=cell", "job_title": "TITLE"}
+    names = {
+        "account": "ORG",
+        "email": "EMAIL",
+        "other_email": "EMAIL",
+        "phone": "TEL;TYPE=voice",
+        "mobile": "TEL;TYPE=cell",
+        "job_title": "TITLE",
+    }
     names |= {"website": "URL", "birth_date": "BDAY", "notes": "NOTE"}
     lines += [f"{name}:{_escaped(row[field])}" for field, name in names.items() if row.get(field)]
     return "".join(_folded(line) + "\r\n" for line in (*lines, "END:VCARD"))

@@ -30,6 +30,7 @@ CONTACT = Entity(
         "suffix",
         "full_name",
         "email",
+        "other_email",
         "phone",
         "mobile",
         "job_title",

@@ -28,6 +28,7 @@ _FIELDS = (
     "full_name",
     "name",
     "email",
+    "other_email",
     "phone",
     "mobile",
     "website",
