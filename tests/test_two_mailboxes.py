@@ -90,4 +90,5 @@ def test_a_card_keeps_both(tmp_path):
     run("export", f"sqlite:///{tmp_path}/crm.db", "--out", "out.vcf", cwd=tmp_path)
     assert (tmp_path / "out.vcf").read_text().count("EMAIL") == 2
     again = brujula.plan(tmp_path / "out.vcf", against=tmp_path / "old.csv", entity="contact")
-    assert again.outcomes["outcome"].tolist() == ["unchanged"]
+    assert again.outcomes["record_id"].tolist() == ["C-1"]
+    assert not {"email", "other_email"} & {*again.changes["field"]}
