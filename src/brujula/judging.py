@@ -66,7 +66,7 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     how = policy.match
     judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
     naming = {c.field for c in kinds()[ENTITIES[batch.entity].identifying].comparisons}
-    judged = _by_rule_alone(judged, naming, policy, batch)
+    judged = _by_rule_alone(judged, model, naming, policy, batch)
     telling = [f for f, c in enumerate(graded.comparisons) if c.field not in naming and c.field not in _OF_MANY]
     enough = (graded.levels[:, telling] >= 0).any(axis=1) | (judged.probability >= how.unsure_from)
     enough |= np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing
@@ -76,19 +76,21 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     return replace(judged, probability=np.where(apart, judged.probability * (1.0 - APART.doubted), judged.probability))
 
 
-def _by_rule_alone(judged: Judged, naming: Collection[str], policy: Policy, batch: Batch) -> Judged:
+def _by_rule_alone(judged: Judged, model: weigh.Model, naming: Collection[str], policy: Policy, batch: Batch) -> Judged:
     """Pairs of which one side names nobody, held by a rule made for such: of what is left to go by, evidence never makes enough.
 
     naming : the compared fields that say who somebody is; a rule that asks for one to be blank is made for such pairs
     """
-    columns = [f for f, c in enumerate(judged.graded.comparisons) if c.field in naming]
-    made = [n for n, r in enumerate(rules_of(policy)) if r.verdict == "unsure" and {f"{f} is blank" for f in naming} & {*r.all}]
+    rules, columns = rules_of(policy), [f for f, c in enumerate(judged.graded.comparisons) if c.field in naming]
+    made = [n for n, r in enumerate(rules) if r.verdict == "unsure" and {f"{f} is blank" for f in naming} & {*r.all}]
     at = np.flatnonzero((judged.graded.levels[:, columns] < 0).all(axis=1) & (judged.rule < 0))
-    spoke = rulebook.apply(rules_of(policy), judged.graded.take(at), batch.columns)
+    if len(at) == 0:
+        return judged
+    spoke = rulebook.apply(rules, judged.graded.take(at), batch.columns)
     at, spoke = at[np.isin(spoke, made)], spoke[np.isin(spoke, made)]
     rule, verdict, probability = judged.rule.copy(), judged.verdict.copy(), judged.probability.copy()
     rule[at], verdict[at] = spoke, arrays.UNSURE
-    probability[at] = 1.0 - np.array([r.doubted for r in rules_of(policy)])[spoke]
+    probability[at] = 1.0 - np.array([r.doubted for r in rules] if model.doubts is None else model.doubts)[spoke]
     return replace(judged, rule=rule, verdict=verdict, probability=probability)
 
 

@@ -268,10 +268,12 @@ def fit(
     chosen, share = _sample(graded, content)
     told = Pairs(labels.left, labels.right, np.zeros(len(labels.left), np.uint64))
     taught = compare.compare(told, standards, known, wanted) if len(told) else None
-    free = ~judge.barred(taught, own, batch.columns) if taught is not None else None
-    barred = judge.barred(chosen, own, batch.columns)
+    free = judge.said_by_rules(taught, own, batch.columns) == arrays.SAME if taught is not None else None
+    # Nothing is learnt from pairs a rule calls different, not worth a verdict, or a person's to decide.
+    said = judge.said_by_rules(chosen, own, batch.columns)
+    barred = said != arrays.SAME
     # What a person is to decide may be one, too: of a list of names alone half the names are reckoned to be those of records.
-    out = judge.refused(chosen, own, batch.columns) if batch.n_incoming else barred
+    out = barred & (said != arrays.UNSURE) if batch.n_incoming else barred
     least = max(0.5 * _uncontradicted(chosen, out, known[ENTITIES[batch.entity].identifying]), 0.5)
     model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own), least)
     if taught is not None:

@@ -55,8 +55,11 @@ def plan(
     entity = entity or (chosen.entity if chosen else None)
     own = chosen.store if chosen else None
     if entity is None and sources.is_url(against):
-        entity = mapping.entity_of(new.table, otherwise="") or sources.entity_held(against, new.table, own)
-    old = sources.read_source(against, None, entity, own)
+        entity = mapping.entity_of(new.table, otherwise="") or None
+    if entity is None and sources.is_url(against):
+        entity, old = sources.of_whom(against, new.table, own)
+    else:
+        old = sources.read_source(against, None, entity, own)
     entity = entity or mapping.entity_of(new.table, old.table)
     chosen = chosen or Policy.default(entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))

@@ -8,23 +8,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core import rules as rulebook, weigh
-from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, VERDICTS, Graded, Judged
+from brujula.core.arrays import NONE, SAME, UNSURE, VERDICTS, Graded, Judged
 from brujula.core.rules import Columns, Rule
 
 _AS_SAID = 10.0
 _SILENCE = 1.5
 
 
-def barred(graded: Graded, rules: Sequence[Rule], columns: Columns | None = None) -> NDArray[np.bool_]:
-    """Pairs a rule calls different, not worth a verdict, or a person's to decide: nothing is learnt from them."""
+def said_by_rules(graded: Graded, rules: Sequence[Rule], columns: Columns | None = None) -> NDArray[np.int64]:
+    """What rules say of each pair; SAME where none speaks."""
     verdicts = np.array([VERDICTS.index(r.verdict) for r in rules] + [SAME])
-    return np.asarray(verdicts[rulebook.apply(rules, graded, columns)] != SAME)
-
-
-def refused(graded: Graded, rules: Sequence[Rule], columns: Columns | None = None) -> NDArray[np.bool_]:
-    """Pairs a rule calls different or not worth a verdict: what a person is to decide is not among them."""
-    verdicts = np.array([VERDICTS.index(r.verdict) for r in rules] + [SAME])
-    return np.isin(verdicts[rulebook.apply(rules, graded, columns)], (DIFFERENT, NONE))
+    return np.asarray(verdicts[rulebook.apply(rules, graded, columns)])
 
 
 def silence(rules: Sequence[Rule]) -> float:

@@ -141,7 +141,7 @@ def apply(rules: Sequence[Rule], graded: Graded, columns: Columns | None = None)
 
     columns : the records' fields, for conditions on the values themselves
 
-    Raises PolicyError for a condition that cannot be read.
+    Raises PolicyError for a condition that cannot be read; those that no pair comes to are not read (`check` reads all).
     """
     grades, columns = graded.grades(), columns or {}
     spoke = np.full(len(graded.pairs), -1, np.int32)

@@ -11,6 +11,7 @@ import pyarrow.compute as pc
 from brujula.core.batch import Batch, Column
 from brujula.core.steps.parallel import spread
 from brujula.errors import InputError, UsageError
+from brujula.intake import mapping
 from brujula.intake.raw import RawList
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped
@@ -43,15 +44,15 @@ def read_source(source: Any, how: ListPolicy | None, entity: str | None, own: St
     raise UsageError(f"a list is a path, a store's URL or a pandas frame, not {type(source).__name__}")
 
 
-def entity_held(source: str, table: pa.Table, own: StorePolicy | None = None) -> str:
-    """Of which entity a store's records are that a list is of, where the list itself does not tell: contacts, unless there are none or none has an id the list gives."""
-    held = read_source(source, None, "contact", own).table
-    ids = [c for c in table.column_names if c.strip().lower() in ("id", "record_id", "record id")]
-    if held.num_rows == 0 or not ids:
-        return "contact" if held.num_rows else "account"
-    given = pc.utf8_trim_whitespace(table.column(ids[0]))
-    known = pc.is_in(given, value_set=held.column("id").combine_chunks().cast(pa.large_string()))
-    return "contact" if pc.any(known).as_py() else "account"
+def of_whom(source: str, table: pa.Table, own: StorePolicy | None = None) -> tuple[str, RawList]:
+    """The entity of a list that does not tell it itself, and a store's records of it: contacts, unless there are none or none has an id the list gives."""
+    people = read_source(source, None, "contact", own)
+    column = next((s.column for s in mapping.suggest(table, "contact") if s.field == "id"), "")
+    found = people.table.num_rows > 0
+    if found and column:
+        ids = people.table.column("id").combine_chunks().cast(pa.large_string())
+        found = bool(pc.any(pc.is_in(pc.utf8_trim_whitespace(table.column(column)), value_set=ids)).as_py())
+    return ("contact", people) if found else ("account", read_source(source, None, "account", own))
 
 
 def combine(entity: str, old: Shaped, new: Shaped) -> Batch:
