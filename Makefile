@@ -8,6 +8,7 @@ BIN = $(VENV)/bin
 $(BIN)/.ready: pyproject.toml
 	$(PYTHON) -m venv $(VENV)
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -e '.[dev]'
+	$(BIN)/python -m compileall -q src
 	touch $@
 
 demo: $(BIN)/.ready

@@ -165,6 +165,8 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
 
     fields : the fields whose values conditions may name
     """
+    every = _every_level(comparisons)
+    grades = every.grades()
     for rule in rules:
         where = f'rule "{rule.name}"'
         possible = {c.field: {*c.levels_and_blank} for c in comparisons}
@@ -174,7 +176,7 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
                     if part["field"] not in fields:
                         raise PolicyError(f'{where}: no field "{part["field"]}"; {instead(part["field"], fields)}')
                     continue
-                field, meeting = _levels_that_meet(condition, comparisons, where)
+                field, meeting = _levels_that_meet(condition, every, grades, where)
                 if line in rule.all and len(_alternatives(line)) == 1:
                     possible[field] &= meeting
         for field, left in possible.items():
@@ -182,12 +184,18 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
                 raise PolicyError(f"{where}: it can never speak: no grade of {field} meets all its conditions")
 
 
-def _levels_that_meet(condition: str, comparisons: tuple[Comparison, ...], where: str) -> tuple[str, set[int]]:
-    """The compared field of a condition, and the level codes (-1 = blank) that meet it."""
-    width = max(len(c.levels) for c in comparisons) + 1
-    levels = np.stack([np.minimum(np.arange(-1, width - 1), len(c.levels) - 1) for c in comparisons], axis=1).astype(np.int8)
+def _every_level(comparisons: tuple[Comparison, ...]) -> Graded:
+    """As many pairs as it takes for each compared field to stand once on each of its levels and blank, on one pair."""
+    width = max((len(c.levels) for c in comparisons), default=0) + 1
+    levels = np.zeros((width, len(comparisons)), np.int8)
+    for at, c in enumerate(comparisons):
+        levels[:, at] = np.minimum(np.arange(-1, width - 1), len(c.levels) - 1)
     pairs = Pairs(np.zeros(width, np.int32), np.zeros(width, np.int32), np.zeros(width, np.uint64))
-    every = Graded(pairs, comparisons, np.ascontiguousarray(levels), np.zeros(levels.shape, np.float32))
-    hits = _one(condition, every, every.grades(), {}, where)
+    return Graded(pairs, comparisons, levels, np.zeros(levels.shape, np.float32))
+
+
+def _levels_that_meet(condition: str, every: Graded, grades: NDArray[np.int8], where: str) -> tuple[str, set[int]]:
+    """The compared field of a condition, and the level codes (-1 = blank) that meet it."""
+    hits = _one(condition, every, grades, {}, where)
     field = (_form(condition) or ("", "", ""))[0]
-    return field, set(levels[hits, every.column(field)].tolist())
+    return field, set(every.levels[hits, every.column(field)].tolist())
