@@ -257,6 +257,7 @@ WHOLE = [
     ("contact", {"Jméno": ("Ada", "given_name"), "Příjmení": ("Quist", "family_name"), "Kraj": ("Jihomoravský kraj", "region"), "Země": ("Česko", "country")}),
     ("contact", {"Imię": ("Ada", "given_name"), "Nazwisko": ("Quist", "family_name"), "Województwo": ("x", "region"), "Kraj": ("PL", "country")}),
     ("contact", {"Imię": ("Ada", "given_name"), "Nazwisko": ("Quist", "family_name"), "Kraj": ("Polska", "country")}),
+    ("contact", {"Vorname": ("Ada", "given_name"), "Nachname": ("Quist", "family_name"), "Land": ("Bayern", "region"), "Staat": ("DE", "country")}),
     ("contact", {"Ad": ("Ada", "given_name"), "Soyad": ("Quist", "family_name"), "Şehir": ("Orme", "city"), "Ad source": ("x", "source")}),
     ("contact", {"Имя": ("Ada", "given_name"), "Фамилия": ("Quist", "family_name"), "Город": ("Orme", "city")}),
     ("contact", {"姓": ("Quist", "family_name"), "名": ("Ada", "given_name"), "郵便番号": ("75001", "postal_code")}),

@@ -23,6 +23,7 @@ from brujula.intake.content import (
     TELLING,
     content_of,
     held_field,
+    holds_countries,
     is_flag,
     is_prefix,
     is_words,
@@ -195,9 +196,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
             if (numbers and (kind in _WORDED or field in _NAMED_PLACES)) or (field == "prefix" and not is_prefix(values)):
                 score *= 0.3
             if field in PLACES and headed.keys() >= PLACES:
-                # Written out, a country is known; a code is one more often than not.
-                countries = held_field(values) == "country" or not is_words(table, i, "^.{4,}$")
-                if countries != (field == "country"):
+                if holds_countries(values) != (field == "country"):
                     score, why = score * 0.5, f"{why}, though it seems to hold the other"
             if firms >= NAMED and kind == "person_name":
                 score, why = score * 0.3, f"{why}, though it holds names of organisations"
