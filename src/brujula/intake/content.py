@@ -108,11 +108,11 @@ def held_field(values: pa.Array) -> str:
 
 
 def holds_countries(values: pa.Array) -> bool:
-    """Whether most values of a column of places, if it has any, are known as countries, by name or code: of codes of states every other one is a country's too."""
+    """Whether most values of a column of places, if it has more than a few, are known as countries, by name or code: of codes of states every other one is a country's too."""
     text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
     text = text.filter(pc.not_equal(text, ""))
     known = pc.is_in(joined(Texts.of(text)), value_set=country_table()[0])
-    return len(text) == 0 or bool(pc.mean(known.cast(pa.float64())).as_py() >= 0.6)
+    return len(text) < ENOUGH or bool(pc.mean(known.cast(pa.float64())).as_py() >= 0.6)
 
 
 @cache
