@@ -366,3 +366,47 @@ def test_an_own_number_is_the_id_where_there_is_no_other(tmp_path):
     plan.write(tmp_path / "plan")
     brujula.load(tmp_path / "plan", into=out)
     assert pd.read_csv(out)["EIN"].tolist() == ["12-3456789", "98-7654321", "44-5556667"]
+
+
+FIRMS = ["Harrow", "Lind", "Orme", "Wren"]
+TIED = pd.DataFrame(
+    {
+        "id": [f"C-{i}" for i in range(16)],
+        "last_name": [f"Prado{chr(97 + i)}" for i in range(16)],
+        "email": [f"prado{i}@{FIRMS[i // 4].lower()}.example" for i in range(16)],
+        "account": [f"{FIRMS[i // 4]} School" for i in range(16)],
+        "account_id": [str(i // 4 + 1) for i in range(16)],
+    }
+)
+
+
+@pytest.mark.parametrize(
+    ("columns", "ours"),
+    [
+        ({"School": ["Harrow Schl.", "Lind", "Orme School", "Wren School"]}, True),
+        ({"School": ["Wren School", "Orme School", "Lind", "Harrow School"]}, False),
+        ({"E-mail": ["a@harrow.example", "b@lind.example", "c@orme.example", "d@wren.example"]}, True),
+        ({"E-mail": ["a@fen.example", "b@mill.example", "c@oak.example", "d@ash.example"]}, False),
+        ({}, False),
+    ],
+)
+def test_account_ids_of_another_numbering_tie_nobody(columns, ours):
+    """A partner's school number 2 is not our account 2: used only where the firms, or the domains, of rows and records agree."""
+    rows = pd.DataFrame({"Surname": ["Alder", "Birch", "Cole", "Dorn"], "School ID": ["1", "2", "3", "4"]} | columns)
+    plan = brujula.plan(rows, against=TIED)
+    written = plan.changes.query("field == 'account_id'")["after"].tolist()
+    assert written == (["1", "2", "3", "4"] if ours else [])
+
+
+@pytest.mark.parametrize("heading", ["Parent ID", "Owner ID", "Campaign ID", "Record owner"])
+def test_an_id_of_something_else_is_not_the_records(heading):
+    """An id that many rows give, or that a heading says is another's, names no record."""
+    rows = pa.table({"Surname": ["Alder", "Birch", "Cole", "Dorn"], heading: ["7", "7", "7", "8"]})
+    assert "id" not in {s.field for s in suggest(rows, "contact")}
+
+
+def test_beside_given_and_family_names_a_column_of_people_is_no_name_of_theirs():
+    """Who looks after somebody is not what they are called."""
+    rows = {"First name": ["Ada", "Bo"], "Surname": ["Quist", "Lind"], "Looked after by": ["Nora Prado", "Peter Lind"]}
+    table = pa.table({h: pa.array(v * 5) for h, v in rows.items()})
+    assert {s.column: s.field for s in suggest(table, "contact")}["Looked after by"] == ""

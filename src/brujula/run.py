@@ -64,6 +64,8 @@ def plan(
     chosen = chosen or Policy.default(entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
     listed, held = numbers.agreed(shaping.shape(new, chosen, entity, held), held)
+    if "account_id" not in chosen.columns.values():
+        listed = numbers.without_foreign_accounts(listed, held)
     return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start, kept_in=kept_in)
 
 

@@ -40,11 +40,13 @@ class Identifier(Kind):
     parts = ("id", "account_id", "parent_id", "registration_no")
     personal = ("registration",)
     headings = {
-        "id": "id | record id | crm id | contact id | our id | uuid | guid | record | external id | record number | uid",
-        "account_id": "account id | company id | organisation id | organization id",
+        "id": "id | record id | crm id | contact id | our id | uuid | guid | external id | record number | uid | person id | our ref | our reference",
+        "account_id": """account id | company id | organisation id | organization id | org id | employer id | firm id | business id | school id | institution id
+            | account number | account no | account ref | associated company id | firmen id | firmennr | firmennummer | id societe
+            | id entreprise | id empresa | id azienda | id firmy | bedrijfsnummer""",
         "parent_id": "parent id | parent | parent account | parent organisation | parent company | parent organization",
         "registration_no": """registration no | registration number | company number | vat | vat id | vat number | tax id | ein | nif
-            | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | charity number | kvk | kvk nummer | kvk number | siren | krs | regon | handelsregister | hrb | steuernummer | usc | duns | company registration | uid nummer | umsatzsteuer id | ust idnr | cif nif | cnpj cpf
+            | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | charity number | charity no | lei | reg no | company reg no | federal id | federal tax id | handelsregisternummer | kvk | kvk nummer | kvk number | siren | krs | regon | handelsregister | hrb | steuernummer | usc | duns | company registration | uid nummer | umsatzsteuer id | ust idnr | cif nif | cnpj cpf
             | tax no | tax number | taxpayer id | ssn | soc sec id | soc sec no | social security number | social security no | national id
             | national id number | national insurance number | national insurance no | ni number | nhs number | medicare number
             | member id | member no | member number | membership id | membership no | membership number | student id | student no | student number
@@ -52,7 +54,7 @@ class Identifier(Kind):
             | passport no | passport number | licence no | licence number | license no | license number | voter id | voter number | school code
             | card no | card number | loyalty number | cedula | numero de socio | n socio | seguridad social | matricula
             | mitgliedsnummer | mitglieds nr | mitglied nr | matrikelnummer | schulnummer | sozialversicherungsnummer | personalnummer | steuer id
-            | numero de securite sociale | numero d adherent | no adherent | matricule | numero tessera | pesel | nr legitymacji | lidnummer
+            | numero de securite sociale | numero d adherent | no adherent | n adherent | personal number | personal no | matricule | numero tessera | pesel | nr legitymacji | lidnummer
             | personnummer | henkilotunnus | rodne cislo""",
     }
     comparisons = (

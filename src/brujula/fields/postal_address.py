@@ -152,7 +152,7 @@ class PostalAddress(Kind):
             strasse | strasse nr | strasse und hausnummer | adresse | anschrift | calle | direccion | domicilio |
             rue | adresse 1 | rua | endereco | logradouro | via | indirizzo | straat | adres | ulica | billing
             street | mailing street | street line | street 1 | business address | address street | street and number | strasse hausnummer | straatnaam | street name | strasse hausnr | via e numero | calle y numero | adres ulica | ulica i numer | adres zamieszkania | straat en huisnummer | postal address | full address | morada | postanschrift | anschrift""",
-        "city": """city | town | municipality | locality | place | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
+        "city": """city | town | municipality | locality | place | location | sitz | gemeinde | township | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
             commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town | cty | ortschaft | plaatsnaam | localite | localidade | gemeente | gmina | municipality | ciudad poblacion | localita | lokalitat |
             billing city | mailing city | wohnort | suburb""",
         "region": """state | region | province | county | state province | county state | state region | prov | bundesland |

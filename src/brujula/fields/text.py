@@ -16,8 +16,8 @@ class Text(Kind):
     parts = ("notes",)
     survivorship = "append"
     headings = {
-        "notes": """notes | note | kommentar | kommentare | commentaire | commentaires | comentario | comentarios | opmerking | opmerkingen | uwagi | anmerkung | anmerkungen | comments | comment | remarks | remark | description | bemerkung | notizen | notas |
-            observaciones | remarques | anything else | message | remarks | remark | comments | comment | bemerkung | bemerkungen | anmerkung | notizen | notiz | notas | nota | note interne | notatki | komentarz | memo | description"""
+        "notes": """notes | note | kommentar | kommentare | commentaire | commentaires | comentario | comentarios | opmerking | opmerkingen | uwagi | anmerkung |
+            anmerkungen | comments | comment | remarks | remark | description | bemerkung | notizen | notas | observaciones | remarques | anything else | message | bemerkungen | notiz | nota | note interne | notatki | komentarz | memo | additional info | additional information | free text | freitext"""
     }
 
     def clean(self, column: Column) -> Column:

@@ -22,9 +22,12 @@ _CONTENT = {
     "website": r"(?i)^(https?://|www\.)[^@\s]+$|^[a-z0-9-]+(\.[a-z0-9-]+)*\.(com|org|net|example|de|fr|es|uk|io|edu)$",
     "phone": r"^\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
     "number": r"^[\d\s.,/-]*\d[\d\s.,/-]*$",
+    "code": r"^([A-Za-z]{1,4}[-_/#]|[A-Za-z]?)\d[\w/.-]*$",
     "date": r"^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$",
 }
-TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "number": 0.95, "date": 0.7}
+TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "number": 0.95, "code": 0.95, "date": 0.7}
+BARE = ("number", "code")
+"""Tell what a column does not hold: names, titles, words."""
 
 
 def content_of(values: pa.Array) -> dict[str, float]:
@@ -147,7 +150,7 @@ def is_flag(values: pa.Array) -> bool:
 
 def told_by(values: pa.Array) -> str:
     """What a column's values are, by a pattern or by words that are known; "" = they do not tell."""
-    content = {kind: share for kind, share in content_of(values).items() if share >= TELLING[kind] and kind != "number"}
+    content = {kind: share for kind, share in content_of(values).items() if share >= TELLING[kind] and kind not in BARE}
     firms, people = names_in(values)
     named = "firm" if firms >= NAMED else "person" if people >= NAMED else ""
     return max(content, key=lambda kind: content[kind], default="") or named or held_field(values)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula.intake.mapping import folded
+from brujula.intake.headings import folded
 from brujula.intake.streets import share_that_fits, worded
 
 _FITS = 0.9

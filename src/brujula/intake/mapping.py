@@ -11,11 +11,11 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula import tables
-from brujula.core.batch import Texts
-from brujula.core.steps.text import fold
 from brujula.errors import PolicyError
 from brujula.fields import kinds
+from brujula.intake import consents
 from brujula.intake.content import (
+    BARE,
     ENOUGH,
     NAMED,
     PLACES,
@@ -31,6 +31,7 @@ from brujula.intake.content import (
     names_in,
     told_by,
 )
+from brujula.intake.headings import folded
 from brujula.intake.raw import BY_PLACE
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -47,15 +48,6 @@ class Suggestion:
     confidence: float
     why: str
     samples: tuple[str, ...]
-
-
-def folded(heading: str) -> str:
-    """A heading as plain lower-case words: `FirstName`, `first_name` and `First name` are one."""
-    spaced = re.sub(r"([a-z])([A-Z])", r"\1 \2", heading)
-    words = fold(Texts.of([spaced]))
-    if len(words.vocabulary) == 0:
-        return ""
-    return " ".join(words.vocabulary.arrow().take(pa.array(words.ids)).to_pylist())
 
 
 @cache
@@ -141,6 +133,13 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
     return found
 
 
+def _mostly_once(values: pa.Array) -> bool:
+    """Whether hardly a value of a column stands there twice."""
+    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    return int(pc.count_distinct(text).as_py()) >= 0.9 * len(text)
+
+
 _NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
 
 
@@ -170,15 +169,24 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         values = table.column(i).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
         content = content_of(values)
         telling = {k: s for k, s in content.items() if s >= TELLING[k]}
-        numbers = telling.pop("number", 0.0)
+        numbers, codes = (telling.pop(kind, 0.0) for kind in BARE)
         strongest = max(telling, key=lambda k: telling[k]) if telling else ""
         headed = _by_heading(column, entity)
         firms, persons = names_in(values)
+        if (agreed := consents.agrees(column, values)) and agreed.fields[0] in field_kind:
+            options.append((0.9, i, agreed.fields[0], f'heading "{column}" says who agreed: a no is an opt-out'))
+            continue
         flag = bool(headed) and max(headed.values()) < 0.9 and is_flag(values)
         for field, score in headed.items():
             kind = field_kind[field]
             why = f'heading "{column}"'
             if flag and kind not in _FLAGS:
+                continue
+            if score < _SURELY and max(headed.values()) > 0.9:
+                continue  # Parent ID is a parent's, be there another column of parents or not
+            if field == "id" and ("account_id" in headed or (score < _SURELY and not _mostly_once(values))):
+                continue  # an id that many rows give is of something else: a firm, an owner, a campaign
+            if kind == "consent" and not consents.may_opt_out(column, field, values):
                 continue
             if kind == strongest:
                 score = min(score + 0.02, 0.99)
@@ -190,14 +198,15 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
                 kind in ("email", "website", "phone")
                 and content
                 and content[kind] < 0.2
-                and not (kind == "phone" and strongest == "")
+                and not (kind == "phone" and strongest == "" and not codes)
             ):
                 score *= 0.4
-            if (numbers and (kind in _WORDED or field in _NAMED_PLACES)) or (field == "prefix" and not is_prefix(values)):
+            if ((numbers or (codes and score < _SURELY)) and (kind in _WORDED or field in _NAMED_PLACES)) or (
+                field == "prefix" and not is_prefix(values)
+            ):
                 score *= 0.3
-            if field in PLACES and headed.keys() >= PLACES:
-                if holds_countries(values) != (field == "country"):
-                    score, why = score * 0.5, f"{why}, though it seems to hold the other"
+            if field in PLACES and headed.keys() >= PLACES and holds_countries(values) != (field == "country"):
+                score, why = score * 0.5, f"{why}, though it seems to hold the other"
             if firms >= NAMED and kind == "person_name":
                 score, why = score * 0.3, f"{why}, though it holds names of organisations"
             elif persons >= NAMED and firms < 0.1 and kind == "company":
@@ -236,6 +245,9 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         if i not in chosen and field not in taken_field and score >= 0.4:
             chosen[i] = (field, score, why)
             taken_field.add(field)
+    if {"given_name", "family_name", "full_name"} <= taken_field:
+        # Beside given and family names a column of people, or of a name of some other sort, is somebody else's: an owner, a parent.
+        chosen = {i: c for i, c in chosen.items() if c[0] != "full_name" or c[1] >= _SURELY}
     if {"given_name", "full_name"} <= taken_field and "family_name" not in taken_field:
         # Beside a column of given names, "Name" holds the family names.
         i = next(i for i, (field, _, _) in chosen.items() if field == "full_name")
@@ -275,6 +287,8 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     return out
 
 
+_SURELY = 0.9
+"""From here a heading names the field, and is no longer one that has a word of it."""
 _NEIGHBOURS = (
     ("family_name", "given_name", 1),
     ("family_name", "given_name", -1),

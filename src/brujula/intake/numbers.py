@@ -1,4 +1,4 @@
-"""A number both lists know their people or firms by, under a heading nobody foresaw; and which number is the record's own id."""
+"""Whose numbers a list's are: a number both lists know their people or firms by, which one is the record's own id, ids of accounts that are not ours."""
 
 from __future__ import annotations
 
@@ -9,13 +9,14 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula.intake.mapping import folded
+from brujula.intake.headings import folded
 from brujula.intake.shape import Shaped
 
 _SAMPLE = 200_000
 _DISTINCT = 0.95
 _AT_LEAST = 4
 _AGREE = 0.5
+_ALIKE = 0.3  # of rows and records of one account; firms' first words are written in more than one way
 _SAYING = ("email", "family_name", "full_name", "name", "phone", "given_name")
 """Fields of which one must agree where the number does."""
 
@@ -36,6 +37,53 @@ def agreed(new: Shaped, old: Shaped) -> tuple[Shaped, Shaped]:
             note = f'column "{column}" stands in both lists and tells who is who: compared as registration_no'
             return _with_number(new, column, note), _with_number(old, other, note)
     return new, old
+
+
+def without_foreign_accounts(new: Shaped, old: Shaped) -> Shaped:
+    """The list without account ids of somebody else's numbering: written to a record they would tie it to whichever account of ours has that number.
+
+    They are ours where rows name the firm, or write from the domain, that records of that account do; where neither is given, where
+    most are records' and they are no bare numbers.
+    """
+    if not ("account_id" in new.values and "account_id" in old.values):
+        return new
+    mine, theirs = _plain(new.values["account_id"]), _plain(old.values["account_id"])
+    known = pc.and_(pc.is_in(mine, value_set=theirs), pc.not_equal(mine, ""))
+    given = pc.not_equal(mine, "")
+    if not pc.any(given).as_py() or not pc.any(pc.not_equal(theirs, "")).as_py():
+        return new
+    for field, pattern in (("account", r"^.*?(\pL{2,}|\d+).*$"), ("email", r"^.*@(.*)$")):
+        if field not in new.values or field not in old.values:
+            continue
+        own, other = (_told(ids, _plain(x.values[field]), pattern) for ids, x in ((mine, new), (theirs, old)))
+        said = other.filter(pc.is_valid(other))
+        asked = pc.and_(pc.is_valid(own), pc.is_in(mine, value_set=theirs.filter(pc.is_valid(other))))
+        if pc.sum(asked).as_py() or 0:
+            if pc.mean(pc.is_in(own.filter(asked), value_set=said).cast(pa.float64())).as_py() >= _ALIKE:
+                return new
+            break
+    else:
+        bare = pc.all(pc.match_substring_regex(mine.filter(given), r"^\d+$")).as_py()
+        if not bare and pc.sum(known).as_py() >= _AGREE * pc.sum(given).as_py():
+            return new
+    column = new.columns["account_id"]
+    note = f'"{column}" holds ids of accounts that are not the records\': they were not used'
+    return replace(
+        new,
+        raw=replace(new.raw, notes=(*new.raw.notes, note)),
+        values={f: v for f, v in new.values.items() if f != "account_id"},
+        columns={f: c for f, c in new.columns.items() if f != "account_id"},
+        left_out=(*new.left_out, column),
+    )
+
+
+def _told(ids: pa.Array, texts: pa.Array, pattern: str) -> pa.Array:
+    """Each id with the part of its text that a pattern names; null where either is blank."""
+    part = pc.replace_substring_regex(texts, pattern, r"\1")
+    fits = pc.and_(pc.match_substring_regex(texts, pattern), pc.not_equal(ids, ""))
+    return pc.if_else(
+        fits, pc.binary_join_element_wise(ids, part, pa.scalar("|", pa.large_string())), pa.scalar(None, pa.large_string())
+    )
 
 
 def _used(columns: Mapping[str, str]) -> set[str]:

@@ -140,6 +140,10 @@ def _column(field: str, old: Shaped | None, listed: Shaped, n_old: int) -> Colum
     return Column.of(pa.chunked_array([*before, *listed.values[field].chunks], pa.large_string()))
 
 
+_READ_WITH = 0.9
+"""How sure a column is that makes a field together with others: heading and values both said so."""
+
+
 def _columns(
     raw: sources.RawList, listed: Shaped, entity: str, gaps: dict[str, tuple[float, float, float]]
 ) -> list[ColumnProfile]:
@@ -151,6 +155,7 @@ def _columns(
     for name in raw.table.column_names:
         column, s = Column.of(raw.table.column(name)), suggested[name]
         field = fields.get(name, s.field)
+        alone = field == s.field
         counts = column.counts()
         texts = column.values.arrow()
         texts = texts.filter(pc.not_equal(texts, ""))
@@ -167,8 +172,8 @@ def _columns(
                 ends[0],
                 ends[1],
                 field,
-                s.confidence,
-                s.why,
+                s.confidence if alone else _READ_WITH,
+                s.why if alone else "by its heading and values, with other columns",
                 s.samples,
             )  # fmt: skip
         )

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
-from brujula.intake import case, damage, dates, mapping, people, several, streets
+from brujula.intake import case, consents, damage, dates, mapping, people, several, streets
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -82,7 +82,8 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
         values, fields, notes = streets.joined(raw.table, values, fields, free)
         if entity == "contact":
             values, fields, born = dates.joined(raw.table, values, fields, free)
-            notes += born
+            values, fields, agreed = consents.joined(raw.table, values, fields, free)
+            notes += born + agreed
         raw = replace(raw, notes=(*raw.notes, *notes))
     return Shaped(raw, values, fields)
 
@@ -140,6 +141,10 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
         values, fields, joined = dates.joined(table, values, fields, left)
         notes += joined
         left = [c for c in left if not joined or c not in fields["birth_date"].split(" + ")]
+    if entity == "contact":
+        values, fields, joined = consents.joined(table, values, fields, left, {*policy.constant, *made})
+        notes += joined
+        left = [c for c in left if not any(c in fields.get(f, "").split(" + ") for f in (consents.MAIL, consents.CALL))]
     values, fields, left = _gathered(table, values, fields, left, policy)
     for field, text in policy.defaults.items():
         given = values.get(field, pa.chunked_array([pa.repeat(pa.scalar("", pa.large_string()), table.num_rows)]))

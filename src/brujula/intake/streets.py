@@ -5,7 +5,7 @@ from __future__ import annotations
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula.intake.mapping import folded
+from brujula.intake.headings import folded
 
 _SAMPLE = 2_000
 _FITS = 0.6

@@ -6,7 +6,8 @@ import json
 
 from brujula.intake.mapping import Suggestion, entity_of, suggest
 from brujula.intake.raw import RawList
-from brujula.policy.model import OutcomesPolicy
+from brujula.intake.shape import shape
+from brujula.policy.model import OutcomesPolicy, Policy
 
 _CHOICES = """
 # [list]
@@ -56,9 +57,13 @@ def starting_policy(raw: RawList, entity: str | None = None) -> str:
         "",
         "[columns]",
     ]
-    lines += [
-        f"{json.dumps(s.column, ensure_ascii=False)} = {json.dumps(s.field)}{_comment(s)}" for s in suggest(raw.table, entity)
-    ]
+    # A column that makes a field together with others stays unnamed: named, it would be left out of it.
+    listed = shape(raw, Policy.default(entity), entity).columns
+    together = {c: f for f, said in listed.items() for c in said.split(" + ") if said not in raw.table.column_names}
+    for s in suggest(raw.table, entity):
+        column = json.dumps(s.column, ensure_ascii=False)
+        joined = together.get(s.column, "") if not s.field else ""
+        lines.append(f"# {column}  counts as {joined}" if joined else f"{column} = {json.dumps(s.field)}{_comment(s)}")
     defaults = OutcomesPolicy()
     of_people = {"choice": "owner", "replaced": "job_title", "who": "person", "named": "given_name"}
     of_firms = {"choice": "industry", "replaced": "industry", "who": "organisation", "named": "name"}

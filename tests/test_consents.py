@@ -1,0 +1,84 @@
+"""Who may be written to: columns of agreement are opt-outs the other way round, and of several the strictest counts."""
+
+from __future__ import annotations
+
+import pandas as pd
+import pytest
+from hypothesis import given, strategies as st
+
+import brujula
+from brujula.intake.consents import CALL, MAIL, said
+from brujula.intake.read import read_list
+from brujula.policy.starting import starting_policy
+
+PEOPLE = {
+    "First name": ["Ada", "Bo", "Cy"],
+    "Surname": ["Quist", "Lind", "Wren"],
+    "E-mail": ["ada@q.example", "bo@l.example", "cy@w.example"],
+}
+
+
+def opted(columns, policy=None):
+    """What each of three new people is recorded with, as (mail, call)."""
+    plan = brujula.plan(pd.DataFrame(PEOPLE | columns), against=pd.DataFrame({"id": ["1"], "last_name": ["Orme"]}), policy=policy)
+    made = (
+        plan.changes.pivot(index="from", columns="field", values="after").fillna("").reindex(columns=[MAIL, CALL], fill_value="")
+    )
+    return [tuple(x) for x in made.sort_index().to_numpy()]
+
+
+@pytest.mark.parametrize(
+    ("heading", "fields", "agreed"),
+    [
+        ("Newsletter (yes/no)", (MAIL,), True),
+        ("May we call you?", (CALL,), True),
+        ("EmailOptIn", (MAIL,), True),
+        ("Einwilligung", (MAIL, CALL), True),
+        ("Consent withdrawn: phone", (CALL,), False),
+        ("keine E-Mail", (MAIL,), False),
+        ("Newsletter abbestellt", (MAIL,), False),
+        ("Do Not Contact", (MAIL, CALL), False),
+        ("No SMS", (CALL,), False),
+    ],
+)
+def test_a_heading_says_of_what_and_which_way(heading, fields, agreed):
+    """The channels a heading names, and whether a yes under it agrees."""
+    assert said(heading) == (fields, agreed)
+
+
+@pytest.mark.parametrize("heading", ["Contact name", "Phone", "E-mail", "No", "Status", "Accepted", "Text", "House no"])
+def test_other_headings_say_nothing_of_consent(heading):
+    """What is no column of consent is none, whatever word of one it has."""
+    assert said(heading) is None or not said(heading).agreed
+
+
+def test_a_no_under_newsletter_is_an_opt_out():
+    """All but a clear yes is one; a blank says nothing."""
+    assert opted({"Newsletter": ["no", "yes", ""]}) == [("yes", ""), ("no", ""), ("", "")]
+
+
+def test_answers_that_are_none_are_no_consent():
+    """A column of newsletters' names is not one of yes and no."""
+    assert opted({"Newsletter": ["Brass weekly", "Reeds", ""]}) == [("", "")] * 3
+
+
+ANSWERS = st.lists(st.sampled_from(["yes", "no", ""]), min_size=3, max_size=3)
+
+
+@given(st.permutations([("Do not email", ANSWERS), ("Newsletter", ANSWERS), ("Email opt out", ANSWERS)]), st.data())
+def test_of_several_columns_the_strictest_counts(order, data):
+    """Whatever their order, one refusal is enough."""
+    columns = {name: data.draw(answers, name) for name, answers in order}
+    refused = [
+        columns["Do not email"][i] == "yes" or columns["Newsletter"][i] == "no" or columns["Email opt out"][i] == "yes"
+        for i in range(3)
+    ]
+    assert [mail == "yes" for mail, _ in opted(columns)] == refused
+
+
+def test_a_starting_policy_says_the_same_of_consent(tmp_path):
+    """A policy that names the columns neither turns them round once more nor leaves one of them out."""
+    columns = {"Newsletter": ["yes", "yes", "no"], "keine E-Mail": ["", "x", ""]}
+    pd.DataFrame(PEOPLE | columns).to_csv(tmp_path / "list.csv", index=False)
+    (tmp_path / "policy.toml").write_text(starting_policy(read_list(tmp_path / "list.csv")), "utf-8")
+    assert opted(columns, brujula.Policy.read(tmp_path / "policy.toml")) == opted(columns) == [("no", ""), ("x", ""), ("yes", "")]
