@@ -295,7 +295,7 @@ class Company(Kind):
             as_one = standard.apart[left[named]] | standard.apart[right[named]]
             # One word that stays without the town is the whole name or nothing: Lindhorns (Orme) and Lindhorns Quist.
             brief = (a & _one_word(standard, left[named])) | (b & _one_word(standard, right[named]))
-            level[(level < CLOSE) & brief] = -1
+            level[(level < CLOSE) & (level != ACRONYM) & brief] = -1
             # Two that are called alike for short have that in common, and at least one of them must be known to be called so.
             mine, theirs = a * standard.called[left[named]], b * standard.called[right[named]]
             short = (mine > 0) | (theirs > 0)

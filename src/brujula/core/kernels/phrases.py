@@ -81,11 +81,45 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
     return 0
 
 
-@compiled("boolean(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, int64, uint8[::1], uint8[::1])")
-def _is_acronym(ids, cls, voc_off, voc, word, start, end, buf_a, buf_b):
-    """Whether the one word at `word` is the initials of the words ids[start:end], with or without those of a group, services or
-    company behind and but for a letter more, or all of them run together. Sides have initials, numbers and lettered units have none."""
-    size = run_together(ids, word, word + 1, voc_off, voc, buf_a, False)
+@compiled("int64(int32[::1], int32[::1], int64[::1], int64, int64)")
+def _brief(ids, cls, voc_off, start, end):
+    """Where what may be initials ends in the words ids[start:end], be a group or a legal form behind it or not; start = it is none.
+
+    One word of two to six letters, or several of one or two: HRW, H&RW, HRW Group.
+    """
+    last = end
+    while last > start + 1 and (cls[ids[last - 1]] == FILLER or SKIP <= cls[ids[last - 1]] <= LEGAL):
+        last -= 1
+    size = 0
+    for k in range(start, last):
+        letters = voc_off[ids[k] + 1] - voc_off[ids[k]]
+        size += letters
+        if (letters > 2 and last - start > 1) or cls[ids[k]] == NUMBER or cls[ids[k]] == YEAR:
+            return start
+    return last if 2 <= size <= 6 else start
+
+
+@compiled("boolean(uint8[::1], uint8[::1], int64)")
+def _same_letters(a, b, n):
+    """Whether the first n letters of both, at most eight, are the same in some order."""
+    used = 0
+    for i in range(n):
+        found = -1
+        for j in range(n):
+            if found < 0 and not used >> j & 1 and a[i] == b[j]:
+                found = j
+        if found < 0:
+            return False
+        used |= 1 << found
+    return True
+
+
+@compiled("boolean(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, int64, int64, uint8[::1], uint8[::1])")
+def _is_acronym(ids, cls, voc_off, voc, first, behind, start, end, buf_a, buf_b):
+    """Whether the letters of ids[first:behind] are the initials of the words ids[start:end], with or without those of a group, services
+    or company behind and but for a letter more, or, from three on, all of them in another order, as the words are; or all of them run
+    together. Sides have initials, numbers and lettered units have none."""
+    size = run_together(ids, first, behind, voc_off, voc, buf_a, False)
     for k in range(start, end):
         if NUMBER <= cls[ids[k]] != DIRECTION:
             return False
@@ -94,6 +128,19 @@ def _is_acronym(ids, cls, voc_off, voc, word, start, end, buf_a, buf_b):
         least -= 1
     n = run_together(ids, start, end, voc_off, voc, buf_b, True)
     if n >= 2 and least - start >= 2 and least - start <= size <= n + 1 and is_prefix(buf_b, 0, min(n, size), buf_a, 0, size):
+        return True
+    if size >= 3 and size == n and _same_letters(buf_a, buf_b, size):
+        return True
+    n, sides = 0, False
+    for k in range(start, end):
+        sides = sides or cls[ids[k]] == DIRECTION
+        if cls[ids[k]] != FILLER and cls[ids[k]] != LEGAL and n < buf_b.size:
+            buf_b[n] = voc[voc_off[ids[k]]]
+            n += 1
+    # A letter more is a legal form's; beside a side it may be the other side's.
+    if n >= 2 and n <= size <= n + (not sides) and is_prefix(buf_b, 0, n, buf_a, 0, size):
+        return True
+    if size >= 3 and size == n and _same_letters(buf_a, buf_b, size):
         return True
     n = run_together(ids, start, end, voc_off, voc, buf_b, False)
     return same_bytes(buf_a, 0, size, buf_b, 0, n)
@@ -129,9 +176,10 @@ def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, pl
                 alike = alike and voc[voc_off[ids[a0 + k]]] == voc[voc_off[ids[b0 + k]]]
             if (d <= 1 and min(ja, jb) >= 6) or alike:
                 return CLOSE, max(rarest, top * np.float32(0.5))
-    if na == 1 and nb > 1 and 2 <= size_a <= 6 and _is_acronym(ids, cls, voc_off, voc, a0, b0, b0 + nb, buf_a, buf_b):
+    end_a, end_b = _brief(ids, cls, voc_off, a0, a0 + na), _brief(ids, cls, voc_off, b0, b0 + nb)
+    if end_a > a0 and nb > 1 and _is_acronym(ids, cls, voc_off, voc, a0, end_a, b0, b0 + nb, buf_a, buf_b):
         return ACRONYM, min(weights[ids[a0]], np.float32(10.0))
-    if nb == 1 and na > 1 and 2 <= size_b <= 6 and _is_acronym(ids, cls, voc_off, voc, b0, a0, a0 + na, buf_a, buf_b):
+    if end_b > b0 and na > 1 and _is_acronym(ids, cls, voc_off, voc, b0, end_b, a0, a0 + na, buf_a, buf_b):
         return ACRONYM, min(weights[ids[b0]], np.float32(10.0))
     return -1, np.float32(0.0)
 
