@@ -14,7 +14,7 @@ from brujula import judging
 from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, weigh
 from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
-from brujula.core.kind import GRADES, Comparison, Kind, Standards
+from brujula.core.kind import GRADES, Comparison, Kind, Standards, Who
 from brujula.core.rules import Rule
 from brujula.core.steps.parallel import spread
 from brujula.errors import PolicyError, instead
@@ -82,9 +82,7 @@ def check_matching(policy: Policy) -> None:
 def _keys(entity: str, names: tuple[str, ...]) -> tuple[str, ...]:
     """The keys that passes may be made of, as `kind.key`: what the kinds of these names give for a record that holds nothing."""
     nothing, known = Batch(entity, 1, 0, {}), kinds()
-    given = {
-        n: known[n].keys(known[n].standardise(nothing, lambda: np.zeros(1, np.uint64))) for n in names if known[n].comparisons
-    }
+    given = {n: known[n].keys(known[n].standardise(nothing, lambda: Who.nobody(1))) for n in names if known[n].comparisons}
     return tuple(f"{name}.{key}" for name, keys in given.items() for key in keys)
 
 

@@ -10,7 +10,7 @@ import numpy as np
 import pyarrow as pa
 
 from brujula.core.batch import Batch, Column
-from brujula.core.kind import GRADES, Kind
+from brujula.core.kind import GRADES, Kind, Who
 
 
 def fixed_clock(text: str = "2026-01-05T09:00:00") -> Callable[[], datetime]:
@@ -26,7 +26,7 @@ def grades_of(kind: Kind, left: Mapping[str, str], right: Mapping[str, str], ent
 
 
 def _grades(kind: Kind, batch: Batch, a: int, b: int) -> dict[str, str]:
-    standard = kind.standardise(batch, lambda: np.zeros(len(batch), np.uint64))
+    standard = kind.standardise(batch, lambda: Who.nobody(len(batch)))
     found = kind.compare(standard, np.array([a], np.int32), np.array([b], np.int32))
     return {c.field: GRADES[c.grade_ranks[found[c.field].levels[0]]] for c in kind.comparisons}
 
@@ -57,7 +57,7 @@ def check_kind(kind: Kind, texts: Iterable[str] = ()) -> None:
     if not kind.comparisons:
         return
     batch = Batch(entity, 0, len(values), columns)
-    standard = kind.standardise(batch, lambda: np.zeros(len(batch), np.uint64))
+    standard = kind.standardise(batch, lambda: Who.nobody(len(batch)))
     kind.keys(standard)
     n = len(values)
     left, right = np.repeat(np.arange(n), n).astype(np.int32), np.tile(np.arange(n), n).astype(np.int32)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, ClassVar
+from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -86,7 +86,19 @@ class Example:
     grades: Mapping[str, str]
 
 
-Identity = Callable[[], Keys]
+class Who(NamedTuple):
+    """Who each record is by name, uint64[n], 0 = not told: exactly, and roughly, so that the spellings of one person count once."""
+
+    exact: Keys
+    rough: Keys
+
+    @classmethod
+    def nobody(cls, n: int) -> Who:
+        """Of n records none of whom is named."""
+        return cls(np.zeros(n, np.uint64), np.zeros(n, np.uint64))
+
+
+Identity = Callable[[], Who]
 
 
 class Kind:
@@ -98,7 +110,7 @@ class Kind:
     comparisons : what is graded
     personal    : keys that hardly more than one record of a kind has: a pair found by one is looked at whatever else differs
     survivorship: default rule for which value stays
-    identity    : the name of the key that says who a record is, for the kind that does; else ""
+    identity    : the names of the keys that say who a record is (`Who`), for the kind that does; else none
     """
 
     name: ClassVar[str]
@@ -108,7 +120,7 @@ class Kind:
     comparisons: ClassVar[tuple[Comparison, ...]] = ()
     personal: ClassVar[tuple[str, ...]] = ()
     survivorship: ClassVar[str] = "fill"
-    identity: ClassVar[str] = ""
+    identity: ClassVar[tuple[str, ...]] = ()
     examples: ClassVar[Sequence[Example]] = ()
 
     def clean(self, column: Column) -> Column:
@@ -118,7 +130,7 @@ class Kind:
     def standardise(self, batch: Batch, identity: Identity) -> Any:
         """Standard forms of all records, for this kind's `keys` and `compare`.
 
-        identity : gives a key per record of who it is by name, and waits until they are known; not for the kind that says so itself
+        identity : gives who each record is by name, and waits until that is known; not for the kind that says so itself
         """
         raise NotImplementedError
 

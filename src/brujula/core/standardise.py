@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from concurrent.futures import Future
 
 from brujula.core.batch import Batch, Keys
-from brujula.core.kind import Kind, Standards
+from brujula.core.kind import Kind, Standards, Who
 from brujula.core.steps.parallel import spread
 
 
@@ -22,7 +22,7 @@ def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str, with_
 
     with_keys : also the keys that passes are made of, named "kind.key"
     """
-    said: Future[Keys] = Future()  # who each record is: what other kinds count people by, as soon as it is known
+    said: Future[Who] = Future()  # who each record is: what other kinds count people by, as soon as it is known
     held = [name for name in sorted(kinds) if kinds[name].comparisons and any(p in batch.columns for p in kinds[name].parts)]
     others = [name for name in held if name != identifying]
 
@@ -34,7 +34,7 @@ def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str, with_
         try:
             form = kinds[identifying].standardise(batch, said.result)
             keys = kinds[identifying].keys(form)
-            said.set_result(keys[kinds[identifying].identity])
+            said.set_result(Who(*(keys[name] for name in kinds[identifying].identity)))
         except BaseException as error:
             said.set_exception(error)
             raise

@@ -125,7 +125,7 @@ class Company(Kind):
     """Legal forms and articles do not count; each word counts by how distinctive it is."""
 
     name = "company"
-    identity = "whole"
+    identity = ("whole", "outline")
     parts = ("account", "name")
     beside = ("email",)
     headings = {
@@ -260,7 +260,7 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins, or the mailbox's domain where no firm is named; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `reading`: the name and its other reading, shape (2, n)."""
+        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `reading`: the name and its other reading, shape (2, n)."""
         first, letters, sound, initials = _letters(standard.phrases)
         other = standard.phrases._replace(codes=standard.other)
         return {
@@ -268,6 +268,7 @@ class Company(Kind):
             "word": np.stack([standard.rare, standard.second]),
             "rare": standard.rare,
             "start": np.where(first == 0, mail_firms.begin(standard.domains), first),
+            "outline": np.where(first == 0, standard.whole, first),
             "letters": letters,
             "sound": sound,
             "acronym": initials,

@@ -155,7 +155,7 @@ class Date(Kind):
         alone = matches(column.values.arrow(), _YEAR)
         digits = pc.if_else(alone, pc.utf8_trim_whitespace(column.values.arrow()), pc.utf8_slice_codeunits(day, 0, 4))
         years = np.append(pc.cast(pc.if_else(pc.equal(digits, ""), "0", digits), pa.int32()), 0).astype(np.int32)[column.codes]
-        people = owners(written, identity()) if column.filled.any() else np.zeros(len(batch), np.int32)
+        people = owners(written, identity().exact) if column.filled.any() else np.zeros(len(batch), np.int32)
         dates = max(len(np.unique(written[people > 0])), 1)
         crowded = people > _CROWD + _TIMES * np.count_nonzero(people) / dates
         return Days(written, np.where(crowded, np.uint64(0), written), both, apart, np.where(crowded, 0, years))

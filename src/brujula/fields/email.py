@@ -159,9 +159,9 @@ class Email(Kind):
             of_records(hash_values(Texts.of(local)), column),
             of_records(hash_values(Texts.of(domains))[domain_of], column),
         )
-        who = np.tile(identity(), places)
+        exact, rough = (np.tile(keys, places) for keys in identity())
         # A domain that very many people use is a provider's, listed or not: it says nothing about an employer.
-        common = owners(domain_key, who) > max(40, 0.004 * len(batch))
+        common = owners(domain_key, exact) > max(40, 0.004 * len(batch))
         at = column.codes
         return Mailboxes(
             at,
@@ -174,7 +174,7 @@ class Email(Kind):
             np.append(anybodys, False)[at] | common,
             np.append(role & ~anybodys, False)[at],
             np.append(numbered, False)[at],
-            owners(full, who),
+            owners(full, rough),
             shares(full) * np.float32(places),
             shares(local_key) * np.float32(places),
             shares(domain_key) * np.float32(places),

@@ -84,7 +84,7 @@ class Identifier(Kind):
         plain = replaced(pc.utf8_lower(column.values.arrow()), r"[^\pL\d]", "")
         texts = Texts.of(plain)
         key = of_records(hash_values(texts), column)
-        giving = owners(key, identity()) if column.filled.any() else np.zeros(len(batch), np.int32)
+        giving = owners(key, identity().rough) if column.filled.any() else np.zeros(len(batch), np.int32)
         return Numbers(key, shares(key), giving, texts, np.where(key == 0, -1, column.codes).astype(np.int32))
 
     def counts(self, standard: Numbers) -> tuple[Counts, Counts]:

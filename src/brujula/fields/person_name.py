@@ -71,7 +71,7 @@ class PersonName(Kind):
     """Nicknames, initials, swapped parts, particles, hyphens, marks, two family names, Jr. and Sr."""
 
     name = "person_name"
-    identity = "name_sound"
+    identity = ("name_sound", "initials")
     parts = ("prefix", "given_name", "middle_name", "family_name", "suffix", "full_name")
     beside = ("email",)
     headings = {
@@ -244,7 +244,7 @@ class PersonName(Kind):
         )
 
     def keys(self, standard: names.Names) -> dict[str, Keys]:
-        """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`, `abridged` (shape (2, n))."""
+        """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`, `initials`, `abridged` (shape (2, n))."""
         return names.keys(standard)
 
     def compare(self, standard: names.Names, left: Any, right: Any) -> dict[str, Compared]:

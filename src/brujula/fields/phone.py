@@ -123,7 +123,7 @@ class Phone(Kind):
         number, size, extension = parse(texts)
         last = _key(number, size)
         both = np.append(last, np.uint64(0))[codes]
-        giving = owners(both.T.reshape(-1), np.tile(identity(), 2))
+        giving = owners(both.T.reshape(-1), np.tile(identity().rough, 2))
         per_text, share = np.zeros(len(texts), np.int32), np.zeros(len(texts), np.float32)
         flat = codes.T.reshape(-1)
         per_text[flat[flat >= 0]] = giving[flat >= 0]

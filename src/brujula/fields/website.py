@@ -179,7 +179,7 @@ class Website(Kind):
             of_records(hash_values(labels), column),
             np.append(np.diff(labels.offsets), 0),
             shares(key | mail),
-            owners(key, identity()),
+            owners(key, identity().rough),
         )
 
     def keys(self, standard: Sites) -> dict[str, Keys]:

@@ -306,6 +306,7 @@ def first_words(names: Names, entries: NDArray[np.int32]) -> tuple[NDArray[np.in
 def keys(names: Names) -> dict[str, Keys]:
     """Keys of each record: family, its sound, given, initial, both together in either order, also as its mailbox gives them.
 
+    initials : those of the given and the family name in either order, or the sound of all of a name that is one word
     abridged : the sound of the family name with the initial of the given one; that of the given name with the first and last letter of the
         family name, which slips seldom touch, or with its initial where the names look turned round
     """
@@ -322,6 +323,7 @@ def keys(names: Names) -> dict[str, Keys]:
     ends = (starts << np.uint64(8)) | np.append(voc.data[voc.offsets[1:] - 1] if len(voc) else np.zeros(0, np.uint8), np.uint8(0))
     part_of_family = np.where(_turned_round(names, given, family), starts[family], ends[family])
     low, high = np.minimum(hashes[given], hashes[family]), np.maximum(hashes[given], hashes[family])
+    initials = join_keys(*(f(starts[given], starts[family]) for f in (np.minimum, np.maximum)))
     return {
         "family": hashes[family],
         "family_sound": sounds[family],
@@ -331,6 +333,7 @@ def keys(names: Names) -> dict[str, Keys]:
         "initial": starts[given],
         "name": join_keys(low, high),
         "name_sound": every_sound[:n],
+        "initials": np.where(initials == 0, every_sound[:n], initials),
         "either_sound": np.stack([every_sound[:n], every_sound[names.alias]]),
         "abridged": np.stack([join_keys(sounds[family], starts[given]), join_keys(sounds[given], part_of_family)]),
         "gram": _trigram_keys(names)[:, :n],
