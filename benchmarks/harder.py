@@ -11,6 +11,8 @@ import random
 import re
 import shutil
 import sys
+import zlib
+from collections.abc import Sequence
 from pathlib import Path
 
 import pandas as pd
@@ -49,6 +51,7 @@ SHORT = dict(
 FORMS = ["Inc.", "LLC", "Ltd.", "Co.", "Corp.", "Group", "Company", ""]
 WORDS = {"services": "Svcs", "management": "Mgmt", "international": "Intl", "manufacturing": "Mfg", "brothers": "Bros", "center": "Ctr",
          "university": "Univ", "engineering": "Eng", "construction": "Constr", "systems": "Sys", "solutions": "Soln", "industries": "Ind"}  # fmt: skip
+MIDDLE = "ABCDEFGHJKLMNPRST"
 NEXT_KEY = dict(zip("qwertyuiopasdfghjklzxcvbnm", "wertyuiopqsdfghjklaxcvbnmz", strict=True))
 
 
@@ -77,8 +80,8 @@ def mailbox(row: dict[str, str], draw: random.Random, domain: str) -> str:
     )
 
 
-def damage(row: dict[str, str], others: list[dict[str, str]], rates: dict[str, float], draw: random.Random) -> None:
-    """What happens to one row, each thing at its rate."""
+def damage(row: dict[str, str], others: list[dict[str, str]], rates: dict[str, float], draw: random.Random, middle: str) -> None:
+    """What happens to one row, each thing at its rate. middle : the initial of the middle name, which somebody has one of."""
     for what, rate in rates.items():
         if draw.random() >= rate:
             continue
@@ -91,7 +94,7 @@ def damage(row: dict[str, str], others: list[dict[str, str]], rates: dict[str, f
         elif what == "short":
             row["given"] = SHORT.get(row["given"].lower(), row["given"])
         elif what == "middle" and row["given"] and " " not in row["given"]:
-            row["given"] += " " + draw.choice("ABCDEFGHJKLMNPRST") + draw.choice(["", "."])
+            row["given"] += " " + middle + draw.choice(["", "."])
         elif what == "swapped":
             row["given"], row["family"] = row["family"], row["given"]
         elif what == "half surname" and re.search("[ -]", row["family"]) and not re.search(r"\b([JS]r|I+)\b", row["family"]):
@@ -143,15 +146,15 @@ def damage(row: dict[str, str], others: list[dict[str, str]], rates: dict[str, f
             row[column] = draw.choice([str.upper, str.lower])(row[column])
 
 
-def harder(path: Path, to: Path, draw: random.Random, times: float) -> None:
-    """One list, damaged cell by cell; rates times `times`."""
+def harder(path: Path, to: Path, draw: random.Random, times: float, entities: Sequence[str]) -> None:
+    """One list, damaged cell by cell; rates times `times`. entities : who each row is."""
     table = pd.read_csv(path, dtype=str, keep_default_na=False)
     known = {key: c for key, names in COLUMNS.items() for c in table.columns if c.lower() in names}
     rows = [dict(zip(known, cells, strict=True)) for cells in table[list(known.values())].itertuples(index=False)]
     rates = {k: v * times for k, v in (PERSON if "given" in known else FIRM).items()}
     others = [dict(row) for row in rows]
-    for row in rows:
-        damage(row, others, rates, draw)
+    for row, entity in zip(rows, entities, strict=True):
+        damage(row, others, rates, draw, MIDDLE[zlib.crc32(entity.encode()) % len(MIDDLE)])
     for key, column in known.items():
         table[column] = [row[key] for row in rows]
     table.to_csv(to, index=False)
@@ -160,6 +163,7 @@ def harder(path: Path, to: Path, draw: random.Random, times: float) -> None:
 if __name__ == "__main__":
     source, out, draw = Path(sys.argv[1]), Path(sys.argv[2]), random.Random(int(sys.argv[3]))
     out.mkdir(parents=True, exist_ok=True)
-    harder(source / "existing.csv", out / "existing.csv", draw, 0.5)
-    harder(source / "incoming.csv", out / "incoming.csv", draw, 1.0)
+    truth = pd.read_csv(source / "truth.csv", dtype=str, keep_default_na=False)
+    for name, times in (("existing", 0.5), ("incoming", 1.0)):
+        harder(source / f"{name}.csv", out / f"{name}.csv", draw, times, truth.query("list == @name")["entity"].tolist())
     shutil.copy(source / "truth.csv", out / "truth.csv")
