@@ -131,7 +131,9 @@ REFUSED = {
     "a workbook with empty sheets": ("l.xlsx", book(("A", []), ("B", [])), "every sheet is empty"),
     "a workbook bomb": ("l.xlsx", bomb(), "unpacks to 200 MiB, more than a list would"),
     "json that holds no object": ("l.jsonl", b"[1]\n2\n", "no line holds a JSON object"),
-    "nested parquet": ("l.parquet", parquet(Name=[["a"], ["b"]]), 'column "Name"'),
+    "json of no records": ("l.json", b'{"total": 0, "people": []}', "no array of objects; accepted: one"),
+    "json of two lists": ("l.json", b'{"a": [{"x": 1}], "b": [{"y": 2}]}', "2 arrays of objects; accepted: one"),
+    "json cut off": ("l.json", b'[{"x": 1}', "not JSON that can be read"),
     "no card": ("l.vcf", b"VERSION:3.0\n", "no card in it"),
     "too many columns": ("l.csv", b",".join(b"c%d" % i for i in range(5000)) + b"\n", "5,000 columns; accepted: at most 4,096"),
 }

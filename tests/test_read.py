@@ -3,6 +3,7 @@
 import contextlib
 import datetime
 import gzip
+import json
 
 import pyarrow as pa
 import pytest
@@ -191,7 +192,7 @@ def test_workbooks_are_read(tmp_path):
 
 
 def test_json_lines_are_read(tmp_path):
-    """Objects of any keys; nested values stay JSON; a line that is none is rejected with its text."""
+    """Objects of any keys; plain arrays in one cell; a line that is none is rejected with its text."""
     (tmp_path / "list.jsonl").write_text(
         '{"Name": "Ada", "Phone": 5}\nnonsense\n\n{"Name": "Bob", "Tags": ["a", "b"], "Mail": null}\n'
     )
@@ -199,10 +200,63 @@ def test_json_lines_are_read(tmp_path):
     assert found.table.to_pydict() == {
         "Name": ["Ada", "", "Bob"],
         "Phone": ["5", "", ""],
-        "Tags": ["", "", '["a", "b"]'],
+        "Tags": ["", "", "a; b"],
         "Mail": ["", "", ""],
     }
     assert [(p.code, p.row, p.value) for p in found.problems] == [("bad-line", 2, "nonsense")]
+
+
+NESTED = [
+    {
+        "id": 1,
+        "name": {"first": "Ada", "last": "Quist"},
+        "mails": [{"kind": "work", "to": "ada@q.example"}, {"to": "a@q.example"}],
+        "home": None,
+    },
+    {"id": 2, "name": {"first": "Bo"}, "mails": None, "home": {"town": "Orme"}, "name.first": "other"},
+]
+FLAT = {
+    "id": ["1", "2"],
+    "name.first": ["Ada", "Bo"],
+    "name.last": ["Quist", ""],
+    "mails.1.kind": ["work", ""],
+    "mails.1.to": ["ada@q.example", ""],
+    "mails.2.to": ["a@q.example", ""],
+    "home.town": ["", "Orme"],
+    "name.first (2)": ["", "other"],
+}
+
+
+@pytest.mark.parametrize(
+    ("name", "text"),
+    [
+        ("l.jsonl", "\n".join(map(json.dumps, NESTED))),
+        ("l.json", json.dumps(NESTED)),
+        ("l.json", json.dumps({"total": 2, "people": NESTED, "next": None})),
+    ],
+)
+def test_what_is_nested_gets_columns_of_its_own(tmp_path, name, text):
+    """Objects within objects by their path, nothing lost; null where others have an object is no column."""
+    (tmp_path / name).write_text(text)
+    assert read_list(tmp_path / name).table.to_pydict() == FLAT
+
+
+def test_nested_parquet_gets_columns_of_its_own(tmp_path):
+    """Structs and lists as in JSON."""
+    import pyarrow.parquet as pq
+
+    rows = [{k: v for k, v in row.items() if k != "name.first"} for row in NESTED]
+    pq.write_table(pa.Table.from_pylist([row | {"tags": ["a", "b"]} for row in rows]), tmp_path / "l.parquet")
+    found = read_list(tmp_path / "l.parquet").table.to_pydict()
+    assert {n: v for n, v in found.items() if any(v)} == {n: v for n, v in FLAT.items() if "(2)" not in n} | {
+        "tags": ["a; b"] * 2
+    }
+
+
+def test_json_of_one_array_of_objects(tmp_path):
+    """What is no object among the records is rejected with its text."""
+    (tmp_path / "l.json").write_text('[{"Name": "Ada"}, 5]')
+    assert [(p.code, p.row, p.value) for p in read_list(tmp_path / "l.json").problems] == [("bad-line", 2, "5")]
 
 
 def test_parquet_is_read(tmp_path):

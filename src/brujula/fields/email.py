@@ -97,7 +97,7 @@ class Email(Kind):
     personal = ("mailbox", "local")
     parts = ("email", "other_email")
     headings = {
-        "email": """email | e mail | mail | email address | e mail address | mail address | mailadresse | e mail adresse |
+        "email": """email | e mail | mail | emails | e mails | email address | e mail address | mail address | mailadresse | e mail adresse |
             correo | correo electronico | courriel | adresse email | adresse e mail | indirizzo email | posta
             elettronica | emailadres | e mailadres | adres email | adres e mail | work email | business email |
             primary email | contact email | your email | email work | email 1 | endereco de email | electronic mail | adresse electronique | correo e | adres mailowy | email id | e mail id | email addr | general email | e post | eposta | mailadres""",

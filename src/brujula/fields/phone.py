@@ -75,7 +75,7 @@ class Phone(Kind):
     personal = ("number",)
     parts = ("phone", "mobile")
     headings = {
-        "phone": """phone | telephone | tel | phone number | telephone number | tel no | phone no | work phone | business
+        "phone": """phone | phones | telephone | tel | phone number | telephone number | tel no | phone no | work phone | business
             phone | office phone | telefon | telefonnummer | telefono | numero de telefono | telefone | numero de
             telephone | telefoon | telefoonnummer | numer telefonu | landline | direct line | day phone | main phone
             | phone 1 | contact number | home phone | call | festnetz | fijo | fixe | telefono fijo | numero di

@@ -8,6 +8,7 @@ from brujula.errors import InputError
 
 TEXTS = (".csv", ".tsv", ".txt")
 LINES = (".jsonl", ".ndjson")
+JSON = (".json",)
 CARDS = (".vcf", ".vcard")
 PACKED = (".xlsx", ".xlsm", ".ods", ".parquet")
 
@@ -17,8 +18,8 @@ def format_of(path: Path) -> tuple[str, bool]:
     suffixes = [s.lower() for s in path.suffixes]
     gzipped = bool(suffixes) and suffixes[-1] == ".gz"
     kind = ((suffixes[:-1] if gzipped else suffixes)[-1:] or [""])[0]
-    if kind not in TEXTS + LINES + CARDS + (() if gzipped else PACKED):
-        known = ", ".join((*TEXTS, *LINES, *CARDS, *PACKED))
+    if kind not in TEXTS + LINES + JSON + CARDS + (() if gzipped else PACKED):
+        known = ", ".join((*TEXTS, *LINES, *JSON, *CARDS, *PACKED))
         raise InputError(
             f'{path}: no format known for "{path.suffix or path.name}"; accepted: {known}; the text ones also with .gz'
         )

@@ -172,6 +172,8 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         numbers, codes = (telling.pop(kind, 0.0) for kind in BARE)
         strongest = max(telling, key=lambda k: telling[k]) if telling else ""
         headed = _by_heading(column, entity)
+        if table.num_rows and not pc.any(pc.not_equal(pc.utf8_trim_whitespace(values), "")).as_py():
+            headed = {f: s * _BLANK for f, s in headed.items()}
         firms, persons = names_in(values)
         if (agreed := consents.agrees(column, values)) and agreed.fields[0] in field_kind:
             options.append((0.9, i, agreed.fields[0], f'heading "{column}" says who agreed: a no is an opt-out'))
@@ -287,6 +289,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     return out
 
 
+_BLANK = 0.6  # a column without a value gives way to one that has some
 _SURELY = 0.9
 """From here a heading names the field, and is no longer one that has a word of it."""
 _NEIGHBOURS = (

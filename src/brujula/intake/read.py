@@ -8,7 +8,7 @@ import zlib
 from pathlib import Path
 
 from brujula.errors import InputError
-from brujula.intake.formats import LINES, PACKED, TEXTS, check_list
+from brujula.intake.formats import JSON, LINES, PACKED, TEXTS, check_list
 from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList
 from brujula.policy.model import ListPolicy
 
@@ -66,6 +66,10 @@ def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:
         from brujula.intake.records import read_json_lines
 
         return read_json_lines(path, data)
+    if kind in JSON:
+        from brujula.intake.records import read_json
+
+        return read_json(path, data)
     from brujula.intake.vcard import read_cards
 
     return read_cards(path, data, how.encoding)

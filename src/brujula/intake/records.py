@@ -1,4 +1,4 @@
-"""JSON Lines and Parquet: records with named values. Every value becomes text."""
+"""JSON, JSON Lines and Parquet: records with named values. Every value becomes text; what is nested gets a column each."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
 from brujula.errors import InputError
 from brujula.intake import raw
@@ -17,37 +18,103 @@ from brujula.problems import Problem
 
 
 def read_json_lines(path: Path, data: bytes) -> RawList:
-    """One object a line; nested values stay JSON text. A line that cannot be read is rejected, with its text.
+    """One object a line; what is nested in it gets a column each. A line that cannot be read is rejected, with its text.
 
     Raises InputError when no line holds an object.
     """
-    names: dict[str, None] = {}
     records: list[dict[str, str]] = []
     problems, lines = [], []
     for number, line in enumerate(data.decode("utf-8-sig", "replace").split("\n"), 1):
         if not line.strip():
             continue
-        try:
-            value = json.loads(line)
-        except (ValueError, RecursionError):
-            value = None
-        if not isinstance(value, dict) or len(line) > MOST_CELL:
+        record = _record(line) if len(line) <= MOST_CELL else None
+        if record is None:
             text = line[:MOST_CELL].rstrip("\r")
             problems.append(Problem("bad-line", len(records) + 1, value=limit(line.strip()), fatal=True, text=text))
-            value = {}
-        record = {
-            k.strip() or "column": v if isinstance(v, str) else "" if v is None else json.dumps(v, ensure_ascii=False)
-            for k, v in value.items()
-        }
-        names |= dict.fromkeys(record)
-        records.append(record)
+        records.append(record or {})
         lines.append(number)
-    if not names:
+    if not any(records):
         raise InputError(f"{path}: no line holds a JSON object; accepted: one object a line")
-    raw.headings(str(path), list(names))
+    return _listed(path, records, "JSON Lines, utf-8", problems, np.array(lines, np.int64))
+
+
+def read_json(path: Path, data: bytes) -> RawList:
+    """An array of objects, alone or as the one such member of an object; what is nested in them gets a column each.
+
+    Raises InputError when it is neither. What stands among the objects and is none is rejected.
+    """
+    try:
+        held = json.loads(data.decode("utf-8-sig", "replace"))
+    except (ValueError, RecursionError) as error:
+        raise InputError(
+            f"{path}: not JSON that can be read ({error}); accepted: an array of objects, or JSON Lines as .jsonl"
+        ) from None
+    arrays = [
+        v
+        for v in (held.values() if isinstance(held, dict) else [held])
+        if isinstance(v, list) and any(isinstance(x, dict) for x in v)
+    ]
+    if len(arrays) != 1:
+        raise InputError(
+            f"{path}: {len(arrays) or 'no'} array{'s' * (len(arrays) > 1)} of objects; accepted: one, alone or as a member of an object"
+        )
+    records: list[dict[str, str]] = []
+    problems = []
+    for item in arrays[0]:
+        record = _flattened(item)
+        if record is None:
+            text = json.dumps(item, ensure_ascii=False)[:MOST_CELL]
+            problems.append(Problem("bad-line", len(records) + 1, value=limit(text), fatal=True, text=text))
+        records.append(record or {})
+    return _listed(path, records, "JSON, utf-8", problems, None)
+
+
+def _listed(
+    path: Path, records: list[dict[str, str]], note: str, problems: list[Problem], lines: NDArray[np.int64] | None
+) -> RawList:
+    told = dict.fromkeys(n for record in records for n, text in record.items() if text)
+    # Null where others have an object is no column of its own.
+    names = [n for n in dict.fromkeys(n for r in records for n in r) if n in told or not any(t.startswith(f"{n}.") for t in told)]
+    raw.headings(str(path), names)
     table = pa.table({n: pa.array([_whole(r.get(n, "")) for r in records], pa.large_string()) for n in names})
-    found = RawList(str(path), table, ("JSON Lines, utf-8",), tuple(problems), np.array(lines, np.int64))
-    return raw.wrong_characters(found, False)
+    return raw.wrong_characters(RawList(str(path), table, (note,), tuple(problems), lines), False)
+
+
+def _record(line: str) -> dict[str, str] | None:
+    """The object a line holds; None where it holds none that can be read."""
+    try:
+        return _flattened(json.loads(line))
+    except (ValueError, RecursionError):
+        return None
+
+
+def _flattened(value: object) -> dict[str, str] | None:
+    """An object's members as text, those of objects in it by their path (name.first, emails.1.value), plain arrays in one cell."""
+    if not isinstance(value, dict):
+        return None
+    if not any(isinstance(inner, (dict, list)) for inner in value.values()):
+        return {key.strip() or "column": _text(inner) for key, inner in value.items()}
+    out: dict[str, str] = {}
+
+    def put(name: str, value: object) -> None:
+        if isinstance(value, dict):
+            for key, inner in value.items():
+                put(f"{name}.{key.strip()}", inner)
+        elif isinstance(value, list) and any(isinstance(x, (dict, list)) for x in value):
+            for number, inner in enumerate(value, 1):
+                put(f"{name}.{number}", inner)
+        else:
+            while name in out:
+                name += " (2)"
+            out[name] = "; ".join(map(_text, value)) if isinstance(value, list) else _text(value)
+
+    for key, inner in value.items():
+        put(key.strip() or "column", inner)
+    return out
+
+
+def _text(value: object) -> str:
+    return value if isinstance(value, str) else "" if value is None else json.dumps(value, ensure_ascii=False, default=str)
 
 
 def _whole(text: str) -> str:
@@ -68,8 +135,13 @@ def read_parquet(path: Path) -> RawList:
         table.validate(full=True)
     except (pa.ArrowException, OSError, UnicodeDecodeError) as error:
         raise InputError(f"{path}: not a Parquet file that can be read ({str(error).splitlines()[0]})") from None
-    columns = {}
+    while any(pa.types.is_struct(column.type) for column in table.columns):
+        table = table.flatten()
+    columns: dict[str, pa.Array] = {}
     for name, column in zip(raw.headings(str(path), table.column_names), table.columns, strict=True):
+        if pa.types.is_list(column.type) or pa.types.is_large_list(column.type):
+            columns |= _of_lists(name, column)
+            continue
         if pa.types.is_floating(column.type):
             columns[name] = pa.array([cell_text(v) for v in column.to_pylist()], pa.large_string())
             continue
@@ -83,3 +155,10 @@ def read_parquet(path: Path) -> RawList:
             pc.replace_substring_regex(text, r" 00:00:00(\.0+)?Z?$", "") if pa.types.is_timestamp(column.type) else text
         )
     return RawList(str(path), pa.table(columns), ("Parquet",))
+
+
+def _of_lists(name: str, column: pa.ChunkedArray) -> dict[str, pa.Array]:
+    """A column of lists: plain values in one cell, the members of objects in a column each."""
+    records = [_flattened({name: value}) or {} for value in column.to_pylist()]
+    names = list(dict.fromkeys(n for record in records for n in record))
+    return {n: pa.array([_whole(record.get(n, "")) for record in records], pa.large_string()) for n in names}

@@ -23,8 +23,8 @@ def write_list(table: pa.Table, path: Path) -> None:
     Raises InputError for a suffix no format is known for, a folder that cannot be written to, or more rows than a sheet holds.
     """
     kind, gzipped = format_of(path)
-    if kind in (".ods", ".xlsm"):
-        raise InputError(f"{path}: {kind} is read, not written; name an .xlsx")
+    if kind in (".ods", ".xlsm", ".json"):
+        raise InputError(f"{path}: {kind} is read, not written; name {'a .jsonl' if kind == '.json' else 'an .xlsx'}")
     try:
         handle, beside = tempfile.mkstemp(prefix=f".{path.name}-", suffix=kind, dir=path.parent)
         os.close(handle)
