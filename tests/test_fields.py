@@ -5,6 +5,7 @@ import pyarrow as pa
 import pytest
 
 from brujula.core.batch import Batch, Column, Texts
+from brujula.core.kind import Who
 from brujula.fields import kinds
 from brujula.fields.date import iso
 from brujula.fields.phone import parse
@@ -15,7 +16,7 @@ def level(kind, field, left, right, entity="contact"):
     """The level of one comparison for two records."""
     known = kinds()[kind]
     columns = {p: known.clean(Column.of(pa.array([left.get(p), right.get(p)], pa.large_string()))) for p in known.parts}
-    standard = known.standardise(Batch(entity, 1, 1, columns), lambda: np.zeros(2, np.uint64))
+    standard = known.standardise(Batch(entity, 1, 1, columns), lambda: Who.nobody(2))
     found = known.compare(standard, np.array([0], np.int32), np.array([1], np.int32))[field].levels[0]
     return "blank" if found < 0 else next(c for c in known.comparisons if c.field == field).levels[found].name
 

@@ -15,6 +15,7 @@ from brujula.core.kernels import cluster, edits, ready
 from brujula.core.kernels.contact import made_of_name
 from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.words import MAX_WORDS
+from brujula.core.kind import Who
 from brujula.core.steps.text import fold
 from brujula.fields import kinds
 from tests import reference
@@ -123,5 +124,5 @@ def test_compiling_is_said_once(tmp_path, monkeypatch):
 def test_street_words_fit_the_buffers(words):
     """However long a street line, no more words come out of it than comparing has room for."""
     kind, column = kinds()["postal_address"], Column.of(pa.array([" ".join(words), "elm st"], pa.large_string()))
-    standard = kind.standardise(Batch("account", 1, 1, {"street": column}), lambda: np.zeros(2, np.uint64))
+    standard = kind.standardise(Batch("account", 1, 1, {"street": column}), lambda: Who.nobody(2))
     assert np.diff(standard.street.off).max() <= MAX_WORDS

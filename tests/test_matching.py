@@ -466,3 +466,15 @@ def test_lookup_answers_and_corrects():
     assert index.check({"given_name": "Carla", "family_name": "Wren", "email": "c@wren.example"}).answer == "no"
     with pytest.raises(brujula.UsageError, match='no field "emial" of a contact; did you mean "email"'):
         index.check({"emial": "x"})
+
+
+def test_copies_of_one_person_do_not_make_a_mailbox_shared():
+    """Spelled in four ways, he is one person; four people who share a mailbox are four."""
+    old = [["C-1", "Barney", "Emmerson"], ["C-2", "B.", "Emmerson"], ["C-3", "Barney", "Emmesron"], ["C-4", "Emmerson", "Barney"]]
+    people = [["C-1", "Barney", "Emmerson"], ["C-2", "Ada", "Quist"], ["C-3", "Cy", "Orme"], ["C-4", "Di", "Lind"]]
+    graded = []
+    for records in (old, people):
+        frame = pd.DataFrame([[*r, "barney@post.example"] for r in records], columns=["id", "first_name", "last_name", "email"])
+        row = pd.DataFrame([["Barney", "Emmerson", "barney@post.example"]], columns=["First name", "Surname", "E-mail"])
+        graded.append(brujula.plan(row, against=frame).pairs.query("left == 'C-1' or right == 'C-1'")["email"].iloc[0])
+    assert graded == ["same", "partial"]
