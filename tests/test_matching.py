@@ -478,3 +478,18 @@ def test_copies_of_one_person_do_not_make_a_mailbox_shared():
         row = pd.DataFrame([["Barney", "Emmerson", "barney@post.example"]], columns=["First name", "Surname", "E-mail"])
         graded.append(brujula.plan(row, against=frame).pairs.query("left == 'C-1' or right == 'C-1'")["email"].iloc[0])
     assert graded == ["same", "partial"]
+
+
+def test_an_initial_does_not_join_two_who_share_a_mailbox():
+    """M. Vara may be Miriam or Manolo; that both may be M. makes no one person of them."""
+    old = pd.DataFrame(
+        [["C-1", "Manolo", "Vara", "vara48@post.example", "305-555-0111", "9 Elm St", "Rookwood"]]
+        + [[f"F-{i}", f"Given{i}", f"Filler{i * 13}", f"g{i}@filler.example", "", "", ""] for i in range(30)],
+        columns=["id", "first_name", "last_name", "email", "phone", "street", "city"],
+    )
+    new = pd.DataFrame(
+        [[given, "Vara", "vara48@post.example", "", "9 Elm St", "Rookwood"] for given in ("Miriam", "M.")],
+        columns=["First name", "Surname", "E-mail", "Phone", "Street", "Town"],
+    )
+    plan = brujula.plan(new, against=old)
+    assert plan.outcomes["outcome"][0] == "review"

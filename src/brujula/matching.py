@@ -175,7 +175,8 @@ def match(
         extra = compare.compare(more, fitted.standards, known, fitted.comparisons)
         judged = arrays.join_judged(judged, judging.judged_of(extra, fitted.model, policy, batch, content))
     clock.step("group", "groups")
-    groups = group.group(judged, len(batch), content)
+    lone = [n for n, rule in enumerate(judging.rules_of(policy)) if not rule.bridge]
+    groups = group.group(judged, len(batch), content, lone)
     seen = judged.graded.pairs
     while len(more := group.unseen(groups, seen, content)):
         # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
@@ -185,7 +186,7 @@ def match(
         if not len(found.verdict):
             break
         judged, seen = arrays.join_judged(judged, found), arrays.join_pairs(seen, more)
-        groups = group.group(judged, len(batch), content)
+        groups = group.group(judged, len(batch), content, lone)
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
     rules, n = judging.every_rule(policy), fitted.n_candidates

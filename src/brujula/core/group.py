@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -42,15 +43,16 @@ def roots(parent: NDArray[np.int32]) -> NDArray[np.int32]:
     return parent
 
 
-def group(judged: Judged, n_records: int, content: Keys) -> Groups:
+def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = ()) -> Groups:
     """Join pairs judged same, the strongest first, never two groups with a pair judged different between them.
 
+    lone    : numbers of rules whose pairs no third joins either
     content : uint64[n_records], ties are broken by content, so that the order of records changes nothing
     Greedy additive correlation clustering with must-not links (Bansal, Blum, Chawla 2004). O(links log links).
     """
     pairs = judged.graded.pairs
     same = np.flatnonzero(judged.verdict == SAME)
-    apart = np.flatnonzero(judged.verdict == DIFFERENT)
+    apart = np.flatnonzero((judged.verdict == DIFFERENT) | np.isin(judged.rule, lone))
     low = np.minimum(content[pairs.left[same]], content[pairs.right[same]])
     high = np.maximum(content[pairs.left[same]], content[pairs.right[same]])
     strongest = same[np.lexsort((high, low, -np.round(judged.total[same], 6), -(judged.rule[same] >= 0).astype(np.int8)))]

@@ -55,6 +55,7 @@ class Rule:
     why    : the sentence the reason shows
     doubt  : of the pairs it speaks on and the evidence takes for one, the share that are two (of a rule that says `same`, of all it
              speaks on); the probability of a pair takes it in. None = the usual one of the verdict
+    bridge : whether a third who is like both may join the two all the same: M. Lind is like Mora and like Max Lind
     """
 
     name: str
@@ -63,6 +64,7 @@ class Rule:
     unless: tuple[str, ...] = ()
     why: str = ""
     doubt: float | None = None
+    bridge: bool = True
 
     @property
     def doubted(self) -> float:

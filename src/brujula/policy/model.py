@@ -61,7 +61,8 @@ class MatchPolicy(_Part):
 class RulePolicy(_Part):
     """A named condition on grades and its verdict.
 
-    doubt : of the pairs it speaks on and the evidence takes for one, the share that are two
+    doubt  : of the pairs it speaks on and the evidence takes for one, the share that are two
+    bridge : whether a third who is like both may join the two all the same
     """
 
     name: str
@@ -70,6 +71,7 @@ class RulePolicy(_Part):
     unless: tuple[str, ...] = ()
     why: str = ""
     doubt: float | None = Field(default=None, ge=0, le=1)
+    bridge: bool = True
 
 
 class OutcomesPolicy(_Part):

@@ -153,5 +153,6 @@ def in_words(policy: Policy) -> list[str]:
         out.append(
             f'  "{rule.name}": {rule.verdict} when {"; and ".join(rule.all)}{unless}'
             + (f". {rule.why[:1].upper()}{rule.why[1:]}." if rule.why else ".")
+            + ("" if rule.bridge else " No third who is like both joins the two.")
         )
     return out

@@ -47,6 +47,9 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         levels[at, 0] = np.where(two, level.G_OTHER, np.where(unsure, level.G_MAILBOX, given))
         levels[at, 1] = np.where(family < level.F_PART, level.F_MAILBOX, family)
         common[at] = shares
+        letter[at] = False
+    # Two equal initials are as good as one: S. Parks and S. Parks of one address may be two.
+    levels[letter & (levels[:, 0] == level.G_SAME), 0] = level.G_INITIAL
     given_away = np.flatnonzero((levels[:, 0] == level.G_DIFFERS) & (levels[:, 1] >= level.F_PART))
     levels[given_away[_initial_given(names, left[given_away], right[given_away])], 0] = level.G_LETTER
     for column, similar, slip, own in (
