@@ -10,6 +10,7 @@ import brujula
 from brujula.intake.consents import CALL, MAIL, said
 from brujula.intake.read import read_list
 from brujula.policy.starting import starting_policy
+from brujula.stores import open_database
 
 PEOPLE = {
     "First name": ["Ada", "Bo", "Cy"],
@@ -82,3 +83,35 @@ def test_a_starting_policy_says_the_same_of_consent(tmp_path):
     pd.DataFrame(PEOPLE | columns).to_csv(tmp_path / "list.csv", index=False)
     (tmp_path / "policy.toml").write_text(starting_policy(read_list(tmp_path / "list.csv")), "utf-8")
     assert opted(columns, brujula.Policy.read(tmp_path / "policy.toml")) == opted(columns) == [("no", ""), ("x", ""), ("yes", "")]
+
+
+HELD = pd.DataFrame(
+    {
+        "id": ["1", "2", "3"],
+        "First name": ["Ada", "Bo", "Cy"],
+        "Surname": ["Quist", "Lind", "Wren"],
+        "E-mail": ["ada@q.example", "bo@l.example", "cy@w.example"],
+        "Newsletter": ["yes", "no", ""],
+    }
+)
+
+
+def test_a_store_filled_from_a_list_knows_who_said_no(tmp_path):
+    """Records loaded as they stand bring their opt-outs with them, not the other way round."""
+    HELD.to_csv(tmp_path / "crm.csv", index=False)
+    brujula.load(tmp_path / "crm.csv", into=f"sqlite:///{tmp_path}/crm.db")
+    with open_database(f"sqlite:///{tmp_path}/crm.db") as store:
+        assert [r["email_opt_out"] for r in store.read("contact").sort_by("id").to_pylist()] == ["no", "yes", ""]
+
+
+def test_a_load_into_a_file_leaves_the_column_of_who_agreed_as_it_stands(tmp_path):
+    """The opt-outs get a column of their own; read again, both say the same."""
+    HELD.to_csv(tmp_path / "crm.csv", index=False)
+    pd.DataFrame(PEOPLE | {"Opt-out": ["yes", "", ""]}).to_csv(tmp_path / "list.csv", index=False)
+    brujula.plan(str(tmp_path / "list.csv"), against=str(tmp_path / "crm.csv")).write(tmp_path / "plan")
+    brujula.load(tmp_path / "plan", into=str(tmp_path / "new.csv"))
+    made = pd.read_csv(tmp_path / "new.csv", dtype=str, keep_default_na=False)
+    assert made["Newsletter"].tolist() == ["yes", "no", ""]
+    assert made["email_opt_out"].tolist() == ["yes", "yes", ""]
+    again = brujula.plan(str(tmp_path / "list.csv"), against=str(tmp_path / "new.csv"))
+    assert set(again.outcomes["outcome"]) == {"unchanged"}

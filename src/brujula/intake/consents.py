@@ -17,7 +17,7 @@ from brujula.core.batch import Column
 from brujula.fields.consent import Consent
 from brujula.intake.headings import folded
 
-MAIL, CALL = "email_opt_out", "phone_opt_out"
+FIELDS = MAIL, CALL = "email_opt_out", "phone_opt_out"
 _YES = """yes|y|true|t|1|1[.,]0|x|✓|✔|☑|on|ja|j|s[ií]|oui|o|sim|tak|wahr|vrai|vero|verdadero|opt(ed)?[ -]?in|subscribed|accepted|granted|agreed|allowed
     |given""".replace("\n    ", "")
 _NO = """no|n|false|f|0|0[.,]0|☐|☒|✗|✘|off|nein|non|n[aã]o|nie|nee|nej|falsch|faux|falso|opt(ed)?[ -]?out|unsubscribed|declined|denied|refused|withdrawn|revoked
@@ -96,7 +96,7 @@ def joined(
     Returns values, field to columns, and notes of what was read as what.
     """
     notes = []
-    found: dict[str, list[tuple[str, pa.ChunkedArray]]] = {f: [] for f in (MAIL, CALL) if f not in but}
+    found: dict[str, list[tuple[str, pa.ChunkedArray]]] = {f: [] for f in FIELDS if f not in but}
     for column in dict.fromkeys([*(fields[f] for f in found if fields.get(f) in table.column_names), *free]):
         cells, speaks = table.column(column), said(column)
         own = tuple(f for f in found if fields.get(f) == column)

@@ -63,7 +63,7 @@ class Shaped:
 
 
 def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
-    """Existing records: mapped by their headings, nothing touched. apart : cells that hold several fields are taken apart; a store's do not."""
+    """Existing records: mapped by their headings, nothing touched but what says who agreed. apart : cells that hold several fields are taken apart; a store's do not."""
     known = set(ENTITIES[entity].fields)
     suggested = [] if not apart and known.issuperset(raw.table.column_names) else mapping.suggest(raw.table, entity)
     told = {} if suggested else {c: c for c in raw.table.column_names}
@@ -82,9 +82,12 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
         values, fields, notes = streets.joined(raw.table, values, fields, free)
         if entity == "contact":
             values, fields, born = dates.joined(raw.table, values, fields, free)
-            values, fields, agreed = consents.joined(raw.table, values, fields, free)
-            notes += born + agreed
+            notes += born
         raw = replace(raw, notes=(*raw.notes, *notes))
+    if suggested and entity == "contact":
+        used = {c for said in fields.values() for c in said.split(" + ")}
+        values, fields, agreed = consents.joined(raw.table, values, fields, [c for c in raw.table.column_names if c not in used])
+        raw = replace(raw, notes=(*raw.notes, *agreed))
     return Shaped(raw, values, fields)
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 import pyarrow as pa
 
 from brujula.errors import PlanError, UsageError
-from brujula.intake import sources
+from brujula.intake import consents, sources
 from brujula.intake.read import read_list
 from brujula.intake.shape import as_it_is
 from brujula.intake.write import write_list
@@ -41,13 +41,17 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     told = {f: c for f, c in summary["existing"]["fields"].items() if f not in held.columns and c in columns}
     # Where records go by their own number, the id's column and the number's are one.
     column_of = told | {f: c for f, c in held.columns.items() if shared[c] == 1 or f in ("id", "registration_no")}
+    # A column of who agreed keeps what it says; the opt-outs read from it stand behind.
+    column_of = {
+        f: c for f, c in column_of.items() if c in columns and not (f in consents.FIELDS and consents.agrees(c, raw.table[c]))
+    }
     by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
     for change in changes:
         by_action[change["action"]].append(change)
         if change["field"] not in column_of:
             fresh = change["field"] if change["field"] not in columns else f"brujula {change['field']}"
             column_of[change["field"]] = fresh
-            columns[fresh] = [""] * len(ids)
+            columns[fresh] = held.values[change["field"]].to_pylist() if change["field"] in held.values else [""] * len(ids)
     leaves = summary["policy"]["outcomes"].get("losers") == "deactivate"
     if leaves and "active" not in column_of:
         column_of["active"] = "active" if "active" not in columns else "brujula active"
