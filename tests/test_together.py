@@ -117,3 +117,21 @@ def test_contacts_are_no_accounts(crm, tmp_path):
     """A file of contacts given as accounts is an error that says so."""
     with pytest.raises(brujula.InputError, match="c.csv: holds contacts, not accounts"):
         plan_together(_listed(), crm, str(tmp_path / "c.csv"))
+
+
+@pytest.mark.parametrize(
+    ("named", "tied"),
+    [
+        (["Harrow Reed Works Inc.", "", "Lind Bras"], ["A-1", "A-2", "A-2"]),
+        (["Oak High", "", "Fen High"], ["new:A1", "new:A2", "new:A2"]),
+    ],
+)
+def test_a_row_that_gives_our_account_id_is_tied_to_that_account(crm, named, tied):
+    """Whatever it calls the firm, if anything; but only where the ids are ours: somebody else's numbers agree with none of our names, and tell no more than who is of one firm."""
+    rows = pd.DataFrame(
+        [[f"New{i}", f"Person{i}", f"new{i}@post.example", name] for i, name in enumerate(named)],
+        columns=["first_name", "last_name", "email", "company"],
+    ).assign(**{"Company ID": ["A-1", "A-2", "A-2"]})
+    plan = plan_together(rows, crm, crm)
+    got = plan.changes.query("field == 'account_id'").set_index("from")["after"]
+    assert [got.get(f"row {i + 1}", "") for i in range(3)] == tied

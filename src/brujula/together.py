@@ -71,7 +71,7 @@ def plan_together(
     if not sources.is_url(accounts) and entity_of(found.table) != "account":
         raise InputError(f"{found.name}: holds contacts, not accounts; columns are {', '.join(found.table.column_names)}")
     firms = as_it_is(found, "account", not sources.is_url(accounts))
-    lines, line_of = accounts_of(listed)
+    lines, line_of = accounts_of(listed, sources.record_ids(firms))
     on_step("accounts")
     first = run.decide_on(lines, firms, theirs, sources.memory(accounts, "account"), on_step)
     tied = _tied(first, line_of)
@@ -80,8 +80,10 @@ def plan_together(
     return replace(second, accounts=first)
 
 
-def accounts_of(listed: Shaped) -> tuple[Shaped, NDArray[np.int64]]:
+def accounts_of(listed: Shaped, ids: pa.Array | None = None) -> tuple[Shaped, NDArray[np.int64]]:
     """The accounts a list of contacts names, each once, and per row its line among them (-1 = none).
+
+    ids : those of the existing accounts; rows that give one of them name one account, whatever they call it
 
     Rows name one account when the names fold to the same words and town, and mail domain or website do not contradict. A value
     of an account is the one most of its rows give.
@@ -93,7 +95,10 @@ def accounts_of(listed: Shaped) -> tuple[Shaped, NDArray[np.int64]]:
     city = pc.utf8_lower(_text(listed, "city", n)).to_pylist()
     domain = _work_domain(_text(listed, "email", n)).to_pylist()
     site = _text(listed, "website", n).to_pylist()
+    own = _text(listed, "account_id", n)
+    own = pc.if_else(pc.is_in(own, value_set=ids.cast(pa.large_string())), own, "") if ids is not None else pa.array([""] * n)
     key = [f"{f}|{c}" if f else "" for f, c in zip(folded, city, strict=True)]
+    key = [f"id {i}" if i else k for i, k in zip(own.to_pylist(), key, strict=True)]
     number: dict[str, int] = {}
     line = np.array([number.setdefault(k, len(number)) if k else -1 for k in key], np.int64)
     firms_of: dict[str, set[int]] = {}
@@ -102,11 +107,12 @@ def accounts_of(listed: Shaped) -> tuple[Shaped, NDArray[np.int64]]:
     # A domain that people of several accounts use is a provider's, listed or not.
     domain = [d if len(firms_of[d]) < 3 else "" for d in domain]
     web = pa.array([s or d for s, d in zip(site, domain, strict=True)], pa.large_string())
-    columns = {"name": name, "website": web} | {f: _text(listed, f, n) for f in _PLACE if f in listed.values}
+    columns = {"id": own} if pc.any(pc.not_equal(own, "")).as_py() else {}
+    columns |= {"name": name, "website": web} | {f: _text(listed, f, n) for f in _PLACE if f in listed.values}
     made = {f: _most_given(v, line, len(number)) for f, v in columns.items()}
     raw = RawList(f"{listed.raw.name} (accounts)", pa.table(made), (f"{len(number):,} accounts named by {n:,} rows",))
     values = {f: pa.chunked_array([v]) for f, v in made.items()}
-    return Shaped(raw, values, {f: f for f in made}), line
+    return Shaped(raw, values, {f: listed.columns["account_id"] if f == "id" else f for f in made}), line
 
 
 def _text(listed: Shaped, field: str, n: int) -> pa.Array:
