@@ -288,6 +288,8 @@ FIRMS = [
     ("HRWC", "Harrow Reed Works Company", "acronym"),
     ("HRE", "Harrow Reed East", "acronym"),
     ("HREW", "Harrow Reed Enterprises East", "different"),
+    ("HRWL", "Harrow Reed Works", "acronym"),
+    ("HRWB", "Harrow Reed Works", "different"),
     ("HRW Group", "Harrow Reed Works", "acronym"),
     ("HWR", "Harrow Reed Works", "acronym"),
     ("H&RW", "Harrow & Co. Reed Works", "acronym"),

@@ -127,7 +127,9 @@ def _is_acronym(ids, cls, voc_off, voc, first, behind, start, end, buf_a, buf_b)
     while least > start and cls[ids[least - 1]] == FILLER:
         least -= 1
     n = run_together(ids, start, end, voc_off, voc, buf_b, True)
-    if n >= 2 and least - start >= 2 and least - start <= size <= n + 1 and is_prefix(buf_b, 0, min(n, size), buf_a, 0, size):
+    # A letter more is a legal form's or a word's left out; a B is a branch's, an N a number's.
+    more = buf_a[size - 1] != ord("b") and buf_a[size - 1] != ord("n")
+    if n >= 2 and least - start >= 2 and least - start <= size <= n + more and is_prefix(buf_b, 0, min(n, size), buf_a, 0, size):
         return True
     if size >= 3 and size == n and _same_letters(buf_a, buf_b, size):
         return True
@@ -137,8 +139,8 @@ def _is_acronym(ids, cls, voc_off, voc, first, behind, start, end, buf_a, buf_b)
         if cls[ids[k]] != FILLER and cls[ids[k]] != LEGAL and n < buf_b.size:
             buf_b[n] = voc[voc_off[ids[k]]]
             n += 1
-    # A letter more is a legal form's; beside a side it may be the other side's.
-    if n >= 2 and n <= size <= n + (not sides) and is_prefix(buf_b, 0, n, buf_a, 0, size):
+    # Beside a side it may be the other side's.
+    if n >= 2 and n <= size <= n + (more and not sides) and is_prefix(buf_b, 0, n, buf_a, 0, size):
         return True
     if size >= 3 and size == n and _same_letters(buf_a, buf_b, size):
         return True
