@@ -131,6 +131,7 @@ REFUSED = {
     "a workbook with empty sheets": ("l.xlsx", book(("A", []), ("B", [])), "every sheet is empty"),
     "a workbook bomb": ("l.xlsx", bomb(), "unpacks to 200 MiB, more than a list would"),
     "json that holds no object": ("l.jsonl", b"[1]\n2\n", "no line holds a JSON object"),
+    "json nested too deep": ("l.json", b'[{"x": ' + b"[" * 100_000 + b"]" * 100_000 + b"}]", "not JSON that can be read"),
     "json of no records": ("l.json", b'{"total": 0, "people": []}', "no array of objects; accepted: one"),
     "json of two lists": ("l.json", b'{"a": [{"x": 1}], "b": [{"y": 2}]}', "2 arrays of objects; accepted: one"),
     "json cut off": ("l.json", b'[{"x": 1}', "not JSON that can be read"),

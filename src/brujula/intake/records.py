@@ -61,9 +61,11 @@ def read_json(path: Path, data: bytes) -> RawList:
     records: list[dict[str, str]] = []
     problems = []
     for item in arrays[0]:
-        record = _flattened(item)
+        try:
+            record, text = _flattened(item), "" if isinstance(item, dict) else json.dumps(item, ensure_ascii=False)[:MOST_CELL]
+        except RecursionError:
+            record, text = None, "an object nested too deep"
         if record is None:
-            text = json.dumps(item, ensure_ascii=False)[:MOST_CELL]
             problems.append(Problem("bad-line", len(records) + 1, value=limit(text), fatal=True, text=text))
         records.append(record or {})
     return _listed(path, records, "JSON, utf-8", problems, None)
