@@ -410,3 +410,13 @@ def test_beside_given_and_family_names_a_column_of_people_is_no_name_of_theirs()
     rows = {"First name": ["Ada", "Bo"], "Surname": ["Quist", "Lind"], "Looked after by": ["Nora Prado", "Peter Lind"]}
     table = pa.table({h: pa.array(v * 5) for h, v in rows.items()})
     assert {s.column: s.field for s in suggest(table, "contact")}["Looked after by"] == ""
+
+
+def test_of_two_mobiles_the_second_is_a_phone():
+    """A column whose own field is taken goes to the other of its kind."""
+    table = pa.table({"Surname": ["Quist"] * 5, "Mobile": ["212-555-0101"] * 5, "Cell phone": ["212-555-0102"] * 5})
+    assert {s.column: s.field for s in suggest(table, "contact")} == {
+        "Surname": "family_name",
+        "Mobile": "mobile",
+        "Cell phone": "phone",
+    }

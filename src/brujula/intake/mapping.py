@@ -178,14 +178,15 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         if (agreed := consents.agrees(column, values)) and agreed.fields[0] in field_kind:
             options.append((0.9, i, agreed.fields[0], f'heading "{column}" says who agreed: a no is an opt-out'))
             continue
+        surest = max(headed, key=lambda f: headed[f], default="")
         flag = bool(headed) and max(headed.values()) < 0.9 and is_flag(values)
         for field, score in headed.items():
             kind = field_kind[field]
             why = f'heading "{column}"'
             if flag and kind not in _FLAGS:
                 continue
-            if score < _SURELY and max(headed.values()) > 0.9:
-                continue  # Parent ID is a parent's, be there another column of parents or not
+            if score < _SURELY < headed[surest] and (kind == "identifier" or kind != field_kind[surest]):
+                continue  # Parent ID is a parent's, be there another column of parents or not; a second cell phone is a phone
             if field == "id" and ("account_id" in headed or (score < _SURELY and not _mostly_once(values))):
                 continue  # an id that many rows give is of something else: a firm, an owner, a campaign
             if kind == "consent" and not consents.may_opt_out(column, field, values):
