@@ -47,7 +47,9 @@ def test_a_heading_says_of_what_and_which_way(heading, fields, agreed):
     assert said(heading) == (fields, agreed)
 
 
-@pytest.mark.parametrize("heading", ["Contact name", "Phone", "E-mail", "No", "Status", "Accepted", "Text", "House no"])
+@pytest.mark.parametrize(
+    "heading", ["Contact name", "Phone", "E-mail", "No", "Status", "Accepted", "Text", "House no", "Subscription", "Inscrito"]
+)
 def test_other_headings_say_nothing_of_consent(heading):
     """What is no column of consent is none, whatever word of one it has."""
     assert said(heading) is None or not said(heading).agreed
