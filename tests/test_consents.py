@@ -60,6 +60,15 @@ def test_a_no_under_newsletter_is_an_opt_out():
     assert opted({"Newsletter": ["no", "yes", ""]}) == [("yes", ""), ("no", ""), ("", "")]
 
 
+def test_the_day_of_an_opt_out_is_one():
+    """A column of when somebody unsubscribed says who did; a number under a like heading says nothing."""
+    assert opted({"Unsubscribed": ["2023-05-01", "", "2024-01-31"]} | {"N° contact": ["C-17", "C-18", "C-19"]}) == [
+        ("2023-05-01", ""),
+        ("", ""),
+        ("2024-01-31", ""),
+    ]
+
+
 def test_answers_that_are_none_are_no_consent():
     """A column of newsletters' names is not one of yes and no."""
     assert opted({"Newsletter": ["Brass weekly", "Reeds", ""]}) == [("", "")] * 3

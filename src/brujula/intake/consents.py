@@ -15,13 +15,10 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Column
 from brujula.fields.consent import Consent
+from brujula.intake.content import YES, is_flag
 from brujula.intake.headings import folded
 
 FIELDS = MAIL, CALL = "email_opt_out", "phone_opt_out"
-_YES = """yes|y|true|t|1|1[.,]0|x|✓|✔|☑|on|ja|j|s[ií]|oui|o|sim|tak|wahr|vrai|vero|verdadero|opt(ed)?[ -]?in|subscribed|accepted|granted|agreed|allowed
-    |given""".replace("\n    ", "")
-_NO = """no|n|false|f|0|0[.,]0|☐|☒|✗|✘|off|nein|non|n[aã]o|nie|nee|nej|falsch|faux|falso|opt(ed)?[ -]?out|unsubscribed|declined|denied|refused|withdrawn|revoked
-    |never|pending|none""".replace("\n    ", "")
 _MOSTLY = 0.9
 """Share of the filled cells that must be a yes or a no for a column to say who agreed."""
 
@@ -62,28 +59,19 @@ def said(heading: str) -> Said | None:
 def agrees(heading: str, values: pa.Array | pa.ChunkedArray) -> Said | None:
     """What a column says of consent where a yes in it agrees: by its heading, and only where it holds yes and no."""
     found = said(heading)
-    return found if found and found.agreed and _is_answers(values) else None
+    return found if found and found.agreed and is_flag(values, _MOSTLY) else None
 
 
-def may_opt_out(heading: str, field: str, values: pa.Array | pa.ChunkedArray) -> bool:
-    """Whether a column may be a channel's opt-out: it speaks of no other channel, and is no column of numbers (N° contact)."""
+def of_another(heading: str, field: str) -> bool:
+    """Whether a column speaks of consent, but of another channel than this opt-out's."""
     found = said(heading)
-    text = pc.utf8_trim_whitespace(values.cast(pa.large_string()))
-    numbered = pc.match_substring_regex(text, r"^[A-Za-z]{0,4}[-_/.# ]?\d*[2-9]\d*[\w/.-]*$").cast(pa.float64())
-    return (found is None or field in found.fields) and not (len(text) and float(pc.mean(numbered).as_py()) >= _MOSTLY)
-
-
-def _is_answers(values: pa.Array | pa.ChunkedArray) -> bool:
-    text = pc.utf8_trim_whitespace(values.cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
-    fits = pc.match_substring_regex(text, f"(?i)^({_YES}|{_NO})$")
-    return len(text) > 0 and float(pc.mean(fits.cast(pa.float64())).as_py()) >= _MOSTLY
+    return found is not None and field not in found.fields
 
 
 def _turned(values: pa.ChunkedArray) -> pa.ChunkedArray:
     """Answers of who agreed as opt-outs: all but a clear yes is one, a blank says nothing."""
     text = pc.utf8_trim_whitespace(values)
-    out = pc.if_else(pc.match_substring_regex(text, f"(?i)^({_YES})$"), "no", "yes")
+    out = pc.if_else(pc.match_substring_regex(text, f"(?i)^({YES})$"), "no", "yes")
     return pa.chunked_array([pc.if_else(pc.equal(text, ""), "", out).combine_chunks().cast(pa.large_string())])
 
 
@@ -100,7 +88,7 @@ def joined(
     for column in dict.fromkeys([*(fields[f] for f in found if fields.get(f) in table.column_names), *free]):
         cells, speaks = table.column(column), said(column)
         own = tuple(f for f in found if fields.get(f) == column)
-        answers = speaks is not None and _is_answers(cells)
+        answers = speaks is not None and is_flag(cells, _MOSTLY)
         turned = speaks is not None and speaks.agreed and answers
         of = tuple(dict.fromkeys([*own, *(f for f in (speaks.fields if speaks and answers else ()) if f in found)]))
         for field in of:

@@ -138,14 +138,24 @@ def is_prefix(values: pa.Array) -> bool:
     )
 
 
-_FLAG = r"(?i)^\s*(yes|no|y|n|true|false|[01]|x|on|off|ja|nein|s[ií]|oui|non|sim|n[aã]o|tak|nie|nee|opt(ed)?[ -]?(in|out))\s*$"
+YES = """yes|y|true|t|1|1[.,]0|x|✓|✔|☑|on|ja|j|s[ií]|oui|o|sim|tak|wahr|vrai|vero|verdadero|opt(ed)?[ -]?in|subscribed|accepted|granted|agreed|allowed
+    |given""".replace("\n    ", "")
+NO = """no|n|false|f|0|0[.,]0|☐|☒|✗|✘|off|nein|non|n[aã]o|nie|nee|nej|falsch|faux|falso|opt(ed)?[ -]?out|unsubscribed|declined|denied|refused|withdrawn|revoked
+    |never|pending|none""".replace("\n    ", "")
 
 
-def is_flag(values: pa.Array) -> bool:
-    """Whether a column says yes and no, and nothing else."""
-    text = pc.drop_null(pc.unique(values.cast(pa.large_string())))
-    text = text.filter(pc.not_equal(pc.utf8_trim_whitespace(text), ""))
-    return bool(len(text)) and bool(pc.all(pc.match_substring_regex(text, _FLAG)).as_py())
+_FEW = 200  # different values: no column of yes and no has more
+
+
+def is_flag(values: pa.Array | pa.ChunkedArray, least: float = 1.0) -> bool:
+    """Whether a column says yes and no, in at least that share of its filled cells."""
+    counted = pc.value_counts(values.cast(pa.large_string()))
+    if len(counted) > _FEW:
+        return False
+    text, counts = pc.utf8_trim_whitespace(counted.field("values")), counted.field("counts").to_numpy()
+    filled = pc.fill_null(pc.not_equal(text, ""), False).to_numpy(zero_copy_only=False)
+    fits = pc.fill_null(pc.match_substring_regex(text, f"(?i)^({YES}|{NO})$"), False).to_numpy(zero_copy_only=False)
+    return bool(filled.any()) and float(counts[fits & filled].sum()) >= least * float(counts[filled].sum())
 
 
 def told_by(values: pa.Array) -> str:

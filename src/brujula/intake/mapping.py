@@ -179,22 +179,24 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
             options.append((0.9, i, agreed.fields[0], f'heading "{column}" says who agreed: a no is an opt-out'))
             continue
         surest = max(headed, key=lambda f: headed[f], default="")
-        flag = bool(headed) and max(headed.values()) < 0.9 and is_flag(values)
+        weak = bool(headed) and headed[surest] < _SURELY
+        flag = (weak or bool(numbers)) and is_flag(values)
         for field, score in headed.items():
             kind = field_kind[field]
             why = f'heading "{column}"'
-            if flag and kind not in _FLAGS:
+            if flag and weak and kind not in _FLAGS:
                 continue
             if score < _SURELY < headed[surest] and (kind == "identifier" or kind != field_kind[surest]):
                 continue  # Parent ID is a parent's, be there another column of parents or not; a second cell phone is a phone
             if field == "id" and ("account_id" in headed or (score < _SURELY and not _mostly_once(values))):
                 continue  # an id that many rows give is of something else: a firm, an owner, a campaign
-            if kind == "consent" and not consents.may_opt_out(column, field, values):
-                continue
+            dated = strongest == "date"
+            if kind == "consent" and (consents.of_another(column, field) or ((numbers or codes) and not (flag or dated))):
+                continue  # N° contact is a number; the day somebody opted out is an opt-out
             if kind == strongest:
                 score = min(score + 0.02, 0.99)
                 why += " and content"
-            elif strongest and strongest != "phone" and kind != "text":
+            elif strongest and not (dated and kind == "consent") and strongest != "phone" and kind != "text":
                 score *= 0.3
                 why += f", though it holds {strongest} values"
             elif (
