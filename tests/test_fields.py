@@ -9,7 +9,7 @@ from brujula.core.kind import Who
 from brujula.fields import kinds
 from brujula.fields.date import iso
 from brujula.fields.phone import parse
-from brujula.fields.website import registrable
+from brujula.fields.website import sites
 
 
 def level(kind, field, left, right, entity="contact"):
@@ -486,11 +486,16 @@ def test_places(a, b, wanted):
         ("facebook.com/pages/Reed/12", "facebook.com/reed"),
         ("facebook.com", ""),
         ("reed.blogspot.com", "reed.blogspot.com"),
+        ("www.reed.herts.sch.uk", "reed.herts.sch.uk"),
+        ("music.reed.edu.np", "reed.edu.np"),
+        ("www.city.kobe.jp", "city.kobe.jp"),
+        ("reed.sch.uk", "reed.sch.uk"),
+        ("192.168.1.1", "192.168.1.1"),
     ],
 )
 def test_registrable_domains(text, domain):
     """Scheme, www, path, port, user and subdomain do not count."""
-    assert registrable(Texts.of([text]))[0].to_pylist() == [domain]
+    assert sites(Texts.of([text]))[0].to_pylist() == [domain]
 
 
 @pytest.mark.parametrize(

@@ -24,6 +24,7 @@ from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.shortened import learned
 from brujula.core.steps.text import Words, fold, hash_values, join_keys, of_records, without
+from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
 from brujula.tables.places import without_river
 
@@ -245,7 +246,7 @@ class Company(Kind):
         forms = np.append(_forms(spoken.words), 0)[column.codes]
         found = mail_firms.no_domains(len(batch))
         if batch.entity != "account" and "email" in batch.columns:
-            found = mail_firms.domains(batch.column("email"), column, free, _endings())
+            found = mail_firms.domains(batch.column("email"), column, registrable, free, _endings())
         return Companies(spoken, other, apart, called, local, place, script, whole, rare, second, common, forms, short, found)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:

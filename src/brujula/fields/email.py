@@ -20,6 +20,7 @@ from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, of_records, without, word_set
+from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free, mail_words, misspelled_domains
 
 _SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
@@ -151,13 +152,15 @@ class Email(Kind):
         plain = Texts.of(pc.binary_join_element_wise(local, domain, pa.scalar("@", pa.large_string())))
         coded = domain.dictionary_encode()
         domains, domain_of = coded.dictionary, coded.indices.to_numpy()
-        anybodys = free(domains).to_numpy(zero_copy_only=False)[domain_of]
+        # ada@music.harrow.example and ada@harrow.example are at one firm.
+        owned = registrable(domains)
+        anybodys = pc.or_(free(domains), free(owned)).to_numpy(zero_copy_only=False)[domain_of]
         role = pc.is_in(local, value_set=word_set(mail_words("role"))).to_numpy(zero_copy_only=False)
         numbered = matches(local, r"\d\d").to_numpy(zero_copy_only=False)
         full = of_records(hash_values(plain), column)
         local_key, domain_key = (
             of_records(hash_values(Texts.of(local)), column),
-            of_records(hash_values(Texts.of(domains))[domain_of], column),
+            of_records(hash_values(Texts.of(owned))[domain_of], column),
         )
         exact, rough = (np.tile(keys, places) for keys in identity())
         # A domain that very many people use is a provider's, listed or not: it says nothing about an employer.

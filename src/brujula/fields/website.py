@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import cache
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -15,8 +14,9 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import captured, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import owners, shares
+from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import domains_in_letters, hash_values, of_records, without, word_set
+from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
 
 _HOLLOW = {
@@ -45,61 +45,48 @@ _HOLLOW = {
     "google.com",
     "gmail.com",
 }
-_DIFFERS, _SHARED, _LABEL, _TYPO, _SAME, _MAIL = range(6)
+_DIFFERS, _PART, _LABEL, _TYPO, _SAME, _MAIL = range(6)
 
 
 class Sites(NamedTuple):
-    """Domains of n records; key 0 where blank. mail : where a record gives no site, its mailbox's domain, if that is a firm's."""
+    """Domains of n records; key 0 where blank. part : what stands before the domain (law.harrow.example); mail : where a record gives no site, its mailbox's domain, if that is a firm's."""
 
     codes: NDArray[np.int32]
     texts: Texts
     domain: Keys
+    part: Keys
     mail: Keys
     label: Keys
     label_size: NDArray[np.int64]
     shares: NDArray[np.float32]
-    owners: NDArray[np.int32]
 
 
+_NO_PART = frozenset(
+    """www www1 www2 www3 web m mobile mobil wap shop store tienda boutique blog news home start portal info mail webmail online site about my app go old new en de fr es it
+pt nl pl cs sk sv da no fi hu ro ru uk us ca eu secure support help intranet cms wp test dev staging""".split()
+)
+"""What may stand before a firm's domain and is the same firm."""
 _PAGES = frozenset(
     """facebook.com fb.com fb.me instagram.com linkedin.com twitter.com x.com youtube.com tiktok.com pinterest.com google.com linktr.ee etsy.com yelp.com
 tripadvisor.com meetup.com eventbrite.com vk.com t.me wa.me soundcloud.com vimeo.com medium.com""".split()
 )
 """Sites that give many firms a page each: the page is the site. A host of the same kind that gives names (harrow.wordpress.com) is a suffix."""
-_HOSTS = """wordpress.com business.site weebly.com jimdo.com jimdofree.com squarespace.com webnode.com webnode.page godaddysites.com over-blog.com tumblr.com
-e-monsite.com""".split()
 _PAGE = (
     r"^[^/]*/+(?:(?:company|in|school|pages|pg|people|groups|c|channel|user|biz|shop|showcase|view|site|category|maps|place|search|embed)/)*"
     r"(?:@|profile\.php\?id=)?(?P<page>[^/?#\s]+)"
 )
 
 
-@cache
-def _suffixes() -> pa.Array:
-    """Public suffixes of two and more labels, from the list that ships with tldextract, and hosts that give names of their own; nothing is fetched."""
-    import tldextract
-
-    extract = tldextract.TLDExtract(suffix_list_urls=(), cache_dir=None, include_psl_private_domains=True)
-    return pa.array(sorted({*(x for x in extract.tlds if "." in x), *_HOSTS}), pa.large_string())
-
-
-def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
-    """Registrable domain of each text, and its first label; "" where there is none.
+def sites(texts: Texts) -> tuple[pa.Array, pa.Array, pa.Array]:
+    """Registrable domain of each address, its first label, and what stands before the domain and may be a part of a firm; "" where there is none.
 
     Where a site gives many a page each the page counts as its domain: facebook.com/harrow, harrow; without a page it says nothing.
     """
     place = replaced(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+-]*:)?/*([^/@]*@)?", "")
     host = replaced(replaced(place, r"^www\.|[/?#:\s].*$", ""), r"\.+$", "")
     host = domains_in_letters(host)
-    domain = last = _last(host, 2)
-    longest = pc.max(pc.count_substring(host, ".")).as_py() or 0
-    for labels in range(2, min(longest, 4) + 1):
-        suffix = pc.is_in(last, value_set=_suffixes())
-        if not pc.any(suffix).as_py():
-            break
-        last = _last(host, labels + 1)
-        domain = pc.if_else(suffix, last, domain)
-    domain = pc.coalesce(domain, host)
+    domain = registrable(host)
+    part = _before(host, domain)
     label = replaced(domain, r"\..*$", "")
     paged = pc.is_in(domain, value_set=word_set(_PAGES))
     if pc.any(paged).as_py():
@@ -107,22 +94,27 @@ def registrable(texts: Texts) -> tuple[pa.Array, pa.Array]:
         named = pc.binary_join_element_wise(domain, page, pa.scalar("/", pa.large_string()))
         domain = pc.if_else(paged, pc.if_else(pc.equal(page, ""), "", named), domain)
         label = pc.if_else(paged, page, label)
-    return domain, label
+    return domain, label, part
 
 
-def _last(host: pa.Array, labels: int) -> pa.Array:
-    """The last labels of each host; null where it has fewer."""
-    return pc.struct_field(captured(host, rf"(?P<last>[^.]+(?:\.[^.]+){{{labels - 1}}})$"), "last")
+def _before(host: pa.Array, domain: pa.Array) -> pa.Array:
+    """The label before each host's domain; "" where none stands there, or one that a firm's own pages bear."""
+    labels, part = pc.add(pc.count_substring(domain, "."), 1), pa.nulls(len(host), pa.large_string())
+    for n in range(2, min(pc.max(labels).as_py() or 0, 4) + 1):
+        found = pc.struct_field(captured(host, rf"(?P<part>[^.]+)(?:\.[^.]+){{{n}}}$"), "part")
+        part = pc.if_else(pc.equal(labels, n), found, part)
+    part = pc.fill_null(part, "")
+    return pc.if_else(pc.is_in(part, value_set=word_set(_NO_PART)), "", part)
 
 
 def _mail_domains(mail: Column) -> Keys:
     """Per record a key of the domain its mailbox is at; 0 where it has none, or a provider's."""
-    domain, _ = registrable(mail.values)
+    domain, _, _ = sites(mail.values)
     return of_records(hash_values(Texts.of(pc.if_else(free(domain), "", domain))), mail)
 
 
 class Website(Kind):
-    """Scheme, www, path and subdomains do not count; a close spelling or another ending is close."""
+    """Scheme, www and path do not count; a close spelling or another ending is close; two parts of one site may be two of one house."""
 
     name = "website"
     parts = ("website",)
@@ -137,7 +129,7 @@ class Website(Kind):
             "website",
             (
                 Level("different", "differs", 0.12, 0.9988),
-                Level("shared domain", "partial", 0.05, 0.0003, rare=True),
+                Level("another part of the site", "partial", 0.02, 0.0003, rare=True),
                 Level("other ending", "partial", 0.03, 0.0002),
                 Level("misspelled", "close", 0.03, 0.00003),
                 Level("same", "same", 0.77, 0.00012, rare=True),
@@ -154,6 +146,7 @@ class Website(Kind):
         Example({"website": "facebook.com/harrow"}, {"website": "facebook.com/lind"}, {"website": "differs"}),
         Example({"website": "harrow.wordpress.com"}, {"website": "lind.wordpress.com"}, {"website": "differs"}),
         Example({"website": "harrow.k12.tx.us"}, {"website": "lind.k12.tx.us"}, {"website": "differs"}),
+        Example({"website": "www.law.harrow.example"}, {"website": "reeds.harrow.example"}, {"website": "partial"}),
         Example({"website": "n/a"}, {"website": "www.none.com"}, {"website": "blank"}),
     )
 
@@ -164,7 +157,7 @@ class Website(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Sites:
         """Domain and label keys."""
         column = batch.column("website")
-        domain, label = registrable(column.values)
+        domain, label, part = sites(column.values)
         texts = Texts.of(domain)
         key = of_records(hash_values(texts), column)
         labels = Texts.of(label)
@@ -175,11 +168,11 @@ class Website(Kind):
             column.codes,
             texts,
             key,
+            of_records(hash_values(Texts.of(part)), column),
             mail,
             of_records(hash_values(labels), column),
             np.append(np.diff(labels.offsets), 0),
             shares(key | mail),
-            owners(key, identity().rough),
         )
 
     def keys(self, standard: Sites) -> dict[str, Keys]:
@@ -193,7 +186,9 @@ class Website(Kind):
         known = (site != 0) & (other_site != 0)
         out, common = np.where(known, _DIFFERS, -1).astype(np.int8), np.zeros(len(left), np.float32)
         same = np.flatnonzero(known & (site == other_site))
-        out[same], common[same] = _SAME, s.shares[left[same]]
+        part, other_part = s.part.take(left[same]), s.part.take(right[same])
+        apart = (part != 0) & (other_part != 0) & (part != other_part)
+        out[same], common[same] = np.where(apart, _PART, _SAME), s.shares[left[same]]
         rest = np.flatnonzero(known & (site != other_site))
         a, b = left.take(rest), right.take(rest)
         code, other_code = s.codes.take(a), s.codes.take(b)

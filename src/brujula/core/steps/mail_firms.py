@@ -31,9 +31,16 @@ def no_domains(n: int) -> Domains:
     return Domains(np.full(n, -1, np.int32), fold(Texts.of([])), np.zeros(0, np.int64))
 
 
-def domains(mail: Column, firm: Column, free: Callable[[pa.Array], pa.Array], endings: tuple[str, ...]) -> Domains:
+def domains(
+    mail: Column,
+    firm: Column,
+    registrable: Callable[[pa.Array], pa.Array],
+    free: Callable[[pa.Array], pa.Array],
+    endings: tuple[str, ...],
+) -> Domains:
     """The domains that may spell a firm's name, of records that have a mailbox and name no firm.
 
+    registrable : the domain that is somebody's own, of each host
     free : which domains say nothing of an employer
     endings : words that may stand behind a firm's name (a legal form, a country)
     """
@@ -43,8 +50,9 @@ def domains(mail: Column, firm: Column, free: Callable[[pa.Array], pa.Array], en
     used, which = np.unique(mail.codes[asked], return_inverse=True)
     addresses = pc.utf8_lower(mail.values.arrow().take(pa.array(used)))
     host = domains_in_letters(replaced(addresses, r"^[^@]*@?|[>\s.]+$", "")).dictionary_encode()
-    label = replaced(host.dictionary, r"\..*$", "")
-    anybodys = pc.or_(free(host.dictionary), pc.invert(matches(label, r"^[\pL\pN-]{4,}$"))).to_numpy(zero_copy_only=False)
+    owned = registrable(host.dictionary)
+    label = replaced(owned, r"\..*$", "")
+    anybodys = pc.or_(free(owned), pc.invert(matches(label, r"^[\pL\pN-]{4,}$"))).to_numpy(zero_copy_only=False)
     codes = np.full(len(mail.codes), -1, np.int32)
     of_host = np.where(anybodys, -1, np.arange(len(label))).astype(np.int32)
     codes[asked] = of_host[host.indices.to_numpy()][which]
