@@ -206,6 +206,25 @@ def test_of_several_mails_and_numbers_the_first_is_used():
 
 
 @pytest.mark.parametrize(
+    ("cell", "phone", "mobile"),
+    [
+        ("c: 202-555-0143 w: 202-555-0177", "202-555-0143", "202-555-0177"),
+        ("202-555-0143 (home) (202) 555-0177 (work)", "202-555-0143", "(202) 555-0177"),
+        ("Fax 030 231251, Tel. 030 231250", "030 231250", None),
+        ("01 99 00 12 34 / 06 99 00 12 34", "01 99 00 12 34", "06 99 00 12 34"),
+        ("(202) 555-0143 ext. 4", "(202) 555-0143 ext. 4", None),
+        ("+49 (0)30 / 23 12 50", "+49 (0)30 / 23 12 50", None),
+        ("1-800-555-REED", "800-555-7333", None),
+        ("202-555-0143 cell", "202-555-0143 cell", None),
+    ],
+)
+def test_what_a_cell_says_of_its_numbers(cell, phone, mobile):
+    """Labels part the numbers of a cell, a fax is nobody's, and letters stand for the digits of their keys."""
+    values, _, _ = shaped({"Name": ["Ana Prado"], "Phone": [cell]})
+    assert (values["phone"], values.get("mobile", [None])) == ([phone], [mobile])
+
+
+@pytest.mark.parametrize(
     ("field", "name", "two"),
     [
         ("Name", "Ana & Luis Prado", True),

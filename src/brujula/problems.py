@@ -25,6 +25,7 @@ CATALOGUE = {
     "rounded-number": ("a spreadsheet rounded this number; it was left out", "the number as text, all its digits"),
     "rounded-number-mended": ("a number written as a power of ten, with no digit lost, was written out", "the number as text"),
     "digits-mended": ("digits of another script, or a number with a decimal point, became plain digits", "the number as text"),
+    "spelled-phone-mended": ("letters in a phone number became the digits of their keys", "the number in digits"),
     "lost-zeros-mended": ("a postal code that lost its leading zeros got them back", "the code as text"),
     "date-number-mended": ("a spreadsheet's day number was read as a date", "a date such as 2026-03-02"),
     "which-order": ("day and month could be either way round; the date was left out", "a date such as 2026-03-02"),
@@ -34,7 +35,7 @@ CATALOGUE = {
     "throwaway-domain": ("an address made to be thrown away; it was kept as it stands", "an address the person reads"),
     "several-mails-mended": ("of several addresses the first was used", "one address"),
     "several-phones-mended": (
-        "of several numbers the first was used, and the second as the mobile one if that was blank",
+        "of several numbers the first was used, and the second as the mobile one if that was blank; a fax is none",
         "one number",
     ),
     "no-split": (

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel
 from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, parse_streets
+from brujula.core.kernels.words import NUMBER, WORD
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import one_cell, phrases
 from brujula.core.steps.distinct import distances
@@ -23,10 +24,11 @@ from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_di
 from brujula.tables.places import (
     TOWN_WORDS,
     city_table,
-    country_table,
+    country_of,
     joined,
     places,
     region_table,
+    state_country_table,
     state_table,
     street_synonyms,
     without_river,
@@ -125,9 +127,15 @@ def country_codes(values: pa.ChunkedArray) -> pa.ChunkedArray:
     """ISO 3166 code of each country name or code; blank where it is none known."""
     plain = values.combine_chunks().dictionary_encode()
     plain = plain.combine_chunks() if isinstance(plain, pa.ChunkedArray) else plain
-    words, meant = country_table()
-    codes = pc.fill_null(meant.take(pc.index_in(joined(Texts.of(plain.dictionary)), value_set=words)), "")
+    codes = pc.fill_null(country_of(joined(Texts.of(plain.dictionary))), "")
     return pa.chunked_array([codes.take(plain.indices)])
+
+
+def _countries(country: Column, plain_region: pa.Array, region: Column) -> Keys:
+    """Keys of the countries of records: those they name, else the one that has such a state."""
+    named = hash_values(Texts.of(pc.fill_null(country_of(joined(country.values)), "")))
+    given = of_records(named, country)
+    return np.where(given == 0, _mapped(plain_region, region, state_country_table, known_only=True)[1], given)
 
 
 def parts_of(values: pa.ChunkedArray, towns: pa.ChunkedArray | None = None) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
@@ -255,7 +263,9 @@ class PostalAddress(Kind):
             words,
             off,
             ids,
-            np.zeros(len(cls), np.int32),
+            np.where(
+                matches(text, r"^[0-9]+(st|nd|rd|th)$|^[a-z]{2,3}[0-9]+$").to_numpy(zero_copy_only=False), NUMBER, WORD
+            ).astype(np.int32),
             concepts,
             np.zeros(len(cls), np.uint64),
             weights,
@@ -302,7 +312,7 @@ class PostalAddress(Kind):
             of_records(shape.to_numpy(zero_copy_only=False).astype(np.uint64), postal_column),
             _mapped(plain_region, region, region_table)[1],
             _mapped(plain_region, region, state_table, known_only=True)[1],
-            _mapped(joined(country.values), country, country_table, known_only=True)[1],
+            _countries(country, plain_region, region),
             street_key,
             shares(street_key),
             in_town,
@@ -342,14 +352,27 @@ class PostalAddress(Kind):
 _KNOWN, _KNOWN_OF = 3, 0.05
 """A town is no slip of another's where so many records name it, and so many for each that names the other."""
 _LETTERS = r"[^\d\s,;.()/#'-]" * 4
+_IN_WORDS = "one two three four five six seven eight nine ten".split()
 _WORDINGS = (
-    (r"(?i)^\s*(?:c/o|attn:?)\s[^,\n]*[,\n]\s*", ""),
+    (r"(?i)^\s*(?:c/o|attn:?)\s[^,\n]*[,\n]\s*|(\d[^,\n]*)[,\n]\s*(?:c/o|attn:?)\s.*$", r"\1"),
+    (
+        r"(?i)^(.*\d.*?)[,\s]+p\.?\s?o\.?\s?box\s\d+\s*$|^\s*p\.?\s?o\.?\s?box\s\d+[,\s]+(.*\d.*)$",
+        r"\1\2",
+    ),  # 12 Mill Street, PO Box 44
     (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
     (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
     (r"(?i)\b(\d+)(?:st|nd|rd|th) fl(?:oor)?\b,?", r"fl \1,"),
     (r"(\d) ?/ ?([A-Za-z])\b", r"\1\2"),  # 12/A
     (r"^\s*(\d+)/(\d+) ([^\d\s])", r"unit \1, \2 \3"),  # 2/12 Mill Road
     (rf"({_LETTERS})(\d)", r"\1 \2"),  # Weststraße12
+    *((rf"(?i)^\s*{word}\s+(\pL)", rf"{n} \1") for n, word in enumerate(_IN_WORDS, 1)),  # One Harrow Plaza
+    (r"(?i)\b(\d+)[\s/]*(b)is\b|\b(\d+)[\s/]*(t)er\b", r"\1\3\2\4"),  # 12 bis rue
+    (r"(\d)\s*[ºª°](?:\s*([A-Za-z])\b)?", r"\1\2"),  # 2º B
+    (r"^\s*(\d+) ([A-DF-Ha-df-h]) (\pL{3,} \pL{2})", r"\1\2 \3"),  # 221 B Mill Street
+    (r"(?i)\b(?:u\.?s\.? |state |national )?(?:highway|hwy|route|rte|rt|state r(?:oa)?d)\.?[ -]*(\d+)", r"hwy\1"),
+    (r"(?i)^(\s*\d+[a-z]?\s+(?:[nsew]\.? )?)(?:sr|sh|us|u\.s\.)[ -]?(\d+)\b", r"\1hwy\2"),  # 1200 SR 9
+    (r"(?i)\b(?:county r(?:oa)?d|co\.? r(?:oa)?d|cr)\.?[ -]*(\d+)\b", r"cr\1"),
+    (r"(?i)\b(?:farm[ -]to[ -]market(?: r(?:oa)?d)?|fm(?: r(?:oa)?d)?)\.?[ -]*(\d+)\b", r"fm\1"),
     (r"(\d)\s+([A-Ha-h])\s*$", r"\1\2"),  # Westweg 5 a
     (r"(\d)\s*\bm\.\s*(\d)", r"\1/\2"),  # Długa 5 m. 7
     (r"(?i)\b([cpv])\.\s?(zza|so|le)\b", r"\1\2"),  # P.zza, C.so, V.le

@@ -20,6 +20,8 @@ _DIGITS = {"US": 5, "DE": 5, "FR": 5, "ES": 5, "IT": 5, "MX": 5, "FI": 5, "SE": 
 """Countries whose postal codes are this many digits and may begin with 0."""
 _OTHER_DIGITS = r"[\x{0660}-\x{0669}\x{06F0}-\x{06F9}\x{0966}-\x{096F}\x{09E6}-\x{09EF}\x{0E50}-\x{0E59}\x{FF10}-\x{FF19}]"
 """Digits of Arabic, Persian, Indian and Thai script, and wide ones."""
+_SPELLED = r"^\W*(?:1\W+)?\(?([2-9]\d\d)\)?\W+([\dA-Za-z -]*[A-Za-z][\dA-Za-z -]*[A-Za-z]{2}[\dA-Za-z -]*)$"
+"""An area code and a number of which at least three places are letters."""
 _DAY_ZERO = np.datetime64("1899-12-30")
 
 
@@ -73,6 +75,21 @@ def digits(values: pa.ChunkedArray, column: str, field: str) -> Mended:
         return re.sub(r"^(\s*\d+)\.0+\s*$", r"\1", plain)
 
     return rewritten(values, matches(values, r"^\s*\d+\.0+\s*$|" + _OTHER_DIGITS), mend, "digits", column, field)
+
+
+_KEYS = str.maketrans("ABCDEFGHIJKLMNOPQRSTUVWXYZ", "22233344455566677778889999")
+
+
+def spelled_phones(values: pa.ChunkedArray, column: str, field: str) -> Mended:
+    """North American numbers spelled in letters (1-800-555-REED) in digits, by the keys that bear the letters (ITU-T E.161)."""
+
+    def mend(text: str) -> str:
+        area, rest = re.findall(_SPELLED, text)[0]
+        return f"{area}-{rest.upper().translate(_KEYS)}" if sum(c.isalnum() for c in rest) == 7 else text
+
+    hit = matches(values, _SPELLED)
+    hit[hit] = [mend(t) != t for t in values.take(pa.array(np.flatnonzero(hit))).to_pylist()]
+    return rewritten(values, hit, mend, "spelled-phone", column, field)
 
 
 def postal_codes(values: pa.ChunkedArray, country: pa.ChunkedArray | str, column: str) -> Mended:

@@ -20,8 +20,23 @@ _SPOILED = (
     r"|^\s*[^\s<>:\"',;/|@]+\s+[^\s<>:\"',;/|@]+@[^@\s]+\s*$"
 )
 """Cells with one address that a slip or the wish to hide it from machines has spoiled."""
-_SEVERAL_PHONES = r"\d{3}\D{0,3}\d{2,}.*([;/|\n]|\s(or|oder|ou|o|und|and|y)\s|,).*\d{3}\D{0,3}\d{2,}"
-_BETWEEN_PHONES = re.compile(r"\s*(?:[;|\n]|\s/\s|/(?=\s*[+(]?\d{3}\D?\d)|,|\s(?:or|oder|ou|o|und|and|y)\s)\s*")
+_LABELS = """c|w|h|m|o|f|p|t|d|cell|mobile|mob|work|home|office|fax|telefax|tel|phone|ph|direct|main|handy|mobil|privat|tél|fijo|movil|móvil|casa|cel|
+celular|cellulare|kom""".replace("\n", "")
+_LABEL = rf"\b(?:{_LABELS})\b\.?\s*:?"
+_BRACKETED = rf"\(\s*(?:{_LABELS})\.?\s*\)"
+_SEVERAL_PHONES = (
+    r"(?i)(\d[^\d\pL]{0,3}){6}.*([;/|\n]|\s(or|oder|ou|o|und|and|y)\s|,|"
+    + rf"\s{_LABEL}|{_BRACKETED}"
+    + r").*(\d[^\d\pL]{0,3}){6}"
+)
+_NUMBER_AHEAD = r"(?=\s*\+?\(?\d)"
+_BETWEEN_PHONES = re.compile(
+    r"(?i)\s*(?:[;|\n]|\s/\s|/(?=\s*[+(]?\d{3}\D?\d)|,|\s(?:or|oder|ou|o|und|and|y)\s)\s*"
+    rf"|\s+(?={_LABEL}{_NUMBER_AHEAD})"
+)
+_BRACKETED_AHEAD = re.compile(rf"(?i)({_BRACKETED})\s*{_NUMBER_AHEAD}")
+_OF_A_FAX = re.compile(r"(?i)^\W*(?:f|fax|telefax)\b|\(\s*(?:f|fax)\W*\)\s*$")
+_SAID_OF_PHONE = re.compile(rf"(?i)^\s*(?:{_LABEL}|{_BRACKETED})\s*|\s*(?:{_BRACKETED}|{_LABEL})\s*$")
 _PAIR = r"(?i)^\s*[\pL.'-]{2,}\s*(&|\+|/|\s(and|und|et)\s)\s*[\pL.'-]{2,}(\s+[\pL.' -]+)?\s*$"
 _GIVEN_PAIR = r"(?i)^\s*[\pL.'-]{2,}\s+(y|e|i|en|o|ou|or)\s+[\pL.'-]{2,}\s*$"
 
@@ -66,12 +81,16 @@ def phones(values: pa.ChunkedArray, column: str, field: str) -> tuple[pa.Chunked
         return values, [], None
     first, problems = rewritten(values, hit, lambda text: _numbers(text)[0], "several-phones", column, field)
     second = np.full(len(values), "", object)
-    second[at[[len(s) > 1 for s in several]]] = [s[1] for s in several if len(s) > 1]
-    return first, problems, pa.chunked_array([pa.array(second, pa.large_string())])
+    second[at] = [s[1] if len(s) > 1 else "" for s in several]
+    return first, problems, pa.chunked_array([pa.array(second, pa.large_string())]) if (second != "").any() else None
 
 
 def _numbers(text: str) -> list[str]:
-    return [part for part in _BETWEEN_PHONES.split(text) if sum(c.isdigit() for c in part) >= 6]
+    """The numbers of a cell without what is said of each (w: 212-555-0147, (home)). Of a fax, where nobody answers, only its place is kept, "", and that last."""
+    text = _BRACKETED_AHEAD.sub(r"\1, ", text)
+    parts = [part for part in _BETWEEN_PHONES.split(text) if sum(c.isdigit() for c in part) >= 6]
+    spoken = [_SAID_OF_PHONE.sub("", part) for part in parts if not _OF_A_FAX.search(part)]
+    return spoken + [""] * (len(parts) - len(spoken)) if spoken else [text]
 
 
 def two_people(values: pa.ChunkedArray, column: str, field: str) -> list[Problem]:

@@ -331,6 +331,8 @@ def _mended(
             out[field], more = damage.numbers(out[field], fields[field], field)
             found += more
             if of[field] == "phone":
+                out[field], more = damage.spelled_phones(out[field], fields[field], field)
+                found += more
                 out[field], more, second = several.phones(out[field], fields[field], field)
                 found += more
                 if field == "phone" and second is not None and entity == "contact":

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import gettext
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from functools import cache
 from typing import Any
@@ -27,23 +28,57 @@ _STREETS_ONLY = "st ave rd blvd dr ln pkwy hwy r c cta pso ul al imp ch via vle 
 _ONE_TIER = ("US", "CA", "AU", "DE", "MX", "BR", "IN")
 
 
+_IN_TONGUES = "de es fr it pt pt_BR nl pl sv da nb fi cs sk hu ro hr sl tr ca lt lv et".split()
+"""Languages of lists, in which ISO 3166 names come with pycountry."""
+
+
+def _named() -> list[tuple[str, str]]:
+    """Names of countries as ISO 3166 has them, and their codes of two letters."""
+    kinds = ("name", "common_name", "official_name")
+    return [(name, c.alpha_2) for c in pycountry.countries for kind in kinds if (name := getattr(c, kind, ""))]
+
+
+def _by_word(named: Iterable[tuple[str, str]]) -> dict[str, str]:
+    """Codes by folded name, also without what stands in brackets and with what stands behind a comma before it: Korea, Republic of."""
+    spelled = []
+    for name, code in named:
+        bare = name.partition(" (")[0]
+        first, _, behind = bare.partition(", ")
+        spelled += [(s, code) for s in (name, bare, f"{behind} {first}")]
+    words = joined(Texts.of(pa.array([s for s, _ in spelled], pa.large_string()))).to_pylist()
+    codes: dict[str, set[str]] = {}
+    for word, (_, code) in zip(words, spelled, strict=True):
+        codes.setdefault(word, set()).add(code)
+    return {word: min(of) for word, of in codes.items() if len(of) == 1}
+
+
 @cache
 def _countries() -> dict[str, str]:
     """Folded country names and codes to the ISO 3166 two-letter code."""
-    found: dict[str, str] = {}
-    for country in pycountry.countries:
-        for value in (
-            country.name,
-            country.alpha_2,
-            country.alpha_3,
-            getattr(country, "common_name", ""),
-            getattr(country, "official_name", ""),
-        ):
-            if value:
-                found[value.lower().replace(" ", "").replace(",", "")] = country.alpha_2
+    found = {c.lower(): country.alpha_2 for country in pycountry.countries for c in (country.alpha_2, country.alpha_3)}
+    found |= _by_word(_named())
     for code, *names in tables.groups("countries"):
         found |= dict.fromkeys(names, code)
     return found
+
+
+@cache
+def _translated() -> dict[str, str]:
+    """Folded names of countries in further languages, to the code."""
+    spoken = [gettext.translation("iso3166-1", pycountry.LOCALES_DIR, [tongue]) for tongue in _IN_TONGUES]
+    return _by_word((words.gettext(name), code) for words in spoken for name, code in _named())
+
+
+def country_of(names: pa.Array) -> pa.Array:
+    """ISO 3166 code of each folded name or code of a country; null where none is known."""
+    words, meant = country_table()
+    found = meant.take(pc.index_in(names, value_set=words))
+    unknown = pc.and_(found.is_null(), pc.not_equal(names, ""))
+    if not pc.any(unknown).as_py():
+        return found
+    # Most lists know no such name, and making this table takes a tenth of a second.
+    words, meant = _arrows(_translated())
+    return pc.coalesce(found, meant.take(pc.index_in(names, value_set=words)))
 
 
 def _code_of(region: Any) -> str:
@@ -111,6 +146,18 @@ def state_table() -> tuple[pa.Array, pa.Array]:
     return _arrows({word: code for word, code in _regions().items() if code in states})
 
 
+@cache
+def state_country_table() -> tuple[pa.Array, pa.Array]:
+    """Folded names and codes of states that no other country has a region of, and the code of their country."""
+    parts = [*pycountry.subdivisions]
+    names = joined(Texts.of(pa.array([r.name for r in parts], pa.large_string()))).to_pylist()
+    owners: dict[str, set[str]] = {}
+    for region, name in zip(parts, names, strict=True):
+        for word in (name, _code_of(region)):
+            owners.setdefault(word, set()).add(region.country_code)
+    return _arrows({word: min(of) for word, of in owners.items() if len(of) == 1 and min(of) in _ONE_TIER})
+
+
 TOWN_WORDS = {
     "st": "saint", "sankt": "saint", "ste": "sainte", "mt": "mount", "ft": "fort", "n": "north", "s": "south", "e": "east", "w": "west",
     "hts": "heights", "spgs": "springs", "bch": "beach", "jct": "junction", "ctr": "center", "vlg": "village", "twp": "township",
@@ -174,8 +221,7 @@ def _places() -> one_cell.Places:
     )
 
     def within(country: pa.Array, region: pa.Array) -> NDArray[np.bool_]:
-        words, codes = country_table()
-        code = codes.take(pc.index_in(joined(Texts.of(pc.fill_null(country, ""))), value_set=words))
+        code = country_of(joined(Texts.of(pc.fill_null(country, ""))))
         both = pc.binary_join_element_wise(code, joined(Texts.of(pc.fill_null(region, ""))), pa.scalar(" ", pa.large_string()))
         return np.asarray(pc.is_in(both, value_set=inside).to_numpy(zero_copy_only=False))
 

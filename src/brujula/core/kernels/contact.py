@@ -98,7 +98,7 @@ def parse_phones(offsets, data, number, size, extension, digits):
     """National significant number of each text, as an integer, with its count of digits and its extension (-1 none).
 
     A leading + or 00, or 011 before ten digits and more, makes the number international and its country code goes; so do the trunk zero and
-    the leading 1 of an 11-digit North American number. Two to four digits behind a dash at the end are an extension
+    the leading 1 of an 11-digit North American number. Behind a word (Option 2) stands an extension. Two to four digits behind a dash at the end are an extension
     where a whole number stands before them and all of it were too long for one (+34 986 322 323-630). size 0 = not a
     number (under 6 or over 15 digits, or one digit repeated, or counting up). digits : uint8[24] scratch
     """
@@ -125,6 +125,8 @@ def parse_phones(offsets, data, number, size, extension, digits):
                 c == 120 or c == 88 or c == 35 or ((c == 101 or c == 69) and i + 1 < end and (data[i + 1] | 32) == 120)
             ):
                 in_ext = True
+            elif n >= 8 and (97 <= c | 32 <= 122 or c == 0xD0 or c == 0xD1):
+                in_ext = True  # Option 2, Durchwahl 12, доб. 12
             elif n >= 6 and not in_ext and (c == 44 or c == 59 or c == 47) and i + 2 < end and n >= 9:
                 break  # a second number in the cell
             i += 1
