@@ -22,6 +22,8 @@ def level(kind, field, left, right, entity="contact"):
 
 
 GIVEN = [
+    ("Björn", "Bjorn", "same"),
+    ("Dmitry", "Dima", "nickname"),
     ("Robert", "Bob", "nickname"),
     ("Bob", "Rob", "similar"),
     ("José", "Jose", "same"),
@@ -158,6 +160,8 @@ def test_family_names(a, b, wanted):
         ("Dr. med. Hans Lind", "Hans", "Lind", ("same", "same")),
         ("Dipl.-Ing. Hans Lind", "Hans", "Lind", ("same", "same")),
         ("Wm. Lind", "William", "Lind", ("same", "same")),
+        ("Ada Quist (Harrow School)", "Ada", "Quist", ("same", "same")),
+        ("Ada Quist <ada@quist.example>", "Ada", "Quist", ("same", "same")),
         ("Fco. Javier Fdez.", "Francisco Javier", "Fernández", ("same", "same")),
     ],
 )
@@ -338,6 +342,9 @@ FIRMS = [
     ("Harrow Branch A", "Harrow Branch E", "numbered apart"),
     ("North Harrow", "South Harrow", "numbered apart"),
     ("Harrow dba The Red Reed", "Red Reed", "same"),
+    ("Harrow Reeds, formerly Lind Horns", "Lind Horns", "same"),
+    ("Harrow y Cía.", "Harrow y Compañía", "same"),
+    ("Harrow & C. S.n.c.", "Harrow", "same"),
     ("Harrow Brass", "Lind Strings", "different"),
     ("University of Harrow", "Universität Harrow", "same"),
     ("University of Vienna", "Universität Wien", "same"),
@@ -519,6 +526,12 @@ def test_registrable_domains(text, domain):
     ("text", "day"),
     [
         ("2026-03-02", "2026-03-02"),
+        ("2 марта 2026", "2026-03-02"),
+        ("2026. március 2.", "2026-03-02"),
+        ("2028-02-29", "2028-02-29"),
+        ("2026-02-29", None),
+        ("31.4.2026", None),
+        ("Dec-84", None),
         ("2.3.2026", "2026-03-02"),
         ("3/2/2026", "2026-03-02"),
         ("25/12/2025", "2025-12-25"),

@@ -28,33 +28,38 @@ class Days(NamedTuple):
     year: NDArray[np.int32]
 
 
-_MONTHS = """jan|january|januar|januari|janv|janvier|jänner|ene|enero|gen|gennaio|janeiro|sty|stycznia
-    feb|february|februar|februari|fév|fev|févr|février|fevrier|febrero|febbraio|fevereiro|lut|lutego
-    mar|march|märz|marz|mrz|maart|mrt|mars|marzo|março|marco|marca
-    apr|april|avr|avril|abr|abril|aprile|kwi|kwietnia
-    may|mai|mei|mayo|mag|maggio|maio|maj|maja
-    jun|june|juni|juin|junio|giu|giugno|junho|cze|czerwca
-    jul|july|juli|juil|juillet|julio|lug|luglio|julho|lip|lipca
-    aug|august|augustus|août|aout|ago|agosto|sie|sierpnia
-    sep|sept|september|septembre|septiembre|set|settembre|setembro|wrz|września|wrzesnia
-    oct|october|okt|oktober|octobre|octubre|ott|ottobre|out|outubro|paź|paz|października|pazdziernika
-    nov|november|novembre|noviembre|novembro|lis|listopada
-    dec|december|déc|décembre|decembre|dez|dezember|dezembro|dic|diciembre|dicembre|gru|grudnia""".split("\n")
+_MONTHS = """jan|january|januar|januari|janv|janvier|jänner|ene|enero|gen|gennaio|janeiro|sty|stycznia|ledna|ianuarie|gener|január|ocak|января|янв|січня
+    feb|february|februar|februari|fév|fev|févr|février|fevrier|febrero|febbraio|fevereiro|lut|lutego|února|februarie|febrer|február|şubat|февраля|фев|лютого
+    mar|march|märz|marz|mrz|maart|mrt|mars|marts|marzo|março|marco|marca|března|martie|març|március|mart|марта|мар|березня
+    apr|april|avr|avril|abr|abril|aprile|kwi|kwietnia|dubna|aprilie|április|nisan|апреля|апр|квітня
+    may|mai|mei|mayo|mag|maggio|maio|maj|maja|května|maig|május|mayıs|мая|май|травня
+    jun|june|juni|juin|junio|giu|giugno|junho|cze|czerwca|června|iunie|juny|június|haziran|июня|июн|червня
+    jul|july|juli|juil|juillet|julio|lug|luglio|julho|lip|lipca|července|iulie|juliol|július|temmuz|июля|июл|липня
+    aug|august|augusti|augustus|août|aout|ago|agosto|sie|sierpnia|srpna|agost|augusztus|ağustos|августа|авг|серпня
+    sep|sept|september|septembre|septiembre|set|settembre|setembro|wrz|września|wrzesnia|září|septembrie|setembre|szeptember|eylül|сентября|сен|вересня
+    oct|october|okt|oktober|octobre|octubre|ott|ottobre|out|outubro|paź|paz|października|pazdziernika|října|octombrie|október|ekim|октября|окт|жовтня
+    nov|november|novembre|noviembre|novembro|lis|listopada|listopadu|noiembrie|kasım|ноября|ноя|листопада
+    dec|december|desember|déc|décembre|decembre|dez|dezember|dezembro|dic|diciembre|dicembre|gru|grudnia|prosince|decembrie|desembre|aralık|декабря|дек|грудня""".split(
+    "\n"
+)
 """Months as people write them, January first."""
 _SPELLED = (
     *((rf"(?i)(^|[\s\d.,/-])(?:{names.strip()})\.?([\s\d.,/-]|$)", rf"\1 #{month} \2") for month, names in enumerate(_MONTHS, 1)),
     (
-        r"(?i)^(?:[^\s\d.,]+\.?,?\s+)?(\d{1,2})(?:st|nd|rd|th|er|º|\.)?[\s./-]*(?:(?:de|of)\s+)?#(\d+)[\s./,-]*(?:del?\s+)?(\d{4}|\d{2})$",
+        r"(?i)^(?:[^\s\d.,]+\.?,?\s+)?(\d{1,2})(?:st|nd|rd|th|er|º|\.)?[\s./-]*(?:(?:de|of)\s+)?#(\d+)\s[\s./,-]*(?:del?\s+)?(\d{4}|\d{2})$",
         r"\1.\2.\3",
     ),
-    (r"(?i)^\s*(?:[^\s\d.,]+\.?,?\s+)?#(\d+)[\s./-]*(\d{1,2})(?:st|nd|rd|th)?[\s,./-]+(\d{4}|\d{2})$", r"\2.\1.\3"),
-    (r"^(\d{4})[\s./-]*#(\d+)[\s./-]*(\d{1,2})$", r"\3.\2.\1"),
+    (r"(?i)^\s*(?:[^\s\d.,]+\.?,?\s+)?#(\d+)\s[\s./-]*(\d{1,2})(?:st|nd|rd|th)?[\s,./-]+(\d{4}|\d{2})$", r"\2.\1.\3"),
+    (r"^(\d{4})[\s./-]*#(\d+)\s[\s./-]*(\d{1,2})\.?$", r"\3.\2.\1"),
     (r"^(\d{4})年(\d{1,2})月(\d{1,2})日$", r"\1-\2-\3"),
 )
 """Dates with the month by its name: 2 March 1984, Mar 2, 1984, 02-Mar-84, 2 de marzo de 1984; they become 2.3.1984."""
 
 
-_REAL = r"\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\d|3[01])"
+_LEAP = r"(?:\d\d(?:0[48]|[2468][048]|[13579][26])|(?:[02468][048]|[13579][26])00)"
+_DAYS = r"(?:0[13578]|1[02])-(?:0[1-9]|[12]\d|3[01])|(?:0[469]|11)-(?:0[1-9]|[12]\d|30)|02-(?:0[1-9]|1\d|2[0-8])"
+_REAL = rf"(?:\d{{4}}-(?:{_DAYS})|{_LEAP}-02-29)"
+"""Days of the Gregorian calendar."""
 
 
 def iso(texts: Texts) -> pa.Array:

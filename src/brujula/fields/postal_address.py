@@ -362,12 +362,12 @@ _WORDINGS = (
     (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
     (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
     (r"(?i)\b(\d+)(?:st|nd|rd|th) fl(?:oor)?\b,?", r"fl \1,"),
-    (r"(\d) ?/ ?([A-Za-z])\b", r"\1\2"),  # 12/A
+    (r"(\d) ?/ ?([A-Za-z])($|[\s,;.-])", r"\1\2\3"),  # 12/A
     (r"^\s*(\d+)/(\d+) ([^\d\s])", r"unit \1, \2 \3"),  # 2/12 Mill Road
     (rf"({_LETTERS})(\d)", r"\1 \2"),  # Weststraße12
     *((rf"(?i)^\s*{word}\s+(\pL)", rf"{n} \1") for n, word in enumerate(_IN_WORDS, 1)),  # One Harrow Plaza
     (r"(?i)\b(\d+)[\s/]*(b)is\b|\b(\d+)[\s/]*(t)er\b", r"\1\3\2\4"),  # 12 bis rue
-    (r"(\d)\s*[ºª°](?:\s*([A-Za-z])\b)?", r"\1\2"),  # 2º B
+    (r"(\d)\s*[ºª°](?:\s*([A-Za-z])($|[\s,;.-]))?", r"\1\2\3"),  # 2º B
     (r"^\s*(\d+) ([A-DF-Ha-df-h]) (\pL{3,} \pL{2})", r"\1\2 \3"),  # 221 B Mill Street
     (r"(?i)\b(?:u\.?s\.? |state |national )?(?:highway|hwy|route|rte|rt|state r(?:oa)?d)\.?[ -]*(\d+)", r"hwy\1"),
     (r"(?i)^(\s*\d+[a-z]?\s+(?:[nsew]\.? )?)(?:sr|sh|us|u\.s\.)[ -]?(\d+)\b", r"\1hwy\2"),  # 1200 SR 9

@@ -326,8 +326,9 @@ def _mended(
         if len(given) == 0:
             continue
         found: list[Problem] = []
-        if of[field] in ("phone", "identifier"):
+        if of[field] in ("phone", "identifier", "date"):
             out[field], found = damage.digits(given, fields[field], field)
+        if of[field] in ("phone", "identifier"):
             out[field], more = damage.numbers(out[field], fields[field], field)
             found += more
             if of[field] == "phone":
@@ -353,7 +354,8 @@ def _mended(
         elif of[field] == "date":
             slashes = pc.any(pc.match_substring(given, "/")).as_py()
             month_first = known[0] == "US" if len(known) == 1 else bool(slashes and ("US" in known or not known))
-            out[field], found, said = damage.dates(given, fields[field], field, month_first)
+            out[field], more, said = damage.dates(out[field], fields[field], field, month_first)
+            found += more
             notes += [f'"{fields[field]}": {said}'] if said else []
         problems += found
     return out, problems, notes

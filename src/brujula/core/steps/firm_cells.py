@@ -13,7 +13,15 @@ from brujula.core.batch import Column, Texts
 from brujula.core.steps.patterns import captured, matches, matches_any, replaced
 from brujula.core.steps.text import reworded, word_set
 
-_TRADING_AS = r"(?i)^(?P<legal>.+?)[\s,(]+(?:dba|d/b/a|d\.b\.a\.?|t/a|o/a|trading as|doing business as|operating as)[\s:]+(?P<trading>[^)]+)\)?$"
+_TRADING = r"dba d/b/a d\.b\.a\.? t/a o/a trading\sas doing\sbusiness\sas operating\sas aka a/k/a also\sknown\sas"
+_FORMERLY = (
+    r"fka f/k/a formerly(?:\sknown\sas)? previously vormals ehem\. ehemals früher anteriormente anciennement dawniej voorheen"
+)
+# Behind the older name a branch may stand, by which two of one name are told apart: such names are left whole.
+_ALSO = tuple(
+    rf"(?i)^(?P<legal>.+?)[\s,(]+(?:{'|'.join(words.split())})[\s:]+(?P<other>{name}+)\)?$"
+    for words, name in ((_TRADING, "[^)]"), (_FORMERLY, r"[^)\d]"))
+)
 _INITIALS = r"[A-ZÀ-Þ]{2,}[a-zß-ÿ]{0,2}[A-ZÀ-Þ]+"
 _NO_NAMES = frozenset(
     "USA UAE GBR GER FRA ITA ESP EMEA APAC LATAM DACH NYC LLC LLP LTD INC GMBH PTY PVT PLC SRL SPA SAS SARL EURL FZE FZCO".split()
@@ -53,13 +61,14 @@ _WORDINGS = tuple(
         (r"\s(a-s|a\.?\s?ş\.?)$", " as"),
         (r"\bltd\.?\s*(şti|sti)\b", " ltd"),
         (r"\bs\.\s?coop\b", " scoop"),
+        (
+            r"\s(?:&|\+|y|e|i|et|und|u\.?|en|and)\s*(?:c[ií]a|cie|co|c|comp|compa[ñn][ií]a|compagni[ae]|company|sp[oó][lł]ka)(?:\.|,|$|\s)",
+            " & co ",
+        ),
         (r"\bges(ellschaft|\.)?\s?m\.?\s?b\.?\s?h\b", " gmbh"),
         (r"\b(public |open |closed )?joint[ -]stock company\b", " jsc "),
         (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
-        (
-            r"[\s,]+(inh\.|inhaber(in)?:?|c/o|attn[.:]*|attention:|z\.? ?hd\.?|\(?(formerly|f/k/a|fka|previously|vormals|ehem\.|ehemals|anciennement))\s[^\d]*$",
-            "",
-        ),
+        (r"[\s,]+(inh\.|inhaber(in)?:?|c/o|attn[.:]*|attention:|z\.? ?hd\.?)\s[^\d]*$", ""),
         (r"\bco-?op(erativ[ae]|[ée]rative)?\b", "coop"),
         (
             r"(\s*[\[(*]+|\s+-+)\s*(do not use|don'?t use|inactive|closed|out of business|duplicate|dupe|obsolete|old)\b[\s)\]*!.-]*$",
@@ -153,14 +162,14 @@ class Readings(NamedTuple):
 
 
 def other_readings(column: Column) -> Readings:
-    """The column with `X dba Y` cut to X, and the other reading of each name.
+    """The column with `X dba Y` and `X, formerly Y` cut to X, and the other reading of each name.
 
     That is Y; what X is called for short; or else X with words apart that run together: whether MediaReed is Mediareed or Media Reed,
     the other side says.
     """
     text = column.values.arrow()
-    parts = captured(text, _TRADING_AS)
-    legal, trading = pc.struct_field(parts, "legal"), pc.struct_field(parts, "trading")
+    parts = [captured(text, layout) for layout in _ALSO]
+    legal, trading = (pc.coalesce(*(pc.struct_field(x, part) for x in parts)) for part in ("legal", "other"))
     cut = pc.coalesce(legal, text)
     short, sure = _called(cut)
     apart = cut

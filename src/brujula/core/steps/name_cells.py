@@ -74,6 +74,8 @@ _NOTES = tuple(
         (rf"(\s*[\[(*|,]+|\s+[–—-]+)\s*({_NOTE})\b[^\])]*[\])*\W]*$", ""),
         (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
         (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
+        (r"\s*<[^<>]*>\s*$", ""),
+        (r"^(\s*\S+\s+[^\s\[(]+[^\[(]*?)\s*(?:\([^()]*\)|\[[^\[\]]*\])\s*$", r"\1"),
         (r"\b(unknown|unbekannt|desconocid[oa]|inconnue?)\b", ""),
         (
             # Elsewhere Petrovich is a family name: only behind what is one for certain is it the father's.
@@ -82,7 +84,7 @@ _NOTES = tuple(
         ),
     )
 )
-_NOTED = rf"(?i)[\[(*|@]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$"
+_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$"
 """What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
 
 
@@ -155,7 +157,7 @@ _LETTER = r"[^\s\d.,;:()'-]"  # a letter of any alphabet; \pL takes milliseconds
 _INITIALS = (
     (rf"^(\s*{_LETTER})\.-?({_LETTER})\b", r"\1. \2"),  # J.-P., A.J.
     (rf"^(\s*{_LETTER}\. {_LETTER})\.-?({_LETTER})\b", r"\1. \2"),  # J. R.R.
-    (rf"^(\s*{_LETTER})[Jj]\b", r"\1 J"),  # TJ, Aj
+    (rf"^(\s*{_LETTER})[Jj]($|[\s.,-])", r"\1 J\2"),  # TJ, Aj; not Björn, whose ö is no letter to \b
     (r"^(\s*[B-DF-HJ-NP-TV-XZ])([B-DF-HJ-NP-TV-XZ])$", r"\1 \2"),  # JP, where it is all of a given name
 )
 _NO_INITIALS = r"^\s*(MD|NG|SK|SH|KH|CH|ST|DR|MR|MS|MX|FR|SR|JR)$"
