@@ -15,12 +15,12 @@ from brujula.core.kernels import phrases as kernel
 from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kernels.words import NUMBER, WORD
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
-from brujula.core.steps import one_cell, phrases
+from brujula.core.steps import one_cell, phrases, street_cells
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, shares
-from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, reworded, without, word_set
+from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, without, word_set
 from brujula.tables.places import (
     TOWN_WORDS,
     city_table,
@@ -234,7 +234,7 @@ class PostalAddress(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Addresses:
         """Street taken apart; city, postal code, region and country as keys."""
         columns = one_cell.apart({part: batch.column(part) for part in self.parts}, places, self.clean)
-        street = _plain(columns["street"])
+        street = street_cells.plain(columns["street"])
         classes = (
             dict.fromkeys(_ARTICLES, ARTICLE)
             | dict.fromkeys(_UNITS, UNIT_MARKER)
@@ -351,41 +351,6 @@ class PostalAddress(Kind):
 
 _KNOWN, _KNOWN_OF = 3, 0.05
 """A town is no slip of another's where so many records name it, and so many for each that names the other."""
-_LETTERS = r"[^\d\s,;.()/#'-]" * 4
-_IN_WORDS = "one two three four five six seven eight nine ten".split()
-_WORDINGS = (
-    (r"(?i)^\s*(?:c/o|attn:?)\s[^,\n]*[,\n]\s*|(\d[^,\n]*)[,\n]\s*(?:c/o|attn:?)\s.*$", r"\1"),
-    (
-        r"(?i)^(.*\d.*?)[,\s]+p\.?\s?o\.?\s?box\s\d+\s*$|^\s*p\.?\s?o\.?\s?box\s\d+[,\s]+(.*\d.*)$",
-        r"\1\2",
-    ),  # 12 Mill Street, PO Box 44
-    (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
-    (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
-    (r"(?i)\b(\d+)(?:st|nd|rd|th) fl(?:oor)?\b,?", r"fl \1,"),
-    (r"(\d) ?/ ?([A-Za-z])($|[\s,;.-])", r"\1\2\3"),  # 12/A
-    (r"^\s*(\d+)/(\d+) ([^\d\s])", r"unit \1, \2 \3"),  # 2/12 Mill Road
-    (rf"({_LETTERS})(\d)", r"\1 \2"),  # Weststraße12
-    *((rf"(?i)^\s*{word}\s+(\pL)", rf"{n} \1") for n, word in enumerate(_IN_WORDS, 1)),  # One Harrow Plaza
-    (r"(?i)\b(\d+)[\s/]*(b)is\b|\b(\d+)[\s/]*(t)er\b", r"\1\3\2\4"),  # 12 bis rue
-    (r"(\d)\s*[ºª°](?:\s*([A-Za-z])($|[\s,;.-]))?", r"\1\2\3"),  # 2º B
-    (r"^\s*(\d+) ([A-DF-Ha-df-h]) (\pL{3,} \pL{2})", r"\1\2 \3"),  # 221 B Mill Street
-    (r"(?i)\b(?:u\.?s\.? |state |national )?(?:highway|hwy|route|rte|rt|state r(?:oa)?d)\.?[ -]*(\d+)", r"hwy\1"),
-    (r"(?i)^(\s*\d+[a-z]?\s+(?:[nsew]\.? )?)(?:sr|sh|us|u\.s\.)[ -]?(\d+)\b", r"\1hwy\2"),  # 1200 SR 9
-    (r"(?i)\b(?:county r(?:oa)?d|co\.? r(?:oa)?d|cr)\.?[ -]*(\d+)\b", r"cr\1"),
-    (r"(?i)\b(?:farm[ -]to[ -]market(?: r(?:oa)?d)?|fm(?: r(?:oa)?d)?)\.?[ -]*(\d+)\b", r"fm\1"),
-    (r"(\d)\s+([A-Ha-h])\s*$", r"\1\2"),  # Westweg 5 a
-    (r"(\d)\s*\bm\.\s*(\d)", r"\1/\2"),  # Długa 5 m. 7
-    (r"(?i)\b([cpv])\.\s?(zza|so|le)\b", r"\1\2"),  # P.zza, C.so, V.le
-    (r"(?i)\b(martin luther|m\.? ?l\.?) king\b,?( jr\b\.?)?", "mlk"),
-)
-"""Ways to write a street that words cannot show, and what stands for each."""
-
-
-def _plain(street: Column) -> Column:
-    """Streets with the number apart from the name, its letter beside it, and short words as the table of words has them."""
-    return Column(reworded(street.values, _WORDINGS), street.codes)
-
-
 _TOWNS_ALIKE = frozenset(
     """gross klein ober unter nieder hohen markt sankt saint sainte santa alten neuen ostseebad seebad west east north south mount fort port lake
     glen great little upper lower city town villa ville mont monte castel castle pont puerto ciudad barrio puente torre valle""".split()

@@ -168,8 +168,7 @@ def other_readings(column: Column) -> Readings:
     the other side says.
     """
     text = column.values.arrow()
-    parts = [captured(text, layout) for layout in _ALSO]
-    legal, trading = (pc.coalesce(*(pc.struct_field(x, part) for x in parts)) for part in ("legal", "other"))
+    legal, trading = _also(text)
     cut = pc.coalesce(legal, text)
     short, sure = _called(cut)
     apart = cut
@@ -186,6 +185,17 @@ def other_readings(column: Column) -> Readings:
         np.append(has & ~traded & ~called, False)[column.codes],
         np.append(kind, np.int8(0))[column.codes],
     )
+
+
+def _also(text: pa.Array) -> tuple[pa.Array, pa.Array]:
+    """Each name before `dba` or `formerly`, and the one behind it; null where neither stands in it."""
+    said = matches(text, rf"(?i)[\s,(](?:{'|'.join(f'{_TRADING} {_FORMERLY}'.split())})[\s:]")
+    nothing = pa.nulls(len(text), text.type)
+    if not pc.any(said).as_py():
+        return nothing, nothing
+    parts = [captured(pc.if_else(said, text, None), layout) for layout in _ALSO]
+    legal, other = (pc.coalesce(*(pc.struct_field(x, part) for x in parts)) for part in ("legal", "other"))
+    return legal, other
 
 
 def _called(text: pa.Array) -> tuple[pa.Array, NDArray[np.bool_]]:
