@@ -159,6 +159,7 @@ class PersonName(Kind):
             {"suffix": "differs", "family_name": "same"},
         ),
         Example({"family_name": "StokesIII"}, {"family_name": "Stokes Jr."}, {"suffix": "differs", "family_name": "same"}),
+        Example({"family_name": "Stokesj r."}, {"family_name": "Stokes Sr"}, {"suffix": "differs", "family_name": "same"}),
         Example({"full_name": "Dave Espinal rS."}, {"full_name": "Dave Espinal III"}, {"suffix": "differs"}),
         Example(
             {"given_name": "Elio", "family_name": "Jimenez Sur."},

@@ -171,6 +171,7 @@ def initials_apart(column: Column) -> Column:
 _SUFFIXES = (
     (r"(\p{Ll})(Jr|Sr|JR|SR|III|II|IV)\.?$", r"\1 \2"),  # StokesIII
     (r"(\s)\p{Ll}(III|II|IV)$", r"\1\2"),  # Calixte tII
+    (r"(\p{Ll})([jJS]) [rR]\.?$", r"\1 \2r"),  # Stokesj r
     (r"(\s)(?:IlI|IIl|lII|llI|lIl)$", r"\1III"),
     (r"(\pL\s+)rS\.?$", r"\1Sr"),  # only so: RS may be somebody's initials, which stand behind in parts of India
     (r"(\pL\s+)rJ\.?$", r"\1Jr"),
@@ -192,4 +193,4 @@ def garbled() -> pa.Array:
 
 def suffixes_apart(texts: Texts) -> Texts:
     """Names with a suffix that ran into the name, or has a slip in it, as they were meant."""
-    return reworded(texts, _SUFFIXES, r"(Jr|Sr|JR|SR|rS|rJ)\.?$|[IVl]{2}$|[jJsS][ue]n\.$")
+    return reworded(texts, _SUFFIXES, r"(Jr|Sr|JR|SR|rS|rJ|[jJS] [rR])\.?$|[IVl]{2}$|[jJsS][ue]n\.$")
