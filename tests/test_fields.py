@@ -514,6 +514,9 @@ def test_places(a, b, wanted):
         ("music.reed.edu.np", "reed.edu.np"),
         ("www.city.kobe.jp", "city.kobe.jp"),
         ("reed.sch.uk", "reed.sch.uk"),
+        ("http//reed.example./home", "reed.example"),
+        ("www, reed.example; lind.example", "reed.example"),
+        ("bit.ly/3xReed", "bit.ly/3xreed"),
         ("192.168.1.1", "192.168.1.1"),
     ],
 )

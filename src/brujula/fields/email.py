@@ -75,7 +75,7 @@ def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     plain = matches(lowered, _PLAIN)
     halves = pc.split_pattern(pc.if_else(plain, lowered, "@"), "@")
     odd = pc.invert(plain)
-    parts = captured(replaced(lowered.filter(odd), r"^\s*mailto:", ""), _SHAPE)
+    parts = captured(replaced(lowered.filter(odd), r"^\s*(?:mailto:)?\s*['‘’`]*|['‘’`]+\s*$|\?.*$", ""), _SHAPE)
     local = _mended(pc.list_element(halves, 0), odd, lambda _: pc.struct_field(parts, "local"))
     domain = _mended(pc.list_element(halves, 1), odd, lambda _: pc.struct_field(parts, "domain"))
     domain = _meant(domains_in_letters(domain))
@@ -125,6 +125,8 @@ class Email(Kind):
         Example({"email": "Ada.Quist+crm@gmail.com"}, {"email": "adaquist@googlemail.com"}, {"email": "same"}),
         Example({"email": "ada.quist@gmial.com"}, {"email": "adaquist@gmail.com"}, {"email": "same"}),
         Example({"email": "mailto:Ada Quist <ada@quist.example>"}, {"email": "ADA@QUIST.EXAMPLE"}, {"email": "same"}),
+        Example({"email": "'ada@quist.example'"}, {"email": "mailto:ada@quist.example?subject=Reeds"}, {"email": "same"}),
+        Example({"email": "ada@music.quist.example"}, {"email": "bo@quist.example"}, {"email": "partial"}),
         Example({"email": "ada.quist@shop.exmaple"}, {"email": "ada.quist@shop.example"}, {"email": "close"}),
         Example({"email": "ada@quist.example"}, {"email": "ada.quist@quist.example"}, {"email": "partial"}),
         Example({"email": "office@quist.example"}, {"email": "office@quist.example"}, {"email": "partial"}),

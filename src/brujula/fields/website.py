@@ -68,7 +68,7 @@ pt nl pl cs sk sv da no fi hu ro ru uk us ca eu secure support help intranet cms
 """What may stand before a firm's domain and is the same firm."""
 _PAGES = frozenset(
     """facebook.com fb.com fb.me instagram.com linkedin.com twitter.com x.com youtube.com tiktok.com pinterest.com google.com linktr.ee etsy.com yelp.com
-tripadvisor.com meetup.com eventbrite.com vk.com t.me wa.me soundcloud.com vimeo.com medium.com""".split()
+tripadvisor.com meetup.com eventbrite.com vk.com t.me wa.me soundcloud.com vimeo.com medium.com bit.ly goo.gl tinyurl.com t.co ow.ly youtu.be""".split()
 )
 """Sites that give many firms a page each: the page is the site. A host of the same kind that gives names (harrow.wordpress.com) is a suffix."""
 _PAGE = (
@@ -82,8 +82,8 @@ def sites(texts: Texts) -> tuple[pa.Array, pa.Array, pa.Array]:
 
     Where a site gives many a page each the page counts as its domain: facebook.com/harrow, harrow; without a page it says nothing.
     """
-    place = replaced(pc.utf8_lower(texts.arrow()), r"^\s*([a-z][a-z0-9+-]*:)?/*([^/@]*@)?", "")
-    host = replaced(replaced(place, r"^www\.|[/?#:\s].*$", ""), r"\.+$", "")
+    place = replaced(pc.utf8_lower(texts.arrow()), r"^\s*(?:[a-z][a-z0-9+-]*:/*|https?[;,.]?/+|/+)?([^/@]*@)?", "")
+    host = replaced(replaced(place, r"^www[.,\s]+", ""), r"\.*(?:[/?#:\s,;|<>()].*)?$", "")
     host = domains_in_letters(host)
     domain = registrable(host)
     part = _before(host, domain)
