@@ -83,7 +83,7 @@ def sites(texts: Texts) -> tuple[pa.Array, pa.Array, pa.Array]:
     Where a site gives many a page each the page counts as its domain: facebook.com/harrow, harrow; without a page it says nothing.
     """
     place = replaced(pc.utf8_lower(texts.arrow()), r"^\s*(?:[a-z][a-z0-9+-]*:/*|https?[;,.]?/+|/+)?([^/@]*@)?", "")
-    host = replaced(replaced(place, r"^www[.,\s]+", ""), r"\.*(?:[/?#:\s,;|<>()].*)?$", "")
+    host = replaced(replaced(place, r"^www[.,\s]+", ""), r"\.*[/?#:\s,;|<>()].*$|\.+$", "")
     host = domains_in_letters(host)
     domain = registrable(host)
     part = _before(host, domain)
