@@ -127,8 +127,8 @@ def _is_acronym(ids, cls, voc_off, voc, first, behind, start, end, buf_a, buf_b)
     while least > start and cls[ids[least - 1]] == FILLER:
         least -= 1
     n = run_together(ids, start, end, voc_off, voc, buf_b, True)
-    # A letter more is a legal form's or a word's left out; a B is a branch's, an N a number's.
-    more = buf_a[size - 1] != ord("b") and buf_a[size - 1] != ord("n")
+    # A letter more is a legal form's or a word's left out; a B is a branch's, an N a number's, an F a foundation's.
+    more = buf_a[size - 1] != ord("b") and buf_a[size - 1] != ord("n") and buf_a[size - 1] != ord("f")
     if n >= 2 and least - start >= 2 and least - start <= size <= n + more and is_prefix(buf_b, 0, min(n, size), buf_a, 0, size):
         return True
     if size >= 3 and size == n and _same_letters(buf_a, buf_b, size):
