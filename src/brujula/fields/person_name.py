@@ -171,6 +171,7 @@ class PersonName(Kind):
             {"given_name": "Elio", "family_name": "Jimenez"},
             {"suffix": "blank", "family_name": "close"},
         ),
+        Example({"full_name": "Alex Stokes er."}, {"full_name": "Alex Stokes"}, {"suffix": "partial"}),
         Example(
             {"full_name": "山田太郎"},
             {"given_name": "太郎", "family_name": "山田"},

@@ -382,7 +382,7 @@ def compare_names(
         out[p, 0], out[p, 1], out[p, 2] = g, f, middle
         x, y = suffix[a], suffix[b]
         if x == 0 or y == 0:
-            out[p, 3] = 3 if x > 0 or y > 0 else -1
+            out[p, 3] = 3 if x > 0 or y > 0 or x == -2 or y == -2 else -1
         else:
             out[p, 3] = -1 if x < 0 and y < 0 else (1 if x < 0 or y < 0 else 2 if x == y else 0)
         common[p, 0], common[p, 1] = gc, fc

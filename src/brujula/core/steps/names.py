@@ -57,7 +57,7 @@ class Names(NamedTuple):
     """Names of n records: words ids[off[r] : off[r + 1]], the first n_given[r] of them given names.
 
     whole  : the name stood in a column of full names: one word is all of it then, and else a family name only
-    suffix : 0 = none, -1 = a last word that may be one with a slip in it
+    suffix : 0 = none, -1 = a last word that may be one with a slip in it, -2 = one of two letters, which hardly is a name
     code, first : per record the number of its name as written, and per name its first record
     alias : per record the number of a further entry, behind the n records, that holds the name its mailbox gives; -1 = none
     box, host : per record a key of its mailbox's local part, and of what stands behind the @, 0 = none
@@ -221,9 +221,12 @@ def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
     off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     ids = np.zeros(int(off[-1]), np.int32)
     kernel.parse_names(words.offsets, words.ids, cls, words.vocabulary.offsets, codes, off, ids, n_given, gen, room, True)
-    last = np.flatnonzero((gen == 0) & (sizes - n_given >= 2))
+    whole = (codes[:, 0] < 0) & (codes[:, 2] < 0)
+    last = np.flatnonzero((gen == 0) & ((sizes - n_given >= 2) | (whole & (sizes >= 3))))
     hidden = np.append(pc.is_in(words.vocabulary.arrow(), value_set=garbled()).to_numpy(zero_copy_only=False), False)
-    gen[last[hidden[ids[off[last + 1] - 1]]]] = -1
+    last = last[hidden[ids[off[last + 1] - 1]]]
+    size = np.diff(words.vocabulary.offsets)[ids[off[last + 1] - 1]]
+    gen[last] = np.where(size == 2, -2, -1)
     given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
     kernel.count_words(off[: n + 1], ids, n_given, given_counts, family_counts)
     nick_off, nick_ids = _nickname_lists(words, facts.nicknames)
@@ -233,7 +236,6 @@ def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
     first[code[::-1]] = np.arange(total - 1, -1, -1)
     nobody = np.full(n, -1, np.int32)
     box, boxes = np.zeros(n, np.uint64), Texts.of([])
-    whole = (codes[:, 0] < 0) & (codes[:, 2] < 0)
     return Names(
         words,
         off,
