@@ -186,6 +186,7 @@ class Company(Kind):
             {"company": "close"},
         ),
         Example({"account": "HaRN"}, {"account": "Harrow and Reed Northwest"}, {"company": "partial"}),
+        Example({"account": "HRWB"}, {"account": "HRWD"}, {"company": "differs"}),
         Example({"account": "HRN"}, {"account": "Harrow Reed Northwest Company"}, {"company": "partial"}),
         Example({"account": "Harrow Reed Works (HRW)"}, {"account": "HRW"}, {"company": "close"}),
         Example({"account": "HRW - Harrow Reed Works"}, {"account": "Harrow Rohrblatt-Werke (HRW)"}, {"company": "close"}),

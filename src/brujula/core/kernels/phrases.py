@@ -276,7 +276,10 @@ def compare_phrases(
         if years == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
             lone_a = lone_b = 0
         slips, shortened = 0, 0
-        if hits < na and hits < nb:
+        # One short word, and a letter of it another: two sets of initials, HRW and HRB of one house.
+        size_a, size_b = voc_off[ids[a0] + 1] - voc_off[ids[a0]], voc_off[ids[b0] + 1] - voc_off[ids[b0]]
+        initials = na == 1 and nb == 1 and size_a == size_b and size_a <= 5 and masks[ids[a0]] != masks[ids[b0]]
+        if hits < na and hits < nb and not initials:
             matched, rarest, slips, shortened = match_near(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest, usual
             )
