@@ -99,12 +99,17 @@ def sites(texts: Texts) -> tuple[pa.Array, pa.Array, pa.Array]:
 
 def _before(host: pa.Array, domain: pa.Array) -> pa.Array:
     """The label before each host's domain; "" where none stands there, or one that a firm's own pages bear."""
-    labels, part = pc.add(pc.count_substring(domain, "."), 1), pa.nulls(len(host), pa.large_string())
-    for n in range(2, min(pc.max(labels).as_py() or 0, 4) + 1):
+    longer = pc.not_equal(host, domain)
+    out = pa.array([""], host.type).take(pa.array(np.zeros(len(host), np.int8)))
+    if not pc.any(longer).as_py():
+        return out
+    host, domain = host.filter(longer), domain.filter(longer)
+    labels, part = pc.add(pc.count_substring(domain, "."), 1), pa.nulls(len(host), host.type)
+    for n in range(1, min(pc.max(labels).as_py(), 4) + 1):
         found = pc.struct_field(captured(host, rf"(?P<part>[^.]+)(?:\.[^.]+){{{n}}}$"), "part")
         part = pc.if_else(pc.equal(labels, n), found, part)
     part = pc.fill_null(part, "")
-    return pc.if_else(pc.is_in(part, value_set=word_set(_NO_PART)), "", part)
+    return pc.replace_with_mask(out, longer, pc.if_else(pc.is_in(part, value_set=word_set(_NO_PART)), "", part))
 
 
 def _mail_domains(mail: Column) -> Keys:

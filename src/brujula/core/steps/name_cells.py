@@ -67,6 +67,9 @@ def capitals_apart(column: Column) -> Column:
 
 
 _NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
+_DEGREE = r"""(?:ph\.?\s?d|m\.d|ed\.?\s?d|psy\.?\s?d|d\.?\s?phil|d\.d\.s|esq|esquire|m\.b\.a|c\.p\.a|j\.d|ll\.?[bm]|m\.?\s?ed|b\.?\s?ed|mph|mpa|mfa|msw|lcsw|lmft|lmhc|bsn|
+msn|aprn|crna|fnp|rn|r\.n|p\.e|mba|cpa|dds|dmd|dvm|pmp|cfp|obe|cbe|frcs|m\.?sc|b\.?sc|ret)\.?""".replace("\n", "")
+_DEGREES = rf"{_DEGREE}(?:(?:\s*,\s*|\s+){_DEGREE})*\s*$"
 _NOTES = tuple(
     (f"(?i){wording}", meant)
     for wording, meant in (
@@ -75,6 +78,9 @@ _NOTES = tuple(
         (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
         (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
         (r"\s*<[^<>]*>\s*$", ""),
+        # Behind a comma, or two names: Mba is a family name, too.
+        (rf"^([^,]*[^,\s])\s*,\s*{_DEGREES}", r"\1"),
+        (rf"^(\s*\S+\s+\S.*?)\s+{_DEGREES}", r"\1"),
         (r"^(\s*\S+\s+[^\s\[(]+[^\[(]*?)\s*(?:\([^()]*\)|\[[^\[\]]*\])\s*$", r"\1"),
         (r"\b(unknown|unbekannt|desconocid[oa]|inconnue?)\b", ""),
         (
@@ -84,7 +90,7 @@ _NOTES = tuple(
         ),
     )
 )
-_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$"
+_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|[\s,]{_DEGREE}\s*$"
 """What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
 
 
