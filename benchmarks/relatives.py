@@ -11,11 +11,11 @@ from __future__ import annotations
 import random
 import re
 import sys
-import unicodedata
 from dataclasses import dataclass, replace
 from pathlib import Path
 
 import pandas as pd
+from anyascii import anyascii
 from faker import Faker
 
 import brujula
@@ -177,9 +177,8 @@ class Maker:
 
 
 def plain(text: str) -> str:
-    """Small letters a to z of a name."""
-    spelled = unicodedata.normalize("NFKD", text.lower().replace("ł", "l").replace("ß", "ss").replace("ø", "o"))
-    return re.sub("[^a-z]", "", spelled)
+    """Small letters a to z of a name, whatever letters it has."""
+    return re.sub("[^a-z]", "", anyascii(text).lower())
 
 
 HEADINGS = {

@@ -171,6 +171,8 @@ class PersonName(Kind):
             {"given_name": "Elio", "family_name": "Jimenez"},
             {"suffix": "blank", "family_name": "close"},
         ),
+        Example({"full_name": "Alex Stokes r"}, {"full_name": "Alex Stokes"}, {"suffix": "partial"}),
+        Example({"full_name": "Alex Stokes R"}, {"full_name": "Alex Stokes"}, {"suffix": "blank"}),
         Example({"full_name": "Alex Stokes er."}, {"full_name": "Alex Stokes"}, {"suffix": "partial"}),
         Example(
             {"full_name": "山田太郎"},

@@ -177,7 +177,7 @@ def initials_apart(column: Column) -> Column:
 _SUFFIXES = (
     (r"(\p{Ll})(Jr|Sr|JR|SR|III|II|IV)\.?$", r"\1 \2"),  # StokesIII
     (r"(\s)\p{Ll}(III|II|IV)$", r"\1\2"),  # Calixte tII
-    (r"(\p{Ll})([jJS]) [rR]\.?$", r"\1 \2r"),  # Stokesj r
+    (r"([\p{Ll}\p{Lo}])([jJS]) [rR]\.?$", r"\1 \2r"),  # Stokesj r
     (r"(\s)(?:IlI|IIl|lII|llI|lIl)$", r"\1III"),
     (r"(\pL\s+)rS\.?$", r"\1Sr"),  # only so: RS may be somebody's initials, which stand behind in parts of India
     (r"(\pL\s+)rJ\.?$", r"\1Jr"),
@@ -185,6 +185,14 @@ _SUFFIXES = (
     (r"(\s)[Ss]en\.$", r"\1Sr"),
 )
 """Slips that hide which of two namesakes is meant: father and son are taken for one where the suffix is not seen."""
+
+
+_TORN = ((r"(\pL{2}\s+)([rjs])\.?\s*$", r"\1\2\2"), (r"([^\P{L}\p{Latin}]\s+)([rRjJsS])\.?\s*$", r"\1\2\2"))
+
+
+def torn(column: Column) -> Column:
+    """Family and whole names with a lone small letter behind that Jr. or Sr. may have left (Prado r; 송 J.) doubled, as no initial and no name is."""
+    return Column(reworded(column.values, _TORN, r"\s[rRjJsS]\.?\s*$"), column.codes)
 
 
 @cache

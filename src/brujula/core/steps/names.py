@@ -22,6 +22,7 @@ from brujula.core.steps.name_cells import (
     halves,
     initials_apart,
     suffixes_apart,
+    torn,
     without_notes,
 )
 from brujula.core.steps.numbers import number
@@ -135,7 +136,7 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
     for column in (given, middle, family, full):
         characters = characters + of_records(chinese(column.values), column)
     given, family, full = without_notes(given, family, full)
-    given, family, full = halves(given, family, full, facts.eastern)
+    given, family, full = halves(given, torn(family), torn(full), facts.eastern)
     columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(capitals_apart(family_first(full)))]
     names = _parsed(columns, n, facts)
     address = pc.utf8_lower(mail.values.arrow())
