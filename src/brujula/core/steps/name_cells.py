@@ -187,7 +187,10 @@ _SUFFIXES = (
 """Slips that hide which of two namesakes is meant: father and son are taken for one where the suffix is not seen."""
 
 
-_TORN = ((r"(\pL{2}\s+)([rjs])\.?\s*$", r"\1\2\2"), (r"([^\P{L}\p{Latin}]\s+)([rRjJsS])\.?\s*$", r"\1\2\2"))
+_TORN = (
+    (r"(\pL[^\s\d.,jJS]\s+)([rjs])\.?\s*$", r"\1\2\2"),  # Stokesj r is Jr. itself
+    (r"([^\P{L}\p{Latin}]\s+)([rRjJsS])\.?\s*$", r"\1\2\2"),
+)
 
 
 def torn(column: Column) -> Column:
