@@ -251,6 +251,17 @@ def test_no_third_joins_sister_firms():
     assert plan.outcomes["outcome"].tolist() == ["review", "unchanged"], plan.explain(1)
 
 
+def test_sisters_the_wrong_way_round_stay_two():
+    """Where given and family names stand in each other's columns, a family name both share is none that one of them changed."""
+    own, family = "Ana Luis Pedro Rosa Juan Elena Pablo Sara Nora Iker".split(), "Prado Lind Quist Wren Alder Birch".split()
+    known = [(f"C-{g}{f}", g, f, f"{g}.{f}@reeds.example".lower()) for g in own for f in family]
+    old = pd.DataFrame(known, columns=["id", "first_name", "last_name", "email"])
+    home = {"Phone": "212-555-0147", "Street": "12 Mill Street", "Town": "Orme"}
+    new = pd.DataFrame([{"First name": "Prado", "Last name": name, **home} for name in ("Elena", "Elenor", "Sara")])
+    pairs = brujula.plan(new, against=old, entity="contact").pairs
+    assert "same" not in pairs[pairs["left"].str.startswith("row") & pairs["right"].str.startswith("row")]["verdict"].tolist()
+
+
 def test_more_of_a_name_and_a_region_are_held():
     """A word more may be what tells two of a state apart; with the town it is the same."""
     long, short = "Harrow Quistholm Alder Violin", "Harrow Quistholm Violin"

@@ -262,6 +262,12 @@ def _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
     return first and second
 
 
+@compiled("int64(int32, int32, int64[::1], int64[::1])")
+def _other_way(given, family, given_counts, family_counts):
+    """By how many more others bear a given and a family word the other way round."""
+    return given_counts[family] + family_counts[given] - given_counts[given] - family_counts[family]
+
+
 @compiled(
     "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], "
     "int64[::1], int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1], uint8[:, ::1], uint64[::1])"
@@ -297,19 +303,30 @@ def compare_names(
         a, b = left[p], right[p]
         a0, a2, b0, b2 = off[a], off[a + 1], off[b], off[b + 1]
         a1, b1 = a0 + n_given[a], b0 + n_given[b]
+        halves = a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0
+        wrong_a = _other_way(ids[a0], ids[a1], given_counts, family_counts) if halves else 0
+        wrong_b = _other_way(ids[b0], ids[b1], given_counts, family_counts) if halves else 0
+        if wrong_a > 0 and wrong_b > 0 and ids[a0] == ids[b0] and ids[a1] != ids[b1]:
+            # Both the wrong way round: Prado Marta and Prado Maria are sisters, none of whom has married.
+            x0, x1, y0, y1 = a1, a2, b1, b2
+            f, fc = family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm)
+        else:
+            x0, x1, y0, y1 = a0, a1, b0, b1  # where the given names of either side stand
+            f, fc = family_level(ids, a1, a2, b1, b2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm)
         g, gc = given_level(
-            ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+            ids, x0, x1, y0, y1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
         )
-        f, fc = family_level(ids, a1, a2, b1, b2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm)
         if f == F_DIFFERS and (_middle_in_family(ids, a0, a1, b1, b2, cls) or _middle_in_family(ids, b0, b1, a1, a2, cls)):
             f, fc = F_SIMILAR, 0
-        x0, x1, y0, y1 = a0, a1, b0, b1  # where the given names of either side stand
-        turned_round = (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0
+        turned_round = (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and halves
         if turned_round and _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
             # An initial and a family name with a slip do where nothing agrees as the names stand.
             least = 4 if g == G_DIFFERS and f == F_DIFFERS else 6
             best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), least)
-            for turned in range(2):  # either side may be the one with its names the wrong way round
+            # Which side is the wrong way round, others who bear the words say: Prado Marta is no Maria Prado with a slip in the family name.
+            for turned in range(2):
+                if (turned == 0 and wrong_a > wrong_b) or (turned == 1 and wrong_b > wrong_a):
+                    continue
                 s0, s1, t0, t1 = (a0, a1, b1, b2) if turned == 0 else (a1, a2, b0, b1)
                 v0, v1, w0, w1 = (a1, a2, b0, b1) if turned == 0 else (a0, a1, b1, b2)
                 sg, sgc = given_level(

@@ -58,11 +58,13 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     ):
         like = np.flatnonzero((levels[:, column] == similar) | (levels[:, column] == slip))
         levels[like[_own_mailboxes(names, left[like], right[like], family=column == 1)], column] = own
-    # Many characters are one word in Latin letters: what is left to say is that the names sound alike.
-    mine, other = names.chinese.take(left), names.chinese.take(right)
-    sound = (mine != 0) & (other != 0) & (mine != other) & (levels[:, 1] == level.F_SAME)
+    # Many characters are one word in Latin letters, or the beginning of another: what is left to say is that the names sound alike.
+    mine, other = names.characters.take(left), names.characters.take(right)
+    apart_written = (mine != 0) & (other != 0) & (mine != other)
+    sound = apart_written & (levels[:, 1] == level.F_SAME)
     levels[sound & (levels[:, 0] < 0), 1] = level.F_SIMILAR
     levels[sound & (levels[:, 0] == level.G_SAME), 0] = level.G_SIMILAR
+    levels[apart_written & ((levels[:, 0] == level.G_NICKNAME) | (levels[:, 0] == level.G_TYPO)), 0] = level.G_SIMILAR
     return levels, common
 
 

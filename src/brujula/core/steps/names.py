@@ -27,7 +27,7 @@ from brujula.core.steps.name_cells import (
 )
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches, replaced
-from brujula.core.steps.text import Words, chinese, fold, hash_values, join_keys, letters_for_digits, of_records, word_set
+from brujula.core.steps.text import Words, characters, fold, hash_values, join_keys, letters_for_digits, of_records, word_set
 
 
 class Syllabic(NamedTuple):
@@ -65,7 +65,7 @@ class Names(NamedTuple):
     boxes, box_codes : the letters of the local parts, and which of them each record has, -1 = none
     n_records : records that the words are counted over
     syllabic : per entry, its name is made of syllables (`Syllabic`)
-    chinese : per record a key of the Chinese characters of its name, 0 = it is written in others
+    characters : per record a key of the Chinese characters and Hangul syllables of its name, 0 = it is written in others
     """
 
     words: Words
@@ -88,7 +88,7 @@ class Names(NamedTuple):
     box_codes: NDArray[np.int32]
     n_records: int
     syllabic: NDArray[np.bool_]
-    chinese: Keys
+    characters: Keys
 
 
 ONE_NAME = "="
@@ -132,9 +132,9 @@ def _nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[
 def parse(given: Column, middle: Column, family: Column, suffix: Column, full: Column, mail: Column, facts: Facts) -> Names:
     """Names of all records from their columns, and the names that mailboxes give where a record says another or none."""
     n = len(given.codes)
-    characters: Keys = np.zeros(n, np.uint64)
+    written: Keys = np.zeros(n, np.uint64)
     for column in (given, middle, family, full):
-        characters = characters + of_records(chinese(column.values), column)
+        written = written + of_records(characters(column.values), column)
     given, family, full = without_notes(given, family, full)
     given, family, full = halves(given, torn(family), torn(full), facts.eastern)
     columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(capitals_apart(family_first(full)))]
@@ -158,7 +158,7 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
         host=of_records(hash_values(hosts), mail),
         boxes=boxes,
         box_codes=mail.codes,
-        chinese=characters,
+        characters=written,
     )
 
 

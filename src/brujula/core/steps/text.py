@@ -141,15 +141,16 @@ def hash_values(texts: Texts) -> Keys:
     return out
 
 
-def chinese(texts: Texts) -> Keys:
-    """Per text a key of its Chinese characters, in any order; 0 where it has none. Spelled in Latin letters many of them are one word."""
+def characters(texts: Texts) -> Keys:
+    """Per text a key of its Chinese characters and Hangul syllables, in any order; 0 where it has none. Spelled in Latin letters many of them are one word, or the beginning of another."""
     out, data = np.zeros(len(texts), np.uint64), texts.data[: texts.offsets[-1]]
-    at = np.flatnonzero((data >= 0xE3) & (data <= 0xE9))
+    at = np.flatnonzero((data >= 0xE3) & (data <= 0xED))
     if len(at) == 0:
         return out
     first, second, third = (data[at + k].astype(np.uint64) for k in range(3))
     point = (first & np.uint64(15)) << np.uint64(12) | (second & np.uint64(63)) << np.uint64(6) | third & np.uint64(63)
-    at, point = at[(point >= 0x3400) & (point < 0xA000)], point[(point >= 0x3400) & (point < 0xA000)]
+    used = ((point >= 0x3400) & (point < 0xA000)) | ((point >= 0xAC00) & (point < 0xD7A4))
+    at, point = at[used], point[used]
     owner = np.searchsorted(texts.offsets, at, "right") - 1
     inside = owner >= 0
     np.add.at(out, owner[inside], (point * point * np.uint64(0x9E3779B97F4A7C15))[inside])
