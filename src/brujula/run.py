@@ -17,7 +17,7 @@ from brujula.core import decide as deciding, standardise, survive as survivorshi
 from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
 from brujula.fields import kinds
-from brujula.intake import mapping, numbers, problems as finding, shape as shaping, sources
+from brujula.intake import mapping, numbers, problems as finding, shape as shaping, sources, turned
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
 from brujula.planning import Plan
@@ -63,7 +63,8 @@ def plan(
     entity = entity or mapping.entity_of(new.table, old.table)
     chosen = chosen or Policy.default(entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
-    listed, held = numbers.agreed(shaping.shape(new, chosen, entity, held), held)
+    listed = turned.in_place(shaping.shape(new, chosen, entity, held), held, chosen.columns.values())
+    listed, held = numbers.agreed(listed, held)
     if "account_id" not in chosen.columns.values():
         listed = numbers.without_foreign_accounts(listed, held)
     return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start, kept_in=kept_in)

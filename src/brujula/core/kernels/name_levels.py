@@ -325,7 +325,7 @@ def compare_names(
             best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), least)
             # Which side is the wrong way round, others who bear the words say: Prado Marta is no Maria Prado with a slip in the family name.
             for turned in range(2):
-                if (turned == 0 and wrong_a > wrong_b) or (turned == 1 and wrong_b > wrong_a):
+                if (turned == 0 and wrong_a > 0 and wrong_b < 0) or (turned == 1 and wrong_b > 0 and wrong_a < 0):
                     continue
                 s0, s1, t0, t1 = (a0, a1, b1, b2) if turned == 0 else (a1, a2, b0, b1)
                 v0, v1, w0, w1 = (a1, a2, b0, b1) if turned == 0 else (a0, a1, b1, b2)

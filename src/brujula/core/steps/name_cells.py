@@ -16,8 +16,8 @@ from brujula.core.steps.text import reworded
 
 _FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
 _FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
-_PARTICLES = "de|del|della|di|da|do|dos|das|du|la|le|van|von|der|den|ter|ten|zu|al|el|bin"
-_FAMILY_LAST = rf"^\s*(?P<given>.*?\S)\s+(?P<family>(?:(?i:{_PARTICLES})\s+)*[^\s,(-]{{2,}}-[^\s,)-]{{2,}})\s*$"
+PARTICLES = "de|del|della|di|da|do|dos|das|du|la|le|van|von|der|den|ter|ten|zu|al|el|bin"
+_FAMILY_LAST = rf"^\s*(?P<given>.*?\S)\s+(?P<family>(?:(?i:{PARTICLES})\s+)*[^\s,(-]{{2,}}-[^\s,)-]{{2,}})\s*$"
 _FAMILY_GIVEN = r"^\s*(?P<family>[^,]{2,}?)\s*,\s*(?P<given>[^,]+?)\s*(?:,\s*[^,]+?\s*)?$"
 _AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds|rn)\.?\s*$"
 
@@ -138,10 +138,12 @@ def apart(text: pa.Array, titles: Collection[str]) -> dict[str, pa.Array]:
     before = rf"^\s*(?:(?P<prefix>(?i:{'|'.join(sorted(titles))})\.?)\s+)?"
     behind = rf"(?:,?\s+(?P<suffix>{_GENERATION})\.?)?\s*$"
     given = rf"(?P<given>{_WORD})(?:\s+(?P<middle>[^\s\d.,]\.?))?"
-    family = rf"(?P<family>(?:(?i:{_PARTICLES})\s+){{0,3}}{_WORD})"
+    family = rf"(?P<family>(?:(?i:{PARTICLES})\s+){{0,3}}{_WORD})"
     in_order = captured(text, before + given + r"\s+" + family + behind)
     families = family[:-1] + rf"(?:\s+{_WORD}){{0,2}})"  # before a comma they may be several
-    turned = captured(text, before + families + r",\s*" + given + behind)
+    # Behind a comma all is given names: Prado, Ana María.
+    several = given.replace(rf"(?P<given>{_WORD})", rf"(?P<given>{_WORD}(?:\s+{_WORD}){{0,2}})")
+    turned = captured(text, before + families + r",\s*" + several + behind)
     turned = pc.if_else(matches(text, _AFTER_COMMA), pa.scalar(None, turned.type), turned)
     fields = {"prefix": "prefix", "given": "given_name", "middle": "middle_name", "family": "family_name", "suffix": "suffix"}
     parts = {to: pc.coalesce(*(pc.struct_field(found, part) for found in (in_order, turned))) for part, to in fields.items()}
