@@ -14,6 +14,7 @@ from brujula.core.steps.name_cells import PARTICLES
 from brujula.intake.shape import Shaped
 
 _SAMPLE = 20_000
+_RECORDS = 200_000
 _TELL = 20  # rows at least that say which is which
 _MOSTLY = 0.8
 _NAMES = ("given_name", "family_name")
@@ -30,7 +31,7 @@ def in_place(new: Shaped, old: Shaped, told: Collection[str]) -> Shaped:
     """
     if not set(_NAMES) <= set(old.values) or {*_NAMES, "full_name"} & set(told):
         return new
-    known = _counts(old.values["given_name"]), _counts(old.values["family_name"])
+    known = _counts(old.values["given_name"].slice(0, _RECORDS)), _counts(old.values["family_name"].slice(0, _RECORDS))
     if set(_NAMES) <= set(new.values):
         given, family = (_first_words(new.values[field].slice(0, _SAMPLE)) for field in _NAMES)
         return _exchanged(new) if _are_turned(given, family, *known) else new
