@@ -348,6 +348,8 @@ FIRMS = [
     ("Harrow Reeds, formerly Lind Horns", "Lind Horns", "same"),
     ("Harrow y Cía.", "Harrow y Compañía", "same"),
     ("Harrow & C. S.n.c.", "Harrow", "same"),
+    ("Harrow Eco Reeds", "Harrow Reeds", "words added or left out"),
+    ("B and C Reeds", "B and D Reeds", "numbered apart"),
     ("Harrow Brass", "Lind Strings", "different"),
     ("University of Harrow", "Universität Harrow", "same"),
     ("University of Vienna", "Universität Wien", "same"),

@@ -62,7 +62,7 @@ _WORDINGS = tuple(
         (r"\bltd\.?\s*(şti|sti)\b", " ltd"),
         (r"\bs\.\s?coop\b", " scoop"),
         (
-            r"\s(?:&|\+|y|e|i|et|und|u\.?|en|and)\s*(?:c[ií]a|cie|co|c|comp|compa[ñn][ií]a|compagni[ae]|company|sp[oó][lł]ka)(?:\.|,|$|\s)",
+            r"\s(?:[&+]\s*|u\.\s*|(?:y|e|i|et|und|u|en|and)\s+)(?:c\.|(?:c[ií]a|cie|co|comp|compa[ñn][ií]a|compagni[ae]|company|sp[oó][lł]ka)(?:\.|,|$|\s))",
             " & co ",
         ),
         (r"\bges(ellschaft|\.)?\s?m\.?\s?b\.?\s?h\b", " gmbh"),
