@@ -45,6 +45,7 @@ def test_exchanged_columns_are_read_as_they_are_meant():
 def test_whole_names_that_begin_with_the_family_name():
     """Read so, with a suffix or two given names behind; the new one is made under her own names."""
     rows = [{"Name": f"{f} {g}", "Mail": mail(g, f)} for g, f in PEOPLE] + [{"Name": "Voss Sara Maria", "Mail": ""}]
+    rows[0]["Name"] = f"Dr. {PEOPLE[0][0]} {PEOPLE[0][1]}"
     plan = planned(rows)
     assert any("gives the family name first" in note for note in plan.listed.raw.notes)
     assert set(plan.outcomes["outcome"][:30]) == {"unchanged"}

@@ -11,6 +11,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.steps.name_cells import PARTICLES
+from brujula.fields.person_name import TITLES
 from brujula.intake.shape import Shaped
 
 _SAMPLE = 20_000
@@ -70,12 +71,13 @@ def _family_first(new: Shaped, as_given: _Known, as_family: _Known) -> Shaped:
     second = _borne(words, as_family) > _borne(words, as_given)
     two = pc.replace_substring_regex(text, rf"^({_HEAD}\s+[^\s,]+)\s+([^,]+)$", r"\1, \2")
     one = pc.replace_substring_regex(text, rf"^({_HEAD})\s+([^,]+)$", r"\1, \2")
+    # Behind a title nobody knows which comes first.
+    titled = pc.match_substring_regex(text, rf"(?i)^({'|'.join(TITLES)})\b")
+    read = pc.if_else(titled, text, pc.if_else(pa.array(second), two, one))
     column = new.columns["full_name"]
     note = f'"{column}" gives the family name first, going by the records: it was read so'
     return replace(
-        new,
-        raw=replace(new.raw, notes=(*new.raw.notes, note)),
-        values=new.values | {"full_name": pa.chunked_array([pc.if_else(pa.array(second), two, one)])},
+        new, raw=replace(new.raw, notes=(*new.raw.notes, note)), values=new.values | {"full_name": pa.chunked_array([read])}
     )
 
 
