@@ -493,6 +493,7 @@ def test_streets(a, b, wanted):
         ({"country": "Republic of Korea"}, {"country": "KR"}, "same country"),
         ({"country": "Kamerun"}, {"country": "Cameroon"}, "same country"),
         ({"region": "West Yorkshire", "country": "UK"}, {"region": "Arizona"}, "another country"),
+        ({"city": "Coyoacán", "region": "D.F."}, {"city": "Coyoacán", "country": "MX"}, "same city"),
         ({"city": "Harrow", "country": "US"}, {"city": "Harrow", "country": "UK"}, "another country"),
         ({"city": ""}, {"city": "Harrow"}, "blank"),
     ],

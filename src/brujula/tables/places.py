@@ -146,6 +146,10 @@ def state_table() -> tuple[pa.Array, pa.Array]:
     return _arrows({word: code for word, code in _regions().items() if code in states})
 
 
+_ELSEWHERE = {"df", "distritofederal", "victoria", "georgia", "mexico", "durango", "um", "up"}
+"""States of one country by today's ISO 3166-2 whose names regions or countries elsewhere bear, or bore: D.F. was Mexico's, too."""
+
+
 @cache
 def state_country_table() -> tuple[pa.Array, pa.Array]:
     """Folded names and codes of states that no other country has a region of, and the code of their country."""
@@ -155,7 +159,8 @@ def state_country_table() -> tuple[pa.Array, pa.Array]:
     for region, name in zip(parts, names, strict=True):
         for word in (name, _code_of(region)):
             owners.setdefault(word, set()).add(region.country_code)
-    return _arrows({word: min(of) for word, of in owners.items() if len(of) == 1 and min(of) in _ONE_TIER})
+    told = {word: min(of) for word, of in owners.items() if len(of) == 1 and word not in _ELSEWHERE}
+    return _arrows({word: country for word, country in told.items() if country in _ONE_TIER})
 
 
 TOWN_WORDS = {
