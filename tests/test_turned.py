@@ -52,6 +52,12 @@ def test_whole_names_that_begin_with_the_family_name():
     assert _made(plan) == ("Sara Maria", "Voss")
 
 
+def test_a_degree_is_nobodys_given_name():
+    """Behind a comma stand given names, or what somebody has studied: then no name is made of it."""
+    changes = planned([{"Name": "Zoe Voss, LCSW", "Mail": "zoe@voss.example"}]).changes
+    assert not changes["after"].isin(["LCSW", "Zoe Voss"]).any(), changes
+
+
 @pytest.mark.parametrize("turned", [0, 4])
 def test_a_list_in_order_is_let_be(turned):
     """Nor are a few rows that stand the wrong way round a reason to turn the others."""

@@ -326,7 +326,7 @@ def _mended(
         if len(given) == 0:
             continue
         found: list[Problem] = []
-        if of[field] in ("phone", "identifier", "date"):
+        if of[field] in ("phone", "identifier", "date") or field == "postal_code":
             out[field], found = damage.digits(given, fields[field], field)
         if of[field] in ("phone", "identifier"):
             out[field], more = damage.numbers(out[field], fields[field], field)
@@ -346,7 +346,6 @@ def _mended(
         elif field in ("given_name", "full_name"):
             found = several.two_people(given, fields[field], field)
         elif field == "postal_code":
-            out[field], found = damage.digits(given, fields[field], field)
             each = country if "country" in values else ""
             if known:
                 out[field], more = damage.postal_codes(out[field], known[0] if len(known) == 1 else each, fields[field])

@@ -10,7 +10,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.steps.name_cells import PARTICLES
+from brujula.core.steps.name_cells import GENERATION, PARTICLES
 from brujula.fields.person_name import TITLES
 from brujula.intake.shape import Shaped
 
@@ -19,7 +19,7 @@ _RECORDS = 200_000
 _TELL = 20  # rows at least that say which is which
 _MOSTLY = 0.8
 _NAMES = ("given_name", "family_name")
-_HEAD = rf"(?:(?i:{PARTICLES})\s+)*[^\s,]+(?:\s+(?i:jr|sr|ii|iii|iv)\b\.?)?"
+_HEAD = rf"(?:(?i:{PARTICLES})\s+)*[^\s,]+(?:\s+{GENERATION}\b\.?)?"
 _Known = tuple[pa.Array, NDArray[np.int64]]
 """Words, and how many records' names begin with each."""
 
@@ -72,7 +72,7 @@ def _family_first(new: Shaped, as_given: _Known, as_family: _Known) -> Shaped:
     two = pc.replace_substring_regex(text, rf"^({_HEAD}\s+[^\s,]+)\s+([^,]+)$", r"\1, \2")
     one = pc.replace_substring_regex(text, rf"^({_HEAD})\s+([^,]+)$", r"\1, \2")
     # Behind a title nobody knows which comes first.
-    titled = pc.match_substring_regex(text, rf"(?i)^({'|'.join(TITLES)})\b")
+    titled = pc.match_substring_regex(text, rf"(?i)^(?:{'|'.join(TITLES)})[.\s]")
     read = pc.if_else(titled, text, pc.if_else(pa.array(second), two, one))
     column = new.columns["full_name"]
     note = f'"{column}" gives the family name first, going by the records: it was read so'

@@ -42,7 +42,8 @@ def _are_suffixes(last: pa.Array, above: pa.Array) -> pa.Array:
 
 def registrable(host: pa.Array) -> pa.Array:
     """Registrable domain of each host in small letters; the host itself where it has none, as an IP number or a public suffix."""
-    domain, above, last = _last(host, 2), _last(host, 1), _last(host, 2)
+    above, last = _last(host, 1), _last(host, 2)
+    domain = last
     longest = min(pc.max(pc.count_substring(host, ".")).as_py() or 0, 4)
     for labels in range(2, longest + 2 if longest > 1 else 0):
         suffix, own = _are_suffixes(last, above), pc.is_in(last, value_set=_suffixes().own)

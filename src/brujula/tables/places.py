@@ -81,6 +81,14 @@ def country_of(names: pa.Array) -> pa.Array:
     return pc.coalesce(found, meant.take(pc.index_in(names, value_set=words)))
 
 
+@cache
+def _parts() -> tuple[tuple[str, str, str], ...]:
+    """Every part of a country in ISO 3166-2: the country's code, its own, and its folded name."""
+    parts = [*pycountry.subdivisions]
+    names = joined(Texts.of(pa.array([r.name for r in parts], pa.large_string()))).to_pylist()
+    return tuple((r.country_code, _code_of(r), name) for r, name in zip(parts, names, strict=True))
+
+
 def _code_of(region: Any) -> str:
     """The code of a part of a country without the country's: TX."""
     return str(region.code.split("-")[1].lower())
@@ -95,11 +103,8 @@ _SHORT_REGIONS = """al ala | az ariz | ar ark | ca calif | co colo | ct conn | f
 @cache
 def _regions() -> dict[str, str]:
     """Folded names and codes of regions to one code; a code used in several countries stays one."""
-    parts = [*pycountry.subdivisions]
-    names = joined(Texts.of(pa.array([r.name for r in parts], pa.large_string()))).to_pylist()
     found: dict[str, str] = {}
-    for region, name in zip(parts, names, strict=True):
-        code, country = _code_of(region), region.country_code
+    for country, code, name in _parts():
         found.setdefault(code, code)
         if country in (*_ONE_TIER, "IT", "ES"):
             found[name] = code
@@ -142,7 +147,7 @@ def region_table() -> tuple[pa.Array, pa.Array]:
 @cache
 def state_table() -> tuple[pa.Array, pa.Array]:
     """Regions of countries that have one kind of them only: two of these that differ are two places, in whatever spelling."""
-    states = {_code_of(r) for r in pycountry.subdivisions if r.country_code in _ONE_TIER}
+    states = {code for country, code, _ in _parts() if country in _ONE_TIER}
     return _arrows({word: code for word, code in _regions().items() if code in states})
 
 
@@ -153,12 +158,10 @@ _ELSEWHERE = {"df", "distritofederal", "victoria", "georgia", "mexico", "durango
 @cache
 def state_country_table() -> tuple[pa.Array, pa.Array]:
     """Folded names and codes of states that no other country has a region of, and the code of their country."""
-    parts = [*pycountry.subdivisions]
-    names = joined(Texts.of(pa.array([r.name for r in parts], pa.large_string()))).to_pylist()
     owners: dict[str, set[str]] = {}
-    for region, name in zip(parts, names, strict=True):
-        for word in (name, _code_of(region)):
-            owners.setdefault(word, set()).add(region.country_code)
+    for country, *words in _parts():
+        for word in words:
+            owners.setdefault(word, set()).add(country)
     told = {word: min(of) for word, of in owners.items() if len(of) == 1 and word not in _ELSEWHERE}
     return _arrows({word: country for word, country in told.items() if country in _ONE_TIER})
 

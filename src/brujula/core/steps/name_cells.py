@@ -19,7 +19,11 @@ _FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
 PARTICLES = "de|del|della|di|da|do|dos|das|du|la|le|van|von|der|den|ter|ten|zu|al|el|bin"
 _FAMILY_LAST = rf"^\s*(?P<given>.*?\S)\s+(?P<family>(?:(?i:{PARTICLES})\s+)*[^\s,(-]{{2,}}-[^\s,)-]{{2,}})\s*$"
 _FAMILY_GIVEN = r"^\s*(?P<family>[^,]{2,}?)\s*,\s*(?P<given>[^,]+?)\s*(?:,\s*[^,]+?\s*)?$"
-_AFTER_COMMA = r"(?i),\s*(jr|sr|ii|iii|iv|ph\.?\s?d|m\.?\s?d|dvm|esq|mba|cpa|dds|rn)\.?\s*$"
+GENERATION = r"(?i:jr|sr|ii|iii|iv)"
+_DEGREE = r"""(?:ph\.?\s?d|m\.d|ed\.?\s?d|psy\.?\s?d|d\.?\s?phil|d\.d\.s|esq|esquire|m\.b\.a|c\.p\.a|j\.d|ll\.?[bm]|m\.?\s?ed|b\.?\s?ed|mph|mpa|mfa|msw|lcsw|lmft|
+lmhc|bsn|msn|aprn|crna|fnp|rn|r\.n|p\.e|mba|cpa|dds|dmd|dvm|pmp|cfp|obe|cbe|frcs|m\.?sc|b\.?sc|ret)\.?""".replace("\n", "")
+_DEGREES = rf"{_DEGREE}(?:(?:\s*,\s*|\s+){_DEGREE})*\s*$"
+_AFTER_COMMA = rf"(?i),\s*(?:(?:{GENERATION}|m\.?\s?d)\.?\s*$|{_DEGREES})"  # Md elsewhere is short for Mohammed
 
 
 _HAN, _KANA, _HANGUL = "㐀-鿿々", "ぁ-ヿー", "가-힣"
@@ -67,9 +71,6 @@ def capitals_apart(column: Column) -> Column:
 
 
 _NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
-_DEGREE = r"""(?:ph\.?\s?d|m\.d|ed\.?\s?d|psy\.?\s?d|d\.?\s?phil|d\.d\.s|esq|esquire|m\.b\.a|c\.p\.a|j\.d|ll\.?[bm]|m\.?\s?ed|b\.?\s?ed|mph|mpa|mfa|msw|lcsw|lmft|lmhc|bsn|
-msn|aprn|crna|fnp|rn|r\.n|p\.e|mba|cpa|dds|dmd|dvm|pmp|cfp|obe|cbe|frcs|m\.?sc|b\.?sc|ret)\.?""".replace("\n", "")
-_DEGREES = rf"{_DEGREE}(?:(?:\s*,\s*|\s+){_DEGREE})*\s*$"
 _NOTES = tuple(
     (f"(?i){wording}", meant)
     for wording, meant in (
@@ -127,7 +128,6 @@ def halves(given: Column, family: Column, full: Column, eastern: Sequence[str]) 
 
 
 _WORD = r"[^\s,.;:()/&@|\d\"-]{2,}(?:[-'’][^\s,.;:()/&@|\d\"-]+)*"
-_GENERATION = r"(?i:jr|sr|ii|iii|iv)"
 
 
 def apart(text: pa.Array, titles: Collection[str]) -> dict[str, pa.Array]:
@@ -136,7 +136,7 @@ def apart(text: pa.Array, titles: Collection[str]) -> dict[str, pa.Array]:
     Null where they are not: of three names, the second may be a given or a family name.
     """
     before = rf"^\s*(?:(?P<prefix>(?i:{'|'.join(sorted(titles))})\.?)\s+)?"
-    behind = rf"(?:,?\s+(?P<suffix>{_GENERATION})\.?)?\s*$"
+    behind = rf"(?:,?\s+(?P<suffix>{GENERATION})\.?)?\s*$"
     given = rf"(?P<given>{_WORD})(?:\s+(?P<middle>[^\s\d.,]\.?))?"
     family = rf"(?P<family>(?:(?i:{PARTICLES})\s+){{0,3}}{_WORD})"
     in_order = captured(text, before + given + r"\s+" + family + behind)

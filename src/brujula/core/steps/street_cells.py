@@ -34,7 +34,7 @@ _WORDINGS = (
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
-    r"(?i)c/o|attn|box|no[.: ]|\d[a-z][a-z] fl|\d ?/|[^\d\s,;.()/#'-]{4}\d|^\s*(?:one|two|three|four|five|six|seven|eight|nine|ten)\s|\d[\s/]*(?:bis|ter)\b"
+    rf"(?i)c/o|attn|box|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[cpv]\.|king"
 )
 """What every wording holds; one pattern of all of them takes fifty times as long to find."""
