@@ -149,7 +149,7 @@ def test_staff_bounds_what_is_held_by_evidence():
     old, new = _world()
     held = []
     for staff in (0.0, 0.005, 1.0):
-        plan = brujula.plan(new, against=old, policy=_with(staff=staff, unsure_from=0.01))
+        plan = brujula.plan(new, against=old, policy=_with(staff=staff, unsure_from=0.01, same_from=0.999))
         judged, n = plan.matched.judged, plan.batch.n_existing
         by_evidence = (judged.rule < 0) & (judged.verdict == UNSURE) & (judged.graded.pairs.left >= n)
         held.append(len(set(judged.graded.pairs.left[by_evidence].tolist())))

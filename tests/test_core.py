@@ -239,6 +239,18 @@ def test_what_a_rule_says_is_in_the_probability(rule, sure):
     assert judged.probability[0] == pytest.approx(max(alone[0], 0.99) if rule.verdict == "same" else alone[0] * sure, abs=1e-6)
 
 
+def test_a_rule_gives_way_to_evidence_it_asks_for():
+    """From the probability a rule names on, it is silent, and the rule behind it, which names none, speaks on what both meet."""
+    graded = _graded([[2, 0, 1], [2, 0, -1]], common=[[0.0001, 0, 0], [0.1, 0, 0]])
+    alone = weigh.probability(_model(), weigh.evidence(_model(), graded)[1])
+    assert alone[0] > alone[1]
+    first = rules.Rule("first", "unsure", ("city differs",), until=float(alone[0]))
+    behind = rules.Rule("behind", "unsure", ("phone is same",))
+    assert judge.judge(graded, _model(), [first, behind], 0.98, 0.0).rule.tolist() == [1, 0]
+    silent = judge.judge(graded, _model(), [first], 0.98, 0.0)
+    assert silent.rule.tolist() == [-1, 0] and silent.probability[0] == alone[0]
+
+
 def test_silence_of_rules_that_forbid_speaks_for_a_pair():
     """Where a rule could have forbidden a pair and did not, it is likelier; where there is none to forbid, nothing changes."""
     graded = _graded([[2, 1, -1]])

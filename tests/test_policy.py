@@ -64,6 +64,11 @@ NEW = pd.DataFrame(
             ["review", "create"],
             [],
         ),
+        (
+            '[[rule]]\nname = "ask"\nverdict = "unsure"\nuntil = 0.9\nall = ["email is same", "place is another place"]\n',
+            ["unchanged", "create"],
+            [],
+        ),
     ],
 )
 def test_policy_decides(tmp_path, text, outcomes, changed):
@@ -90,6 +95,13 @@ def test_rule_conditions_are_checked(tmp_path, condition, message):
         brujula.plan(NEW, against=OLD, policy=str(tmp_path / "p.toml"), entity="contact")
     assert message in str(error.value)
     assert 'rule "mine"' in str(error.value)
+
+
+def test_only_a_rule_that_holds_gives_way_to_the_evidence(tmp_path):
+    """`until` beside a verdict that stands whatever the evidence says is an error that names the rule."""
+    (tmp_path / "p.toml").write_text('[[rule]]\nname = "mine"\nverdict = "different"\nuntil = 0.99\nall = ["email is same"]\n')
+    with pytest.raises(PolicyError, match='rule "mine": until = 0.99: only a rule that says "unsure"'):
+        brujula.plan(NEW, against=OLD, policy=str(tmp_path / "p.toml"), entity="contact")
 
 
 @pytest.mark.parametrize("entity", ["contact", "account"])

@@ -4,6 +4,7 @@ import json
 import os
 import pty
 import subprocess
+import termios
 import time
 
 import openpyxl
@@ -160,7 +161,8 @@ def test_the_terminal_is_left_and_come_back_to(planned):
         for number, key in enumerate(keys, 1):
             while said.count(b"probability") < number and (more := os.read(process.stdout.fileno(), 4096)):
                 said += more
-            time.sleep(0.5)
+            while process.poll() is None and termios.tcgetattr(leader)[3] & termios.ICANON:
+                time.sleep(0.02)  # a key pressed before the terminal gives single keys is thrown away
             os.write(leader, key.encode())
         said += process.communicate(timeout=60)[0]
         os.close(leader)

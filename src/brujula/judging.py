@@ -23,7 +23,7 @@ _OF_MANY = ("place", "job_title")  # what strangers have in common
 
 def rules_of(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, the steward's own first."""
-    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge) for r in policy.rule)
+    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until) for r in policy.rule)
 
 
 IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what the record says, and nothing else")

@@ -37,7 +37,7 @@ def judge(
     """Evidence, probability, rule and verdict of each pair. Evidence alone never says `different`: only a rule forbids."""
     bits, total = weigh.evidence(model, graded)
     alone, p = weigh.probability(model, total), weigh.probability(model, total + silence(rules))
-    rule = rulebook.apply(rules, graded, columns)
+    rule = rulebook.apply(rules, graded, columns, alone)
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
     said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)
     # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
@@ -53,8 +53,8 @@ def learnt_doubts(
     graded: Graded, same: NDArray[np.bool_], model: weigh.Model, rules: Sequence[Rule], columns: Columns | None = None
 ) -> tuple[float, ...]:
     """The doubt of each rule after pairs a person has judged: what the rule says counts like _AS_SAID of them."""
-    rule = rulebook.apply(rules, graded, columns)
     alone = weigh.probability(model, weigh.evidence(model, graded)[1])
+    rule = rulebook.apply(rules, graded, columns, alone)
     weight = np.where(np.array([r.verdict == "same" for r in rules] + [False]).take(rule), 1.0, alone)
     seen = np.bincount(rule + 1, weight, len(rules) + 1)[1:]
     two = np.bincount(rule + 1, weight * ~same, len(rules) + 1)[1:]

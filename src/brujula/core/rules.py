@@ -56,6 +56,8 @@ class Rule:
     doubt  : of the pairs it speaks on and the evidence takes for one, the share that are two (of a rule that says `same`, of all it
              speaks on); the probability of a pair takes it in. None = the usual one of the verdict
     bridge : whether a third who is like both may join the two all the same: M. Lind is like Mora and like Max Lind
+    until  : the probability by the evidence alone from which a rule that says `unsure` no longer speaks: a name that nobody else
+             bears outweighs what holds of common ones. 1 = it always speaks
     """
 
     name: str
@@ -65,6 +67,7 @@ class Rule:
     why: str = ""
     doubt: float | None = None
     bridge: bool = True
+    until: float = 1.0
 
     @property
     def doubted(self) -> float:
@@ -138,10 +141,13 @@ def _meets(line: str, graded: Graded, grades: NDArray[np.int8], columns: Columns
     return out
 
 
-def apply(rules: Sequence[Rule], graded: Graded, columns: Columns | None = None) -> NDArray[np.int32]:
+def apply(
+    rules: Sequence[Rule], graded: Graded, columns: Columns | None = None, alone: NDArray[np.float64] | None = None
+) -> NDArray[np.int32]:
     """Index of the rule that speaks on each pair, -1 = none. `different` goes before `none`, `unsure`, `same`; then the first in order.
 
     columns : the records' fields, for conditions on the values themselves
+    alone   : the pairs' probability by the evidence alone; None = not known, so that no rule gives way to it
 
     Raises PolicyError for a condition that cannot be read; those that no pair comes to are not read (`check` reads all).
     """
@@ -153,7 +159,7 @@ def apply(rules: Sequence[Rule], graded: Graded, columns: Columns | None = None)
             if rule.verdict != VERDICTS[verdict]:
                 continue
             where = f'rule "{rule.name}"'
-            hit = np.ones(len(graded.pairs), bool)
+            hit = np.ones(len(graded.pairs), bool) if alone is None or rule.until == 1.0 else alone < rule.until
             for line, wanted in (*((x, True) for x in rule.all), *((x, False) for x in rule.unless)):
                 if not hit.any():
                     break
@@ -171,6 +177,10 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
     grades = every.grades()
     for rule in rules:
         where = f'rule "{rule.name}"'
+        if rule.until < 1.0 and rule.verdict != "unsure":
+            raise PolicyError(
+                f'{where}: until = {rule.until:g}: only a rule that says "unsure" gives way to the evidence; this one says "{rule.verdict}"'
+            )
         possible = {c.field: {*c.levels_and_blank} for c in comparisons}
         for line in (*rule.all, *rule.unless):
             for condition in (c for alternative in _alternatives(line) for c in alternative):

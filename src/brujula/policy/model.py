@@ -63,6 +63,7 @@ class RulePolicy(_Part):
 
     doubt  : of the pairs it speaks on and the evidence takes for one, the share that are two
     bridge : whether a third who is like both may join the two all the same
+    until  : the probability by the evidence alone from which a rule that says unsure no longer speaks
     """
 
     name: str
@@ -72,6 +73,7 @@ class RulePolicy(_Part):
     why: str = ""
     doubt: float | None = Field(default=None, ge=0, le=1)
     bridge: bool = True
+    until: float = Field(default=1.0, gt=0.5, le=1)
 
 
 class OutcomesPolicy(_Part):

@@ -154,5 +154,10 @@ def in_words(policy: Policy) -> list[str]:
             f'  "{rule.name}": {rule.verdict} when {"; and ".join(rule.all)}{unless}'
             + (f". {rule.why[:1].upper()}{rule.why[1:]}." if rule.why else ".")
             + ("" if rule.bridge else " No third who is like both joins the two.")
+            + (
+                ""
+                if rule.until == 1.0
+                else f" From a probability of {rule.until:g} by the evidence alone on, the evidence decides."
+            )
         )
     return out
