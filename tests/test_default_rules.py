@@ -11,6 +11,7 @@ PERSON = ["first_name", "last_name", "email", "phone", "company", "street", "cit
 HOME = {"street": "12 Mill Street", "city": "Birchmere", "postal_code": "75272"}
 AWAY = {"street": "7 Oak Road", "city": "Rookwood", "postal_code": "43004"}
 FOUND, HELD, NEW = {"update", "unchanged"}, {"review"}, {"create"}
+HOLD = '[[rule]]\nname = "mine"\nverdict = "unsure"\nall = ["company is different"]\n'
 
 
 def _words(n, seed):
@@ -249,6 +250,23 @@ def test_no_third_joins_sister_firms():
     new = pd.DataFrame([{"name": "Quistholm Alder Brass", **place}, {"name": "Quistholm Alder", **place}])
     plan = brujula.plan(new, against=old, entity="account")
     assert plan.outcomes["outcome"].tolist() == ["review", "unchanged"], plan.explain(1)
+
+
+@pytest.mark.parametrize(("sharing", "rule", "outcome"), [(0, "", "unchanged"), (6, "", "review"), (0, HOLD, "review")])
+def test_a_website_that_is_one_firms_alone(tmp_path, sharing, rule, outcome):
+    """Sixty rows bear another name at a record's site: where sites are one firm's alone the same firm, unless the steward's own rule holds it;
+    where even a few share one, somebody must look."""
+    a, b = _words(400, 3), _words(400, 4)
+    old = pd.DataFrame([[f"A-{i}", f"{x} {y} Reeds", f"{x}{i}.example"] for i, (x, y) in enumerate(zip(a, b, strict=True))])
+    old.loc[10 : 9 + sharing, 2] = old.loc[300 : 299 + sharing, 2].to_numpy()
+    old.columns = ["id", "name", "website"]
+    new = old.iloc[100:300, 1:].reset_index(drop=True)
+    new.loc[:59, "name"] = [f"{x} Horns" for x in _words(60, 5)]
+    (tmp_path / "p.toml").write_text(rule)
+    plan = brujula.plan(new, against=old, entity="account", policy=str(tmp_path / "p.toml"))
+    assert set(plan.outcomes["outcome"][:60]) == {outcome}, plan.explain(1)
+    assert set(plan.outcomes["outcome"][60:]) == {"unchanged"}
+    assert ("one website, one organisation" in plan.explain(1)) == (outcome == "unchanged")
 
 
 def test_sisters_the_wrong_way_round_stay_two():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -53,9 +53,22 @@ APART = Rule(
 )
 
 
+EXCLUSIVE = Rule(
+    "one website, one organisation",
+    "same",
+    (),
+    (),
+    "in neither list do two share a website, so whoever has it is the one that has it in the other, by whatever name",
+    0.02,
+)
+
+
+OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, EXCLUSIVE)
+
+
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, and those that are ours."""
-    return (*rules_of(policy), IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART)
+    return (*rules_of(policy), *OURS)
 
 
 def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, content: Keys) -> Judged:
@@ -72,8 +85,49 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     enough |= np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing
     judged = ruled(judged, identical(graded.pairs, content) & (judged.rule < 0) & enough, len(policy.rule))
     apart = _kept_apart(judged, batch, content)
-    judged = ruled(judged, apart, len(every_rule(policy)) - 1, arrays.UNSURE)
-    return replace(judged, probability=np.where(apart, judged.probability * (1.0 - APART.doubted), judged.probability))
+    judged = ruled(judged, apart, _number(APART, policy), arrays.UNSURE)
+    judged = replace(judged, probability=np.where(apart, judged.probability * (1.0 - APART.doubted), judged.probability))
+    alone = _exclusive(judged, model, policy, batch)
+    judged = ruled(judged, alone, _number(EXCLUSIVE, policy))
+    return replace(
+        judged, probability=np.where(alone, np.maximum(judged.probability, 1.0 - EXCLUSIVE.doubted), judged.probability)
+    )
+
+
+def _number(rule: Rule, policy: Policy) -> int:
+    return len(policy.rule) + OURS.index(rule)
+
+
+def exclusive(graded: Graded, held: NDArray[np.bool_], sharing: Mapping[str, float], batch: Batch) -> frozenset[str]:
+    """Compared fields of which a value is one record's alone, judging by the lists themselves.
+
+    Where few of one list share a value under two names, few rows share a record's and are others. If of many rows that do the name
+    is another's to look at, they are the same under another name: the few are a small part of them. Lists of firms with branches
+    and sisters show it by sharing as many sites among themselves.
+
+    held    : bool[n_pairs], those whose names a rule wants a person to look at
+    sharing : per field, the share of records that share their value with another name
+    """
+    grades, across = graded.grades(), _across(graded.pairs, batch)
+    out = set()
+    for f, c in enumerate(graded.comparisons):
+        same = across & (grades[:, f] == GRADES.index("same"))
+        if c.field in sharing and sharing[c.field] * same.sum() < EXCLUSIVE.doubted * (same & held).sum():
+            out.add(c.field)
+    return frozenset(out)
+
+
+def _across(pairs: Pairs, batch: Batch) -> NDArray[np.bool_]:
+    return (np.minimum(pairs.left, pairs.right) < batch.n_existing) & (np.maximum(pairs.left, pairs.right) >= batch.n_existing)
+
+
+def _exclusive(judged: Judged, model: weigh.Model, policy: Policy, batch: Batch) -> NDArray[np.bool_]:
+    """Rows and records of one value that is one's alone, which a rule that ships holds for their names, or the evidence leaves open."""
+    ships = Policy.default(batch.entity).rule
+    silent = np.append([r.verdict == "unsure" and r in ships for r in policy.rule] + [False] * len(OURS), True)
+    fields = [f for f, c in enumerate(judged.graded.comparisons) if c.field in model.exclusive]
+    same = (judged.graded.grades()[:, fields] == GRADES.index("same")).any(axis=1)
+    return np.asarray(same & silent.take(judged.rule) & (judged.verdict != arrays.SAME) & _across(judged.graded.pairs, batch))
 
 
 def _by_rule_alone(judged: Judged, model: weigh.Model, naming: Collection[str], policy: Policy, batch: Batch) -> Judged:
@@ -116,7 +170,9 @@ def _kept_apart(judged: Judged, batch: Batch, content: Keys) -> NDArray[np.bool_
 
 def said(judged: Judged, n_rules: int, n_records: int, pairs: Pairs) -> NDArray[np.bool_]:
     """Which pairs rows or people have said to be one, straight or by way of others: what the policy makes of them does not count."""
-    told = np.flatnonzero((judged.rule >= n_rules) & (judged.verdict == arrays.SAME))
+    told = np.flatnonzero(
+        (judged.rule >= n_rules) & (judged.rule != n_rules + OURS.index(EXCLUSIVE)) & (judged.verdict == arrays.SAME)
+    )
     nobody = np.zeros(0, np.int32)
     links = judged.graded.pairs.left[told], judged.graded.pairs.right[told]
     root = group.roots(group.unite(links, (nobody, nobody), n_records, n_records)[0])

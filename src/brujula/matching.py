@@ -275,6 +275,8 @@ def fit(
     out = barred & (said != arrays.UNSURE) if batch.n_incoming else barred
     least = max(0.5 * _uncontradicted(chosen, out, known[ENTITIES[batch.entity].identifying]), 0.5)
     model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own), least)
+    sharing = {f: share for name, one in standards.of.items() for f, share in known[name].sharing(one).items()}
+    model = replace(model, exclusive=judging.exclusive(chosen, said == arrays.UNSURE, sharing, batch))
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")

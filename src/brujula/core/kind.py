@@ -150,6 +150,10 @@ class Kind:
         """The standard forms of a few records with their values as common as among all the records `counts` was taken of."""
         return standard
 
+    def sharing(self, standard: Any) -> Mapping[str, float]:
+        """Per compared field of which a value may be one record's alone: which share of those that give one share theirs with another name, in the list where more do."""
+        return {}
+
     def keys(self, standard: Any) -> dict[str, Keys]:
         """Named keys per record (uint64, 0 = no key) from which passes are made."""
         return {}

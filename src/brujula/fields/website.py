@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -14,7 +15,7 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import captured, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import shares
+from brujula.core.steps.sharing import owners, shares
 from brujula.core.steps.text import domains_in_letters, hash_values, of_records, without, word_set
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
@@ -49,7 +50,12 @@ _DIFFERS, _PART, _LABEL, _TYPO, _SAME, _MAIL = range(6)
 
 
 class Sites(NamedTuple):
-    """Domains of n records; key 0 where blank. part : what stands before the domain (law.harrow.example); mail : where a record gives no site, its mailbox's domain, if that is a firm's."""
+    """Domains of n records; key 0 where blank.
+
+    part      : what stands before the domain (law.harrow.example)
+    mail      : where a record gives no site, its mailbox's domain, if that is a firm's
+    sharing   : which share of the records of a list with a site share it with another name, in the list where more do
+    """
 
     codes: NDArray[np.int32]
     texts: Texts
@@ -59,6 +65,7 @@ class Sites(NamedTuple):
     label: Keys
     label_size: NDArray[np.int64]
     shares: NDArray[np.float32]
+    sharing: float
 
 
 _NO_PART = frozenset(
@@ -116,6 +123,12 @@ def _mail_domains(mail: Column) -> Keys:
     """Per record a key of the domain its mailbox is at; 0 where it has none, or a provider's."""
     domain, _, _ = sites(mail.values)
     return of_records(hash_values(Texts.of(pc.if_else(free(domain), "", domain))), mail)
+
+
+def _sharing(site: Keys, names: Keys) -> float:
+    """Which share of those with a site share it with another name; one more is reckoned to do so, for nobody may in a list of a few."""
+    given = np.count_nonzero(site)
+    return float((np.count_nonzero(owners(site, names) > 1) + 1) / (given + 1))
 
 
 class Website(Kind):
@@ -178,7 +191,12 @@ class Website(Kind):
             of_records(hash_values(labels), column),
             np.append(np.diff(labels.offsets), 0),
             shares(key | mail),
+            max(_sharing(key[side], identity().exact[side]) for side in np.split(np.arange(len(batch)), [batch.n_existing])),
         )
+
+    def sharing(self, standard: Sites) -> Mapping[str, float]:
+        """Of the website."""
+        return {"website": standard.sharing}
 
     def keys(self, standard: Sites) -> dict[str, Keys]:
         """`domain`, or the mailbox's where no site is given, and the site's first label, `site`."""

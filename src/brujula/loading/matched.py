@@ -36,6 +36,7 @@ def keep_matched(path: Path, matched: Matched, n_existing: int, policy: Policy) 
         "typical": [x.tolist() for x in model.typical],
         "numbers": [model.prior, model.n_records, model.cap, model.floor, model.temper, model.slope, model.shift],
         "doubts": model.doubts,
+        "exclusive": sorted(model.exclusive),
         "changing": sorted(model.changing),
         "report": asdict(matched.report),
         "candidates": matched.n_candidates,
@@ -59,9 +60,10 @@ def kept_matching(path: Path, batch: Batch, policy: Policy) -> Kept | None:
     common = np.stack([table[f"{c.field} common"].to_numpy() for c in wanted], axis=1)
     m, u, typical = (tuple(np.array(x) for x in told[n]) for n in ("m", "u", "typical"))
     prior, n_records, cap, floor, temper, slope, shift = told["numbers"]
+    changing, exclusive = frozenset(told["changing"]), frozenset(told["exclusive"])
     doubts = None if told["doubts"] is None else tuple(told["doubts"])
     model = weigh.Model(
-        wanted, m, u, typical, prior, int(n_records), cap, floor, temper, frozenset(told["changing"]), slope, shift, doubts
+        wanted, m, u, typical, prior, int(n_records), cap, floor, temper, changing, slope, shift, doubts, exclusive
     )
     said = told["report"]
     names, keyed, narrowed, left_out = (tuple(said[n]) for n in ("names", "keyed", "narrowed", "left_out"))
