@@ -23,7 +23,7 @@ _OF_MANY = ("place", "job_title")  # what strangers have in common
 
 def rules_of(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, the steward's own first."""
-    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until) for r in policy.rule)
+    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until, r.alone) for r in policy.rule)
 
 
 IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what the record says, and nothing else")
@@ -53,17 +53,21 @@ APART = Rule(
 )
 
 
-EXCLUSIVE = Rule(
-    "one website, one organisation",
-    "same",
-    (),
-    (),
-    "in neither list do two share a website, so whoever has it is the one that has it in the other, by whatever name",
-    0.02,
-)
+EXCLUSIVE = {
+    "website": Rule(
+        "one website, one organisation",
+        "same",
+        (),
+        (),
+        "in neither list do two share a website, so whoever has it is the one that has it in the other, by whatever name",
+        0.02,
+    )
+}
+"""Rules of kinds of which a value is one record's alone, as far as the lists show."""
+_PATTERN = 10  # pairs in question from which they show it: a single one may be the one stranger
 
 
-OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, EXCLUSIVE)
+OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, *EXCLUSIVE.values())
 
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
@@ -87,47 +91,42 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     apart = _kept_apart(judged, batch, content)
     judged = ruled(judged, apart, _number(APART, policy), arrays.UNSURE)
     judged = replace(judged, probability=np.where(apart, judged.probability * (1.0 - APART.doubted), judged.probability))
-    alone = _exclusive(judged, model, policy, batch)
-    judged = ruled(judged, alone, _number(EXCLUSIVE, policy))
-    return replace(
-        judged, probability=np.where(alone, np.maximum(judged.probability, 1.0 - EXCLUSIVE.doubted), judged.probability)
-    )
+    for kind in sorted(model.exclusive):
+        alone = _in_question(judged, kind, policy, batch)
+        judged = ruled(judged, alone, _number(EXCLUSIVE[kind], policy))
+        sure = np.maximum(judged.probability, 1.0 - EXCLUSIVE[kind].doubted)
+        judged = replace(judged, probability=np.where(alone, sure, judged.probability))
+    return judged
 
 
 def _number(rule: Rule, policy: Policy) -> int:
     return len(policy.rule) + OURS.index(rule)
 
 
-def exclusive(graded: Graded, held: NDArray[np.bool_], sharing: Mapping[str, float], batch: Batch) -> frozenset[str]:
-    """Compared fields of which a value is one record's alone, judging by the lists themselves.
+def exclusive(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, strangers: Mapping[str, float]) -> frozenset[str]:
+    """Kinds of which a value is one record's alone, judging by the lists themselves.
 
-    Where few of one list share a value under two names, few rows share a record's and are others. If of many rows that do the name
-    is another's to look at, they are the same under another name: the few are a small part of them. Lists of firms with branches
-    and sisters show it by sharing as many sites among themselves.
+    Where few of one list share a value, few rows share a record's and are others. If many rows that do are held only because they
+    might be, they are the same: the few are a small part of them. Lists of firms with branches and sisters show it by sharing as
+    many sites among themselves.
 
-    held    : bool[n_pairs], those whose names a rule wants a person to look at
-    sharing : per field, the share of records that share their value with another name
+    strangers : per kind, how many of the pairs are likely to share a value and be two (`core.steps.sharing.strangers`)
     """
-    grades, across = graded.grades(), _across(graded.pairs, batch)
-    out = set()
-    for f, c in enumerate(graded.comparisons):
-        same = across & (grades[:, f] == GRADES.index("same"))
-        if c.field in sharing and sharing[c.field] * same.sum() < EXCLUSIVE.doubted * (same & held).sum():
-            out.add(c.field)
-    return frozenset(out)
+    how = policy.match
+    judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
+    held = {kind: np.count_nonzero(_in_question(judged, kind, policy, batch)) for kind in strangers}
+    return frozenset(kind for kind, n in held.items() if n >= _PATTERN and strangers[kind] <= EXCLUSIVE[kind].doubted * n)
 
 
-def _across(pairs: Pairs, batch: Batch) -> NDArray[np.bool_]:
-    return (np.minimum(pairs.left, pairs.right) < batch.n_existing) & (np.maximum(pairs.left, pairs.right) >= batch.n_existing)
-
-
-def _exclusive(judged: Judged, model: weigh.Model, policy: Policy, batch: Batch) -> NDArray[np.bool_]:
-    """Rows and records of one value that is one's alone, which a rule that ships holds for their names, or the evidence leaves open."""
-    ships = Policy.default(batch.entity).rule
-    silent = np.append([r.verdict == "unsure" and r in ships for r in policy.rule] + [False] * len(OURS), True)
-    fields = [f for f, c in enumerate(judged.graded.comparisons) if c.field in model.exclusive]
-    same = (judged.graded.grades()[:, fields] == GRADES.index("same")).any(axis=1)
-    return np.asarray(same & silent.take(judged.rule) & (judged.verdict != arrays.SAME) & _across(judged.graded.pairs, batch))
+def _in_question(judged: Judged, kind: str, policy: Policy, batch: Batch) -> NDArray[np.bool_]:
+    """Rows and records that share a value of a kind, and that a rule which gives way to it holds, or the evidence leaves open."""
+    graded, pairs = judged.graded, judged.graded.pairs
+    telling = {c.field for c in kinds()[kind].comparisons if any(x.rare for x in c.levels)}
+    fields = [f for f, c in enumerate(graded.comparisons) if c.field in telling]
+    same = (graded.grades()[:, fields] == GRADES.index("same")).all(axis=1) & bool(fields)
+    across = (np.minimum(pairs.left, pairs.right) < batch.n_existing) & (np.maximum(pairs.left, pairs.right) >= batch.n_existing)
+    gives_way = np.append([r.alone == kind for r in policy.rule] + [False] * len(OURS), True)  # the last: no rule spoke
+    return np.asarray(same & across & gives_way.take(judged.rule) & (judged.verdict == arrays.UNSURE))
 
 
 def _by_rule_alone(judged: Judged, model: weigh.Model, naming: Collection[str], policy: Policy, batch: Batch) -> Judged:
@@ -171,7 +170,7 @@ def _kept_apart(judged: Judged, batch: Batch, content: Keys) -> NDArray[np.bool_
 def said(judged: Judged, n_rules: int, n_records: int, pairs: Pairs) -> NDArray[np.bool_]:
     """Which pairs rows or people have said to be one, straight or by way of others: what the policy makes of them does not count."""
     told = np.flatnonzero(
-        (judged.rule >= n_rules) & (judged.rule != n_rules + OURS.index(EXCLUSIVE)) & (judged.verdict == arrays.SAME)
+        (judged.rule >= n_rules) & (judged.rule < n_rules + OURS.index(APART)) & (judged.verdict == arrays.SAME)
     )
     nobody = np.zeros(0, np.int32)
     links = judged.graded.pairs.left[told], judged.graded.pairs.right[told]

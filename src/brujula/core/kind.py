@@ -108,6 +108,7 @@ class Kind:
     beside      : fields of other kinds that may give what this one compares where its own are blank (a mailbox gives a name, or a firm)
     headings    : per part, the headings it is known by, folded to lower-case words, with | between
     comparisons : what is graded
+    alone       : the key of which a value may be one record's alone, if the lists show it (`core.steps.sharing.strangers`); "" = none
     personal    : keys that hardly more than one record of a kind has: a pair found by one is looked at whatever else differs
     survivorship: default rule for which value stays
     identity    : the names of the keys that say who a record is (`Who`), for the kind that does; else none
@@ -118,6 +119,7 @@ class Kind:
     beside: ClassVar[tuple[str, ...]] = ()
     headings: ClassVar[Mapping[str, str]] = {}
     comparisons: ClassVar[tuple[Comparison, ...]] = ()
+    alone: ClassVar[str] = ""
     personal: ClassVar[tuple[str, ...]] = ()
     survivorship: ClassVar[str] = "fill"
     identity: ClassVar[tuple[str, ...]] = ()
@@ -149,10 +151,6 @@ class Kind:
     def settle(self, standard: Any, counts: Any) -> Any:
         """The standard forms of a few records with their values as common as among all the records `counts` was taken of."""
         return standard
-
-    def sharing(self, standard: Any) -> Mapping[str, float]:
-        """Per compared field of which a value may be one record's alone: which share of those that give one share theirs with another name, in the list where more do."""
-        return {}
 
     def keys(self, standard: Any) -> dict[str, Keys]:
         """Named keys per record (uint64, 0 = no key) from which passes are made."""

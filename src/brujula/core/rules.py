@@ -58,6 +58,7 @@ class Rule:
     bridge : whether a third who is like both may join the two all the same: M. Lind is like Mora and like Max Lind
     until  : the probability by the evidence alone from which a rule that says `unsure` no longer speaks: a name that nobody else
              bears outweighs what holds of common ones. 1 = it always speaks
+    alone  : the kind that settles what the rule holds, where the lists show that a value of it is one record's alone; "" = none does
     """
 
     name: str
@@ -68,6 +69,7 @@ class Rule:
     doubt: float | None = None
     bridge: bool = True
     until: float = 1.0
+    alone: str = ""
 
     @property
     def doubted(self) -> float:

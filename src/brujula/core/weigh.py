@@ -43,7 +43,7 @@ class Model:
     n_records   : records of both lists
     slope, shift: what judged pairs make of the odds, in bits: slope * (evidence + prior) + shift
     doubts      : what judged pairs make of the doubt of each rule; None = as the rules say
-    exclusive   : compared fields of which a value is one record's alone in either list, as far as they show
+    exclusive   : kinds of which a value is one record's alone in either list, as far as they show
     """
 
     comparisons: tuple[Comparison, ...]

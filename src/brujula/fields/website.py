@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -15,7 +14,7 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import captured, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import owners, shares
+from brujula.core.steps.sharing import shares
 from brujula.core.steps.text import domains_in_letters, hash_values, of_records, without, word_set
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
@@ -54,7 +53,6 @@ class Sites(NamedTuple):
 
     part      : what stands before the domain (law.harrow.example)
     mail      : where a record gives no site, its mailbox's domain, if that is a firm's
-    sharing   : which share of the records of a list with a site share it with another name, in the list where more do
     """
 
     codes: NDArray[np.int32]
@@ -65,7 +63,6 @@ class Sites(NamedTuple):
     label: Keys
     label_size: NDArray[np.int64]
     shares: NDArray[np.float32]
-    sharing: float
 
 
 _NO_PART = frozenset(
@@ -125,16 +122,11 @@ def _mail_domains(mail: Column) -> Keys:
     return of_records(hash_values(Texts.of(pc.if_else(free(domain), "", domain))), mail)
 
 
-def _sharing(site: Keys, names: Keys) -> float:
-    """Which share of those with a site share it with another name; one more is reckoned to do so, for nobody may in a list of a few."""
-    given = np.count_nonzero(site)
-    return float((np.count_nonzero(owners(site, names) > 1) + 1) / (given + 1))
-
-
 class Website(Kind):
     """Scheme, www and path do not count; a close spelling or another ending is close; two parts of one site may be two of one house."""
 
     name = "website"
+    alone = "domain"
     parts = ("website",)
     beside = ("email",)
     headings = {
@@ -191,12 +183,7 @@ class Website(Kind):
             of_records(hash_values(labels), column),
             np.append(np.diff(labels.offsets), 0),
             shares(key | mail),
-            max(_sharing(key[side], identity().exact[side]) for side in np.split(np.arange(len(batch)), [batch.n_existing])),
         )
-
-    def sharing(self, standard: Sites) -> Mapping[str, float]:
-        """Of the website."""
-        return {"website": standard.sharing}
 
     def keys(self, standard: Sites) -> dict[str, Keys]:
         """`domain`, or the mailbox's where no site is given, and the site's first label, `site`."""

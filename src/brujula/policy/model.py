@@ -64,6 +64,7 @@ class RulePolicy(_Part):
     doubt  : of the pairs it speaks on and the evidence takes for one, the share that are two
     bridge : whether a third who is like both may join the two all the same
     until  : the probability by the evidence alone from which a rule that says unsure no longer speaks
+    alone  : the kind of field (website) that settles what the rule holds, where in either list hardly two share a value of it
     """
 
     name: str
@@ -74,6 +75,7 @@ class RulePolicy(_Part):
     doubt: float | None = Field(default=None, ge=0, le=1)
     bridge: bool = True
     until: float = Field(default=1.0, gt=0.5, le=1)
+    alone: Literal["", "website"] = ""
 
 
 class OutcomesPolicy(_Part):

@@ -37,6 +37,20 @@ def shares(values: Keys) -> NDArray[np.float32]:
     return out
 
 
+def strangers(values: Keys, identity: Keys, n_existing: int) -> float:
+    """How many rows are likely to share a record's value and be another all the same, judging by how many share one within either list.
+
+    One more is reckoned to share one, for nobody may in a list of a few.
+
+    values, identity : uint64[n], the existing records first; records of one identity and value count once
+    """
+    share = 0.0
+    for side in (slice(0, n_existing), slice(n_existing, len(values))):
+        shared = np.count_nonzero(owners(values[side], identity[side]) > 1)
+        share = max(share, (shared + 1) / (np.count_nonzero(values[side]) + 1))
+    return float(share * np.count_nonzero(values[n_existing:]))
+
+
 class Counts:
     """A number per key, to be looked up by key."""
 
