@@ -105,6 +105,7 @@ class PersonName(Kind):
                 Level("as each mailbox gives its own", "partial", 0.002, 0.002),
                 Level("another name of one initial", "differs", 0.003, 0.065),
                 Level("another name, the mailbox gives its initial", "partial", 0.002, 0.002),
+                Level("in other letters", "partial", 0.002, 0.002, silent=True),
             ),
         ),
         Comparison(
@@ -119,6 +120,7 @@ class PersonName(Kind):
                 Level("as the mailbox gives it", "partial", 0.01, 0.0002, rare=True),
                 Level("as each mailbox gives its own", "partial", 0.002, 0.002),
                 Level("a word that is nobody else's name", "partial", 0.002, 0.002, silent=True),
+                Level("in other letters", "partial", 0.002, 0.002, silent=True),
             ),
         ),
         Comparison("middle_name", (Level("different", "differs", 0.03, 0.93), Level("same", "same", 0.97, 0.07))),

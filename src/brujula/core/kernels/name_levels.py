@@ -12,8 +12,10 @@ from brujula.core.kernels.text import run_together
 # Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
 # OWN: each mailbox gives its own; BEGINS: two names, one initial; LETTER: a mailbox of one gives the other's initial;
 # ALONE: one side has a word that nobody else is called by, and nothing more.
-G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN, G_BEGINS, G_LETTER = range(12)
-F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN, F_ALONE = range(9)
+G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN, G_BEGINS, G_LETTER, G_SCRIPT = (
+    range(13)
+)
+F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN, F_ALONE, F_SCRIPT = range(10)
 
 _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
 _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])

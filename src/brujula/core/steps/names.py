@@ -27,7 +27,17 @@ from brujula.core.steps.name_cells import (
 )
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches, replaced
-from brujula.core.steps.text import Words, characters, fold, hash_values, join_keys, letters_for_digits, of_records, word_set
+from brujula.core.steps.text import (
+    Words,
+    characters,
+    fold,
+    hash_values,
+    join_keys,
+    letters_for_digits,
+    of_records,
+    scripts,
+    word_set,
+)
 
 
 class Syllabic(NamedTuple):
@@ -66,6 +76,7 @@ class Names(NamedTuple):
     n_records : records that the words are counted over
     syllabic : per entry, its name is made of syllables (`Syllabic`)
     characters : per record a key of the Chinese characters and Hangul syllables of its name, 0 = it is written in others
+    scripts : per record which letters its name is in (`text.scripts`)
     """
 
     words: Words
@@ -89,6 +100,7 @@ class Names(NamedTuple):
     n_records: int
     syllabic: NDArray[np.bool_]
     characters: Keys
+    scripts: NDArray[np.int8]
 
 
 ONE_NAME = "="
@@ -133,8 +145,10 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
     """Names of all records from their columns, and the names that mailboxes give where a record says another or none."""
     n = len(given.codes)
     written: Keys = np.zeros(n, np.uint64)
+    letters = np.zeros(n, np.int8)
     for column in (given, middle, family, full):
         written = written + of_records(characters(column.values), column)
+        letters |= np.append(scripts(column.values), np.int8(0))[column.codes]
     given, family, full = without_notes(given, family, full)
     given, family, full = halves(given, torn(family), torn(full), facts.eastern)
     columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(capitals_apart(family_first(full)))]
@@ -159,6 +173,7 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
         boxes=boxes,
         box_codes=mail.codes,
         characters=written,
+        scripts=letters,
     )
 
 
@@ -259,6 +274,7 @@ def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
         n,
         _syllabic(words.vocabulary, off, ids, n_given, facts.syllabic),
         box,
+        np.zeros(n, np.int8),
     )
 
 

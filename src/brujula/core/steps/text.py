@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import unicodedata
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property
@@ -19,7 +20,7 @@ from brujula.core.steps.patterns import matches, matches_any, replaced
 _N_CODE_POINTS = 0x30000
 _VOWELS = dict.fromkeys("اأإآٱىعאע", "a") | {"ئ": "y", "ؤ": "w", "ء": ""}
 """Letters of Arabic and Hebrew that stand for a vowel, or for a sound that Latin letters lack. Without them names of four letters are left with two: Lara and Lama."""
-_APOSTROPHES = "’‘ʼ`´ʻ′"
+_APOSTROPHES = "’‘ʼ`´ʻ′׳״"
 
 
 @dataclass(frozen=True)
@@ -88,6 +89,13 @@ def _ascii_classes(dotted: str) -> NDArray[np.int8]:
     return classes
 
 
+def _silent(char: str, spelling: str) -> bool:
+    """Whether a character without a letter of its own in Latin stands within a word all the same: marks of vowels and tones, signs that a
+    consonant is soft (Кузьмин) or has no vowel, soft hyphens, zero-width characters. Others part words."""
+    kind = unicodedata.category(char)
+    return kind[0] == "M" or kind in ("Lm", "Cf") or (kind[0] == "L" and spelling != "" and not spelling.strip("'`"))
+
+
 def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.uint8]]:
     """ASCII spelling of every non-ASCII code point that occurs in data."""
     if not bool((data >= 128).any()):
@@ -102,10 +110,8 @@ def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[n
         char = chr(c)
         spelling = "" if char in _APOSTROPHES else _VOWELS.get(char, anyascii(char)).lower()
         plain = "".join(x for x in spelling if x.isascii() and x.isalnum())
-        if not plain and (
-            char in _APOSTROPHES or char in _VOWELS or 0x300 <= c < 0x370 or c == 0xAD or 0x200B <= c <= 0x200F or c == 0xFEFF
-        ):
-            continue  # marks that combine, soft hyphens and zero-width characters vanish
+        if not plain and (char in _APOSTROPHES or char in _VOWELS or _silent(char, spelling)):
+            continue
         start[c] = len(spelled)
         spelled += plain.encode()
         end[c] = len(spelled)
@@ -154,6 +160,18 @@ def characters(texts: Texts) -> Keys:
     owner = np.searchsorted(texts.offsets, at, "right") - 1
     inside = owner >= 0
     np.add.at(out, owner[inside], (point * point * np.uint64(0x9E3779B97F4A7C15))[inside])
+    return out
+
+
+_LIKE_LATIN = r"[\p{Latin}\p{Greek}\p{Cyrillic}\p{Armenian}\p{Georgian}]"
+
+
+def scripts(texts: Texts) -> NDArray[np.int8]:
+    """Per text which letters it is in: 1 those whose words can be spelled in Latin ones, 2 those that leave out vowels or stand for whole words (Hebrew, Arabic, Indian and Chinese ones among them), 3 both, 0 none."""
+    out = np.ones(len(texts), np.int8)
+    if bool((texts.data[: texts.offsets[-1]] >= 128).any()):
+        like, letters = matches(texts.arrow(), _LIKE_LATIN), matches(replaced(texts.arrow(), _LIKE_LATIN, ""), r"\pL")
+        out = (like.to_numpy(zero_copy_only=False) + 2 * letters.to_numpy(zero_copy_only=False)).astype(np.int8)
     return out
 
 
