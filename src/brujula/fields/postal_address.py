@@ -20,7 +20,17 @@ from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, shares
-from brujula.core.steps.text import fold, hash_values, join_keys, letters_for_digits, of_records, without, word_set
+from brujula.core.steps.text import (
+    fold,
+    hash_values,
+    join_keys,
+    letters,
+    letters_for_digits,
+    of_records,
+    unlike_letters,
+    without,
+    word_set,
+)
 from brujula.tables.places import (
     TOWN_WORDS,
     city_table,
@@ -73,6 +83,7 @@ class Addresses(NamedTuple):
     """Addresses of n records; keys are 0 where blank.
 
     state : the region where it is one that has no others in it or above it;  in_town : how many records name the town
+    city_letters, street_letters : which letters they are written in (`text.letters`)
     city_texts, city_written : towns by the name the tables have for them, and as they are written, folded
     """
 
@@ -96,6 +107,8 @@ class Addresses(NamedTuple):
     city_shares: NDArray[np.float32]
     postal_shares: NDArray[np.float32]
     in_town: NDArray[np.int32]
+    city_letters: NDArray[np.int8]
+    street_letters: NDArray[np.int8]
 
 
 _DISTRICT = r"(?i)\s+(cedex|bezirk|sector|district)?\s*\d{1,2}\s*(e|er|[èe]me|th|st|nd|rd|\.)?(\s+arr\S*)?\s*$|\s+cedex\s*$|\s+(?-i:[NSEW][CEW]?\d{1,2}[A-Z]?)\s*$"
@@ -318,6 +331,8 @@ class PostalAddress(Kind):
             in_town,
             shares(postal),
             np.rint(in_town * np.float32(len(batch))).astype(np.int32),
+            letters(towns),
+            letters(street),
         )
 
     def counts(self, standard: Addresses) -> Counts:
@@ -395,7 +410,8 @@ def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     opposite = (x != 0) & (y != 0) & (x & y == 0)
     u, v = s.unit.take(left), s.unit.take(right)
     other_unit = (u != 0) & (v != 0) & (u != v)
-    out = np.where(names < 0, -1, _S_DIFFERS).astype(np.int8)
+    unlike = unlike_letters(s.street_letters, left, right) & (names < kernel.SHARES)
+    out = np.where((names < 0) | unlike, -1, _S_DIFFERS).astype(np.int8)
     near, same = names >= kernel.SHARES, names >= kernel.CLOSE
     out[same & numbered & ~alike] = _S_STREET
     out[near & numbered & alike] = _S_NEAR
@@ -418,6 +434,7 @@ def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
         return both & (a == b), both & (a != b)
 
     (city, other_city), (code, other_code) = equal(s.city), equal(s.postal)
+    other_city &= ~unlike_letters(s.city_letters, left, right)
     (area, other_area), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
     other_state, other_shape = equal(s.state)[1], equal(s.postal_shape)[1]
     rest = np.flatnonzero(other_city)

@@ -10,6 +10,7 @@ from brujula.core.kernels.edits import scratch
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.names import Names, first_words
 from brujula.core.steps.parallel import in_chunks
+from brujula.core.steps.text import unlike_letters
 
 _APART = (level.G_DIFFERS, level.G_BEGINS)
 
@@ -66,8 +67,7 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     levels[sound & (levels[:, 0] == level.G_SAME), 0] = level.G_SIMILAR
     levels[apart_written & ((levels[:, 0] == level.G_NICKNAME) | (levels[:, 0] == level.G_TYPO)), 0] = level.G_SIMILAR
     # Letters that leave out vowels, and characters, do not tell whether a name in Latin ones is another.
-    letters, other_letters = names.scripts.take(left), names.scripts.take(right)
-    unlike = (letters & other_letters == 0) & (letters != 0) & (other_letters != 0)
+    unlike = unlike_letters(names.letters, left, right)
     levels[unlike & np.isin(levels[:, 0], (*_APART, level.G_OTHER, level.G_LETTER)), 0] = level.G_SCRIPT
     levels[unlike & (levels[:, 1] == level.F_DIFFERS), 1] = level.F_SCRIPT
     return levels, common

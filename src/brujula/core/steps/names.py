@@ -33,9 +33,9 @@ from brujula.core.steps.text import (
     fold,
     hash_values,
     join_keys,
+    letters,
     letters_for_digits,
     of_records,
-    scripts,
     word_set,
 )
 
@@ -76,7 +76,7 @@ class Names(NamedTuple):
     n_records : records that the words are counted over
     syllabic : per entry, its name is made of syllables (`Syllabic`)
     characters : per record a key of the Chinese characters and Hangul syllables of its name, 0 = it is written in others
-    scripts : per record which letters its name is in (`text.scripts`)
+    letters : per record which letters its name is in (`text.letters`)
     """
 
     words: Words
@@ -100,7 +100,7 @@ class Names(NamedTuple):
     n_records: int
     syllabic: NDArray[np.bool_]
     characters: Keys
-    scripts: NDArray[np.int8]
+    letters: NDArray[np.int8]
 
 
 ONE_NAME = "="
@@ -145,10 +145,10 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
     """Names of all records from their columns, and the names that mailboxes give where a record says another or none."""
     n = len(given.codes)
     written: Keys = np.zeros(n, np.uint64)
-    letters = np.zeros(n, np.int8)
+    in_letters = np.zeros(n, np.int8)
     for column in (given, middle, family, full):
         written = written + of_records(characters(column.values), column)
-        letters |= np.append(scripts(column.values), np.int8(0))[column.codes]
+        in_letters |= letters(column)
     given, family, full = without_notes(given, family, full)
     given, family, full = halves(given, torn(family), torn(full), facts.eastern)
     columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(capitals_apart(family_first(full)))]
@@ -173,7 +173,7 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
         boxes=boxes,
         box_codes=mail.codes,
         characters=written,
-        scripts=letters,
+        letters=in_letters,
     )
 
 

@@ -166,13 +166,20 @@ def characters(texts: Texts) -> Keys:
 _LIKE_LATIN = r"[\p{Latin}\p{Greek}\p{Cyrillic}\p{Armenian}\p{Georgian}]"
 
 
-def scripts(texts: Texts) -> NDArray[np.int8]:
-    """Per text which letters it is in: 1 those whose words can be spelled in Latin ones, 2 those that leave out vowels or stand for whole words (Hebrew, Arabic, Indian and Chinese ones among them), 3 both, 0 none."""
-    out = np.ones(len(texts), np.int8)
-    if bool((texts.data[: texts.offsets[-1]] >= 128).any()):
-        like, letters = matches(texts.arrow(), _LIKE_LATIN), matches(replaced(texts.arrow(), _LIKE_LATIN, ""), r"\pL")
-        out = (like.to_numpy(zero_copy_only=False) + 2 * letters.to_numpy(zero_copy_only=False)).astype(np.int8)
-    return out
+def letters(column: Column) -> NDArray[np.int8]:
+    """Per record which letters it is in: 1 those whose words can be spelled in Latin ones, 2 those that leave out vowels or stand for whole words (Hebrew, Arabic, Indian and Chinese ones among them), 3 both, 0 none."""
+    values = column.values
+    out = np.ones(len(values), np.int8)
+    if bool((values.data[: values.offsets[-1]] >= 128).any()):
+        like, others = matches(values.arrow(), _LIKE_LATIN), matches(replaced(values.arrow(), _LIKE_LATIN, ""), r"\pL")
+        out = (like.to_numpy(zero_copy_only=False) + 2 * others.to_numpy(zero_copy_only=False)).astype(np.int8)
+    return np.append(out, np.int8(0))[column.codes]
+
+
+def unlike_letters(written: NDArray[np.int8], left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which pairs are in letters that cannot be compared. written : as `letters` gives them"""
+    a, b = written.take(left), written.take(right)
+    return np.asarray((a & b == 0) & (a != 0) & (b != 0))
 
 
 def join_keys(first: Keys, *others: Keys) -> Keys:
