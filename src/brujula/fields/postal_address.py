@@ -33,6 +33,7 @@ from brujula.core.steps.text import (
 )
 from brujula.tables.places import (
     TOWN_WORDS,
+    by_the_river,
     city_table,
     country_of,
     joined,
@@ -40,6 +41,7 @@ from brujula.tables.places import (
     region_table,
     state_country_table,
     state_table,
+    street_short,
     street_synonyms,
     without_river,
 )
@@ -267,7 +269,7 @@ class PostalAddress(Kind):
         ids = np.zeros(int(off[-1]), np.int32)
         parse_streets(words.offsets, words.ids, cls, words.hashes, number, unit, off, ids, True)
         # Westring and Westringstrasse differ; Weststraße, Weststr. and Weststrasse do not.
-        concepts = phrases.concept_of(words, street_synonyms(), "strasse|straat|str", "st")
+        concepts = phrases.concept_of(words, street_short() | street_synonyms(), "strasse|straat|str", "st")
         weights = np.where(
             np.isin(concepts, np.unique(hash_values(Texts.of(sorted(set(street_synonyms().values())))))), 0.5, 6.0
         ).astype(np.float32)
@@ -291,7 +293,7 @@ class PostalAddress(Kind):
         street_key = join_keys(whole, number)
         towns = columns["city"]
         # Before digits are taken for letters: SW1 is no slip.
-        town = letters_for_digits(Texts.of(replaced(towns.values.arrow(), _DISTRICT, ""))).arrow()
+        town = letters_for_digits(Texts.of(by_the_river(replaced(towns.values.arrow(), _DISTRICT, "")))).arrow()
         towns = Column(Texts.of(town), towns.codes)
         written = joined(towns.values, TOWN_WORDS)
         city_texts, city = _mapped(written, towns, city_table)

@@ -168,7 +168,13 @@ def state_country_table() -> tuple[pa.Array, pa.Array]:
 
 TOWN_WORDS = {
     "st": "saint", "sankt": "saint", "ste": "sainte", "mt": "mount", "ft": "fort", "n": "north", "s": "south", "e": "east", "w": "west",
-    "hts": "heights", "spgs": "springs", "bch": "beach", "jct": "junction", "ctr": "center", "vlg": "village", "twp": "township",
+    "hts": "heights", "spgs": "springs", "sprgs": "springs", "spg": "spring", "bch": "beach", "jct": "junction", "ctr": "center",
+    "vlg": "village", "twp": "township", "vly": "valley", "mdws": "meadows", "hbr": "harbor", "harbour": "harbor", "fls": "falls",
+    "hl": "hill", "hls": "hills", "crk": "creek", "isl": "island", "mtn": "mountain", "riv": "river", "lndg": "landing", "lk": "lake",
+    "lks": "lakes", "pk": "park", "pt": "point", "frst": "forest", "grv": "grove", "gdns": "gardens", "brg": "bridge", "brk": "brook",
+    "cyn": "canyon", "rdg": "ridge", "shrs": "shores", "vw": "view", "xing": "crossing", "rpds": "rapids", "cors": "corners",
+    "knls": "knolls", "upr": "upper", "lwr": "lower", "gt": "great", "ltl": "little", "sta": "santa", "sto": "santo", "pto": "puerto",
+    "cd": "ciudad", "gral": "general", "vla": "villa", "vta": "vista", "pqe": "parque",
 }  # fmt: skip
 """Words that names of towns shorten, and what they are short for."""
 
@@ -180,8 +186,31 @@ def city_table() -> tuple[pa.Array, pa.Array]:
 
 
 _BY_THE_RIVER = (
-    r"(?i)^\s*(.{4,}?)([ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter|a\.? ?d\.?)[ -].+|\s*[(/,].+)$"
+    r"(?i)^\s*(.{4,}?)([ -](am|an der|an|upon|on|sur|sul|bei|nad|ob der|im|in der|unter|vor der|a\.? ?d\.?)[ -].+|\s*[(/,].+)$"
 )
+
+
+_BY_LETTERS = (
+    (r"(?i)[ -][abio]\. ?(?:d\. ?)?[a-z]{1,2}\.?\s*$", ""),
+    (r"(?i)([ -])a\. ?d\. ?", r"\1an der "),
+    (r"(?i)([ -])o\. ?d\. ?", r"\1ob der "),
+    (r"(?i)([ -])v\. ?d\. ?", r"\1vor der "),
+    (r"(?i)([ -])a\. ?", r"\1am "),
+    (r"(?i)([ -])b\. ?", r"\1bei "),
+    (r"(?i)([ -])i\. ?", r"\1im "),
+)
+"""Neustadt a. d. Aisch, Burg b. Magdeburg; of Frankfurt a. M. no more is left than Frankfurt."""
+
+
+def by_the_river(towns: pa.Array) -> pa.Array:
+    """Towns with what stands behind them written out, or left out where letters are all of it."""
+    at = matches(towns, r"(?i)[ -][abiov]\.")
+    if not pc.any(at).as_py():
+        return towns
+    some = towns.filter(at)
+    for pattern, meant in _BY_LETTERS:
+        some = replaced(some, pattern, meant)
+    return pc.replace_with_mask(towns, at, some)
 
 
 def without_river(towns: pa.Array) -> pa.Array:
@@ -244,5 +273,11 @@ def _places() -> one_cell.Places:
 
 @cache
 def street_synonyms() -> dict[str, str]:
-    """Street words and abbreviations, and one word for each."""
+    """Words for kinds of streets and their abbreviations, and one word for each."""
     return {w: head for head, *members in tables.groups("street_words") for w in members}
+
+
+@cache
+def street_short() -> dict[str, str]:
+    """Other words of addresses, as they are shortened there, and the words themselves."""
+    return {w: head for head, *members in tables.groups("street_short") for w in members}
