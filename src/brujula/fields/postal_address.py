@@ -231,6 +231,14 @@ class PostalAddress(Kind):
         Example({"street": "12 Mill St", "city": "Orme"}, {"street": "12 Mill St", "city": "Pinecrest"}, {"street": "differs"}),
         Example({"street": "Calle Larios, 18"}, {"street": "C/ Larios 18"}, {"street": "same"}),
         Example({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, {"place": "close"}),
+        Example({"city": "Orme a. d. Saale"}, {"city": "Orme an der Saale"}, {"place": "close"}),
+        Example(
+            {"street": "12 CEDAR HOLW", "city": "Orme Fls"},
+            {"street": "12 Cedar Hollow", "city": "Orme Falls"},
+            {"street": "same", "place": "close"},
+        ),
+        Example({"street": "12 Hill St"}, {"street": "12 Lake St"}, {"street": "differs"}),
+        Example({"city": "תל אביב"}, {"city": "Tel Aviv"}, {"place": "blank"}),
         Example({"city": "Portland", "region": "OR"}, {"city": "Portland", "region": "Maine"}, {"place": "differs"}),
         Example(
             {"street": "12 Mill Street, Suite 4, Orme, TX 75272, USA"},
