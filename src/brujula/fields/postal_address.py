@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 import pyarrow as pa
@@ -11,26 +11,15 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kernels import phrases as kernel
 from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kernels.words import NUMBER, WORD
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import one_cell, phrases, street_cells
-from brujula.core.steps.distinct import distances
+from brujula.core.steps.address_pairs import Addresses, compare_places, compare_streets
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, shares
-from brujula.core.steps.text import (
-    fold,
-    hash_values,
-    join_keys,
-    letters,
-    letters_for_digits,
-    of_records,
-    unlike_letters,
-    without,
-    word_set,
-)
+from brujula.core.steps.text import fold, hash_values, join_keys, letters, letters_for_digits, of_records, without, word_set
 from brujula.tables.places import (
     TOWN_WORDS,
     by_the_river,
@@ -76,41 +65,6 @@ _UNITS = [
     "bte",
 ]
 _ARTICLES = "the of de del la el los las les le du des d da do dos di der die das y et und".split()
-_SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
-_S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME = range(7)
-_P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_CITY, _P_CODE, _P_BOTH = range(9)
-
-
-class Addresses(NamedTuple):
-    """Addresses of n records; keys are 0 where blank.
-
-    state : the region where it is one that has no others in it or above it;  in_town : how many records name the town
-    city_letters, street_letters : which letters they are written in (`text.letters`)
-    city_texts, city_written : towns by the name the tables have for them, and as they are written, folded
-    """
-
-    street: phrases.Phrases
-    number: Keys
-    unit: Keys
-    city_codes: NDArray[np.int32]
-    city_texts: Texts
-    city_written: Texts
-    city: Keys
-    city_short: Keys
-    city_first: Keys
-    postal: Keys
-    postal_area: Keys
-    postal_shape: Keys
-    region: Keys
-    state: Keys
-    country: Keys
-    street_key: Keys
-    street_shares: NDArray[np.float32]
-    city_shares: NDArray[np.float32]
-    postal_shares: NDArray[np.float32]
-    in_town: NDArray[np.int32]
-    city_letters: NDArray[np.int8]
-    street_letters: NDArray[np.int8]
 
 
 _DISTRICT = r"(?i)\s+(cedex|bezirk|sector|district)?\s*\d{1,2}\s*(e|er|[èe]me|th|st|nd|rd|\.)?(\s+arr\S*)?\s*$|\s+cedex\s*$|\s+(?-i:[NSEW][CEW]?\d{1,2}[A-Z]?)\s*$"
@@ -370,12 +324,10 @@ class PostalAddress(Kind):
 
     def compare(self, standard: Addresses, left: Any, right: Any) -> dict[str, Compared]:
         """Two comparisons: street, and place (city, postal code, region, country together, for each implies the next)."""
-        place = _compare_place(standard, left, right)
-        return {"street": _compare_street(standard, left, right, place.levels), "place": place}
+        place = compare_places(standard, left, right)
+        return {"street": compare_streets(standard, left, right, place.levels), "place": place}
 
 
-_KNOWN, _KNOWN_OF = 3, 0.05
-"""A town is no slip of another's where so many records name it, and so many for each that names the other."""
 _TOWNS_ALIKE = frozenset(
     """gross klein ober unter nieder hohen markt sankt saint sainte santa alten neuen ostseebad seebad west east north south mount fort port lake
     glen great little upper lower city town villa ville mont monte castel castle pont puerto ciudad barrio puente torre valle""".split()
@@ -398,95 +350,3 @@ def _without_district(towns: pa.Array) -> pa.Array:
     first = pc.struct_field(captured(towns, r"^\s*(?P<town>[^\s\d,;()/-]{4,})[ -]\s*[^\s\d]"), "town")
     known = pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=word_set(_WITH_DISTRICTS))
     return pc.if_else(known, first, towns)
-
-
-def _sides(spoken: phrases.Phrases) -> NDArray[np.uint8]:
-    """Which sides of the compass each text names, a bit each."""
-    bits = np.zeros(len(spoken.concepts), np.uint8)
-    for bit, key in enumerate(hash_values(Texts.of(list(_SIDES)))):
-        bits[spoken.concepts == key] = 1 << bit
-    out, filled = np.zeros(len(spoken.off) - 1, np.uint8), np.diff(spoken.off) > 0
-    out[filled] = np.bitwise_or.reduceat(bits[spoken.ids], spoken.off[:-1][filled]) if len(spoken.ids) else 0
-    return out
-
-
-def _compare_street(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]) -> Compared:
-    """Level of the streets; every town has a Main Street, so streets alike in two places say next to nothing, however rare the number."""
-    names, _ = phrases.compare(s.street, left, right)
-    x, y = s.number.take(left), s.number.take(right)
-    numbered, alike = (x != 0) & (y != 0), x == y
-    sides = np.append(_sides(s.street), np.uint8(0))
-    x, y = sides[s.street.codes.take(left)], sides[s.street.codes.take(right)]
-    opposite = (x != 0) & (y != 0) & (x & y == 0)
-    u, v = s.unit.take(left), s.unit.take(right)
-    other_unit = (u != 0) & (v != 0) & (u != v)
-    unlike = unlike_letters(s.street_letters, left, right) & (names < kernel.SHARES)
-    out = np.where((names < 0) | unlike, -1, _S_DIFFERS).astype(np.int8)
-    near, same = names >= kernel.SHARES, names >= kernel.CLOSE
-    out[same & numbered & ~alike] = _S_STREET
-    out[near & numbered & alike] = _S_NEAR
-    out[((names >= kernel.ADDED) & numbered & alike) | (same & ~numbered)] = _S_CLOSE
-    out[(names == kernel.SAME) & (alike | ~numbered)] = _S_SAME
-    out[(out >= _S_CLOSE) & other_unit] = _S_UNIT
-    out[(out >= _S_UNIT) & opposite] = _S_NEAR  # North Main Street and South Main Street
-    elsewhere = (place == _P_DIFFERS) | (place == _P_COUNTRY)
-    out[elsewhere & (out == _S_STREET)] = _S_DIFFERS
-    out[elsewhere & (out >= _S_NEAR)] = _S_ELSEWHERE
-    common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _S_UNIT)
-    common[told] = np.maximum(s.street_shares[left[told]], s.street_shares[right[told]])
-    return Compared(out, common)
-
-
-def _compare_place(s: Addresses, left: Any, right: Any) -> Compared:
-    def equal(key: Keys) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-        a, b = key.take(left), key.take(right)
-        both = (a != 0) & (b != 0)
-        return both & (a == b), both & (a != b)
-
-    (city, other_city), (code, other_code) = equal(s.city), equal(s.postal)
-    other_city &= ~unlike_letters(s.city_letters, left, right)
-    (area, other_area), (region, _), (country, other_country) = equal(s.postal_area), equal(s.region), equal(s.country)
-    other_state, other_shape = equal(s.state)[1], equal(s.postal_shape)[1]
-    rest = np.flatnonzero(other_city)
-    x, y = left.take(rest), right.take(rest)
-    town, other_town = s.city_codes.take(x), s.city_codes.take(y)
-    distance = distances(s.city_texts, town, other_town)
-    lengths = np.append(np.diff(s.city_texts.offsets), 0)
-    short = np.minimum(lengths.take(town), lengths.take(other_town))
-    # Vitoria stands for Vitoria-Gasteiz: with a slip in it, it is like the one and unlike the other.
-    written = np.append(np.diff(s.city_written.offsets), 0)
-    renamed = (written != lengths).take(town) | (written != lengths).take(other_town)
-    at = np.flatnonzero(renamed & (distance > 1))
-    at = at[distances(s.city_written, town[at], other_town[at]) <= 1]
-    distance[at], short[at] = 1, np.minimum(written.take(town[at]), written.take(other_town[at]))
-    # Newcastle and Newcastle upon Tyne; not Frankfurt am Main and Frankfurt an der Oder.
-    a, b = s.city_short.take(x), s.city_short.take(y)
-    short_of = (a == b) & (a != 0) & ((a == s.city.take(x)) | (b == s.city.take(y)))
-    # Of one postal code: Kakuda and Kakuda-City.
-    a, b = s.city_first.take(x), s.city_first.take(y)
-    begins = code[rest] & (a == b) & (a != 0)
-    around = region[rest] | area[rest]
-    # Two slips, or two towns: where they begin otherwise, or the postal codes are of two areas, Lübben and Lübbenau.
-    start, other_start = (s.city_texts.data.take(s.city_texts.offsets.take(c), mode="clip") for c in (town, other_town))
-    twice = (distance <= 2) & (start == other_start) & ~other_area[rest] & ((short >= 8) | ((short >= 6) & around))
-    # Palencia and Valencia: two towns that either list knows well are no slip of each other, unless their postal codes are of one area.
-    few, many = (f(s.in_town.take(x), s.in_town.take(y)) for f in (np.minimum, np.maximum))
-    two_towns = (few >= _KNOWN) & (few >= _KNOWN_OF * many) & ~around
-    once = (distance <= 1) & ((short >= 4) | ((short == 3) & around & (start == other_start)))
-    near = rest[short_of | begins | ((once | twice) & ~two_towns)]
-    city[near], other_city[near] = True, False
-    out = np.full(len(left), -1, np.int8)
-    out[other_city | (other_code & ~city)] = _P_DIFFERS
-    out[(out == _P_DIFFERS) & region & ~other_city] = _P_CODES
-    out[((out == _P_DIFFERS) | (out == _P_CODES)) & area & ~other_city] = _P_NEAR
-    out[(out == -1) & region] = _P_NEAR
-    out[(out == -1) & country] = _P_LAND
-    out[city] = _P_CITY
-    out[other_state & ~area] = _P_DIFFERS  # Portland in Oregon and Portland in Maine
-    out[code & ~city] = np.where(other_city[code & ~city], _P_TOWNS, _P_CODE)
-    out[code & city] = _P_BOTH
-    out[(other_country | other_shape) & (out < _P_CODE)] = _P_COUNTRY
-    common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _P_CITY)
-    of_city, of_code, level = s.city_shares[left[told]], s.postal_shares[left[told]], out[told]
-    common[told] = np.where(level == _P_CITY, of_city, np.where(level == _P_CODE, of_code, np.minimum(of_city, of_code)))
-    return Compared(out, common)
