@@ -48,6 +48,27 @@ def test_umlauts_spelled_out(a, b):
     assert edits.same_but_umlauts(_bytes(b), 0, len(b), _bytes(a), 0, len(a))
 
 
+@given(st.text("yijan", min_size=1, max_size=7), st.text("yijan", min_size=1, max_size=7))
+def test_same_but_i(a, b):
+    """Names that differ only in how an i is written, as the plain rule tells them."""
+    assert edits.same_but_i(_bytes(a), 0, len(a), _bytes(b), 0, len(b)) == reference.same_but_i(a, b)
+
+
+@pytest.mark.parametrize(
+    ("a", "b", "alike"),
+    [
+        ("volodymyr", "volodimir", True),
+        ("yaryna", "iarina", True),
+        ("andrij", "andrii", True),
+        ("terry", "terri", False),
+        ("jan", "ian", False),
+    ],
+)
+def test_i_in_names_from_other_letters(a, b, alike):
+    """The spellings meant, and those that are other names."""
+    assert edits.same_but_i(_bytes(a), 0, len(a), _bytes(b), 0, len(b)) == alike
+
+
 @given(WORD, WORD)
 def test_prefix_and_skeleton(a, b):
     """A beginning; letters in order."""

@@ -82,6 +82,13 @@ def _shorter(word):
     ]
 
 
+def same_but_i(a, b):
+    """The same once y, i and j (but a first j) are one i, however many stand together; a last letter behind a consonant is not all that differs."""
+    if len(a) == len(b) > 1 and a != b and a[:-1] == b[:-1] and a[-2] not in "yij":
+        return False
+    return len({re.sub(r"^[yi][yij]*|(?<=.)[yij]+", "i", word, flags=re.S) for word in (a, b)}) == 1
+
+
 def is_skeleton(a, b):
     """Letters of the shorter stand in the longer in order, and both begin alike."""
     rest = iter(b)

@@ -205,6 +205,36 @@ def same_but_umlauts(a, a0, a1, b, b0, b1):
 
 
 @compiled(f"boolean({_PAIR})")
+def same_but_i(a, a0, a1, b, b0, b1):
+    """True when the ranges differ only in how the sound of i is written, as in names from other letters: Volodymyr and Volodimir, Yaryna and Iarina, Andrij and Andrii.
+
+    Not where a last letter behind a consonant is all that differs: Terry and Terri.
+    """
+    y, i, j = 121, 105, 106
+    if a1 - a0 == b1 - b0 and a1 - a0 > 1:
+        k = 0
+        while k < a1 - a0 and a[a0 + k] == b[b0 + k]:
+            k += 1
+        before = a[a1 - 2]
+        if k == a1 - a0 - 1 and before != y and before != i and before != j:
+            return False
+    p, q = a0, b0
+    while p < a1 and q < b1:
+        x = a[p] == y or a[p] == i or (a[p] == j and p > a0)
+        z = b[q] == y or b[q] == i or (b[q] == j and q > b0)
+        if x and z:
+            while p < a1 and (a[p] == y or a[p] == i or a[p] == j):
+                p += 1
+            while q < b1 and (b[q] == y or b[q] == i or b[q] == j):
+                q += 1
+        elif a[p] == b[q]:
+            p, q = p + 1, q + 1
+        else:
+            return False
+    return p == a1 and q == b1
+
+
+@compiled(f"boolean({_PAIR})")
 def is_skeleton(a, a0, a1, b, b0, b1):
     """True when a's letters stand in b in order, beginning and ending alike: mfg in manufacturing, grp in group."""
     la, lb = a1 - a0, b1 - b0

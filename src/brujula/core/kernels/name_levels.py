@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.kernels.compiled import compiled
-from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_but_umlauts, same_bytes, slip
+from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_but_i, same_but_umlauts, same_bytes, slip
 from brujula.core.kernels.names import PARTICLE
 from brujula.core.kernels.text import run_together
 
@@ -140,6 +140,8 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     # Two names that both occur often, or are both known, are two names, however few letters apart (Maria and Mario, Jon and Joan).
     both_known = nick_off[a] < nick_off[a + 1] and nick_off[b] < nick_off[b + 1]
     two_names = both_known or (counts[a] >= often and counts[b] >= often)
+    if min(la, lb) >= 4 and same_but_i(voc, sa, ea, voc, sb, eb):
+        return G_TYPO, top
     apart = n_letters_apart(masks[a], masks[b])
     s = 3 if apart > 6 else slip(voc, sa, ea, voc, sb, eb, pm)
     if min(la, lb) >= 3 and voc[sa] == voc[sb] and is_other_gender(voc, sa, ea, sb, eb):
@@ -221,7 +223,7 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, 
     if min(na, nb) >= 5 and same_but_umlauts(buf_a, 0, na, buf_b, 0, nb):
         return F_SAME, top
     rare = min(counts[fa], counts[fb]) < often
-    if s == 1:
+    if s == 1 or (min(na, nb) >= 4 and same_but_i(buf_a, 0, na, buf_b, 0, nb)):
         return (F_TYPO if rare else F_SIMILAR), top
     if sounds[fa] == sounds[fb] and sounds[fa] != 0 and jaro_winkler(buf_a, 0, na, buf_b, 0, nb, pm) >= 0.85:
         return F_SIMILAR, top
