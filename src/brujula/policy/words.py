@@ -154,7 +154,7 @@ def in_words(policy: Policy) -> list[str]:
             f'  "{rule.name}": {rule.verdict} when {"; and ".join(rule.all)}{unless}'
             + (f". {rule.why[:1].upper()}{rule.why[1:]}." if rule.why else ".")
             + ("" if rule.bridge else " No third who is like both joins the two.")
-            + (f" Where in either list hardly two share a {rule.alone.replace('_', ' ')}, that decides." if rule.alone else "")
+            + (f" Where in either list hardly two share a {rule.alone}, that decides." if rule.alone else "")
             + ("" if rule.until == 1.0 else f" From a probability of {rule.until:g} on, the evidence decides.")
         )
     return out
