@@ -211,6 +211,8 @@ PEOPLE = {
     "placeholders": ({**P, "phone": "999-999-9999", "email": "test@test.com"}, {"first_name": "Ana", "last_name": "Lind", "phone": "999-999-9999", "email": "test@test.com"}, NEW),
     "married, an initial and the mailbox": ({**P, "first_name": "Ana"}, {**P, "first_name": "A.", "last_name": "Lind", "phone": ""}, HELD),
     "married, or a colleague": ({**P, "first_name": "Ana", "email": ""}, {**P, "first_name": "Ana", "last_name": "Lind", "email": ""}, HELD),
+    "a name spelled two ways, and each mailbox its own": ({**ONLY, "first_name": "Elisabeth", "email": "elisabeth.wrenfield@post.example", **HOME}, {**ONLY, "first_name": "Elizabeth", "email": "elizabeth.wrenfield@post.example", **AWAY}, HELD | NEW),
+    "a short name, and each mailbox its own": ({**ONLY, "email": "robert.wrenfield@post.example", **HOME}, {**ONLY, "first_name": "Bob", "email": "bob.wrenfield@post.example", **HOME}, FOUND),
     "a name in other letters, one mailbox": ({**P, "first_name": "משה", "last_name": "כהן"}, {**P, "first_name": "Moshe", "last_name": "Cohen"}, HELD),
     "in other letters and the mailbox somebody else's": ({**ONLY, "first_name": "משה", "last_name": "כהן", "email": "moshe@harrow.example", **HOME}, {**ONLY, "first_name": "Dana", "last_name": "Cohen", "email": "dana@post.example", **HOME}, NEW),
     "in Russian letters": ({**P, "first_name": "Ольга", "last_name": "Кузьмина", "email": ""}, {**P, "first_name": "Olga", "last_name": "Kuzmina", "email": ""}, FOUND),

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from brujula.core.kernels import mailboxes as boxed, name_levels as level
 from brujula.core.kernels.edits import scratch
-from brujula.core.steps.distinct import distinct_pairs
+from brujula.core.steps.distinct import distances, distinct_pairs
 from brujula.core.steps.names import Names, first_words
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import unlike_letters
@@ -53,11 +53,15 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     levels[letter & (levels[:, 0] == level.G_SAME), 0] = level.G_INITIAL
     given_away = np.flatnonzero((levels[:, 0] == level.G_DIFFERS) & (levels[:, 1] >= level.F_PART))
     levels[given_away[_initial_given(names, left[given_away], right[given_away])], 0] = level.G_LETTER
+    # Elisabeth, elisabeth.lind@, and Elizabeth, elizabeth.lind@; not Bob, bob.lind@, and Robert, robert.lind@.
+    spelled = levels[:, 0] == level.G_NICKNAME
+    word, other_word = (first_words(names, side[spelled])[0] for side in (left, right))
+    spelled[spelled] = distances(names.words.vocabulary, word, other_word) <= 2
     for column, similar, slip, own in (
         (0, level.G_SIMILAR, level.G_TYPO, level.G_OWN),
         (1, level.F_SIMILAR, level.F_TYPO, level.F_OWN),
     ):
-        like = np.flatnonzero((levels[:, column] == similar) | (levels[:, column] == slip))
+        like = np.flatnonzero((levels[:, column] == similar) | (levels[:, column] == slip) | (spelled & (column == 0)))
         levels[like[_own_mailboxes(names, left[like], right[like], family=column == 1)], column] = own
     # Many characters are one word in Latin letters, or the beginning of another: what is left to say is that the names sound alike.
     mine, other = names.characters.take(left), names.characters.take(right)
