@@ -97,10 +97,11 @@ def test_rule_conditions_are_checked(tmp_path, condition, message):
     assert 'rule "mine"' in str(error.value)
 
 
-def test_only_a_rule_that_holds_gives_way_to_the_evidence(tmp_path):
-    """`until` beside a verdict that stands whatever the evidence says is an error that names the rule."""
-    (tmp_path / "p.toml").write_text('[[rule]]\nname = "mine"\nverdict = "different"\nuntil = 0.99\nall = ["email is same"]\n')
-    with pytest.raises(PolicyError, match='rule "mine": until = 0.99: only a rule that says "unsure"'):
+@pytest.mark.parametrize("key", ["until = 0.99", 'alone = "website"'])
+def test_only_a_rule_that_holds_gives_way(tmp_path, key):
+    """`until` or `alone` beside a verdict that stands whatever else is said is an error that names the rule."""
+    (tmp_path / "p.toml").write_text(f'[[rule]]\nname = "mine"\nverdict = "different"\n{key}\nall = ["email is same"]\n')
+    with pytest.raises(PolicyError, match=f'rule "mine": {key}: only a rule that says "unsure"'):
         brujula.plan(NEW, against=OLD, policy=str(tmp_path / "p.toml"), entity="contact")
 
 

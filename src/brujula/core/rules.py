@@ -179,10 +179,9 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
     grades = every.grades()
     for rule in rules:
         where = f'rule "{rule.name}"'
-        if rule.until < 1.0 and rule.verdict != "unsure":
-            raise PolicyError(
-                f'{where}: until = {rule.until:g}: only a rule that says "unsure" gives way to the evidence; this one says "{rule.verdict}"'
-            )
+        gives_way = f"until = {rule.until:g}" if rule.until < 1.0 else f'alone = "{rule.alone}"' if rule.alone else ""
+        if gives_way and rule.verdict != "unsure":
+            raise PolicyError(f'{where}: {gives_way}: only a rule that says "unsure" gives way; this one says "{rule.verdict}"')
         possible = {c.field: {*c.levels_and_blank} for c in comparisons}
         for line in (*rule.all, *rule.unless):
             for condition in (c for alternative in _alternatives(line) for c in alternative):
