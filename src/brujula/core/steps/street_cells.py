@@ -29,13 +29,13 @@ _WORDINGS = (
     (r"(?i)\b(?:farm[ -]to[ -]market(?: r(?:oa)?d)?|fm(?: r(?:oa)?d)?)\.?[ -]*(\d+)\b", r"fm\1"),
     (r"(\d)\s+([A-Ha-h])\s*$", r"\1\2"),  # Westweg 5 a
     (r"(\d)\s*\bm\.\s*(\d)", r"\1/\2"),  # Długa 5 m. 7
-    (r"(?i)\b([cpv])\.\s?(zza|so|le)\b", r"\1\2"),  # P.zza, C.so, V.le
+    (r"(?i)\b([clpv])\.\s?(zz?a|so|le|go)\b", r"\1\2"),  # P.zza, C.so, V.le, L.go
     (r"(?i)\b(martin luther|m\.? ?l\.?) king\b,?( jr\b\.?)?", "mlk"),
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
     rf"(?i)c/o|attn|box|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
-    r"|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[cpv]\.|king"
+    r"|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
 )
 """What every wording holds; one pattern of all of them takes fifty times as long to find."""
 
