@@ -113,6 +113,8 @@ def exclusive(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     strangers : per kind, how many of the pairs are likely to share a value and be two (`core.steps.sharing.strangers`)
     """
     how = policy.match
+    if not strangers:
+        return frozenset()
     judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
     held = {kind: np.count_nonzero(_in_question(judged, kind, policy, batch)) for kind in strangers}
     return frozenset(kind for kind, n in held.items() if n >= _PATTERN and strangers[kind] <= EXCLUSIVE[kind].doubted * n)

@@ -290,8 +290,8 @@ def _strangers(standards: Standards, known: dict[str, Kind], batch: Batch, conte
     who = standards.keys[f"{naming}.{known[naming].identity[0]}"] if naming in standards.of else content
     return {
         name: sharing.strangers(standards.keys[f"{name}.{known[name].alone}"], who, batch.n_existing)
-        for name in standards.of
-        if known[name].alone and batch.n_incoming
+        for name in judging.EXCLUSIVE
+        if name in standards.of and batch.n_incoming
     }
 
 

@@ -23,7 +23,7 @@ from brujula.core.steps.patterns import matches
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.shortened import learned
-from brujula.core.steps.text import Words, fold, hash_values, join_keys, of_records, without
+from brujula.core.steps.text import Words, fold, hash_values, join_keys, of_records, unlike_letters, without
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
 from brujula.tables.places import without_river
@@ -59,7 +59,7 @@ _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); script: 1 where it has words in Latin letters, 2 in others, 3 both or neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -242,8 +242,7 @@ class Company(Kind):
         called[local] = 0
         other = np.where(local, elsewhere, other)
         place = _folded(town)
-        script = letters[0] + 2 * letters[1]
-        script = np.append(np.where(script == 0, 3, script), 3).astype(np.int8)[column.codes]
+        script = np.append(letters[0] + 2 * letters[1], 0).astype(np.int8)[column.codes]
         forms = np.append(_forms(spoken.words), 0)[column.codes]
         found = mail_firms.no_domains(len(batch))
         if batch.entity != "account" and "email" in batch.columns:
@@ -305,7 +304,7 @@ class Company(Kind):
             level[short] = np.where((level[short] == SAME) & (np.maximum(mine, theirs)[short] == 2), ADDED, -1)
             better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < CLOSE))
             out[named[better]], bits[named[better]] = level[better], worth[better]
-        foreign = (standard.script.take(left) & standard.script.take(right) == 0) & (out <= SHARES) & (out != APART)
+        foreign = unlike_letters(standard.script, left, right) & (out <= SHARES) & (out != APART)
         out[foreign] = -1
         alike = np.flatnonzero(out > SHARES)
         common = np.zeros(len(left), np.float32)

@@ -21,7 +21,6 @@ from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, shares
 from brujula.core.steps.text import fold, hash_values, join_keys, letters, letters_for_digits, of_records, without, word_set
 from brujula.tables.places import (
-    TOWN_WORDS,
     by_the_river,
     city_table,
     country_of,
@@ -32,6 +31,7 @@ from brujula.tables.places import (
     state_table,
     street_short,
     street_synonyms,
+    town_words,
     without_river,
 )
 
@@ -255,9 +255,9 @@ class PostalAddress(Kind):
         street_key = join_keys(whole, number)
         towns = columns["city"]
         # Before digits are taken for letters: SW1 is no slip.
-        town = letters_for_digits(Texts.of(by_the_river(replaced(towns.values.arrow(), _DISTRICT, "")))).arrow()
+        town = letters_for_digits(by_the_river(Texts.of(replaced(towns.values.arrow(), _DISTRICT, "")))).arrow()
         towns = Column(Texts.of(town), towns.codes)
-        written = joined(towns.values, TOWN_WORDS)
+        written = joined(towns.values, town_words())
         city_texts, city = _mapped(written, towns, city_table)
         brief = Column(Texts.of(_without_district(without_river(town))), towns.codes)
         first, region, country = _first_words(brief), columns["region"], columns["country"]
@@ -282,7 +282,7 @@ class PostalAddress(Kind):
             city_texts,
             Texts.of(written),
             city,
-            _mapped(joined(brief.values, TOWN_WORDS), brief, city_table)[1],
+            _mapped(joined(brief.values, town_words()), brief, city_table)[1],
             _mapped(joined(first.values), first, city_table)[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),

@@ -18,7 +18,7 @@ from brujula import tables
 from brujula.core.batch import Texts
 from brujula.core.steps import one_cell
 from brujula.core.steps.patterns import matches, replaced
-from brujula.core.steps.text import fold
+from brujula.core.steps.text import fold, reworded
 
 _COUNTIES = """greater london | greater manchester | west midlands | merseyside | tyne and wear | west yorkshire | south yorkshire | north yorkshire |
     east yorkshire | east riding of yorkshire | east sussex | west sussex | berkshire | bedfordshire | cheshire | lanarkshire | ayrshire | aberdeenshire |
@@ -166,23 +166,29 @@ def state_country_table() -> tuple[pa.Array, pa.Array]:
     return _arrows({word: country for word, country in told.items() if country in _ONE_TIER})
 
 
-TOWN_WORDS = {
-    "st": "saint", "sankt": "saint", "ste": "sainte", "mt": "mount", "ft": "fort", "n": "north", "s": "south", "e": "east", "w": "west",
-    "hts": "heights", "spgs": "springs", "sprgs": "springs", "spg": "spring", "bch": "beach", "jct": "junction", "ctr": "center",
-    "vlg": "village", "twp": "township", "vly": "valley", "mdws": "meadows", "hbr": "harbor", "harbour": "harbor", "fls": "falls",
-    "hl": "hill", "hls": "hills", "crk": "creek", "isl": "island", "mtn": "mountain", "riv": "river", "lndg": "landing", "lk": "lake",
-    "lks": "lakes", "pk": "park", "pt": "point", "frst": "forest", "grv": "grove", "gdns": "gardens", "brg": "bridge", "brk": "brook",
-    "cyn": "canyon", "rdg": "ridge", "shrs": "shores", "vw": "view", "xing": "crossing", "rpds": "rapids", "cors": "corners",
-    "knls": "knolls", "upr": "upper", "lwr": "lower", "gt": "great", "ltl": "little", "sta": "santa", "sto": "santo", "pto": "puerto",
-    "cd": "ciudad", "gral": "general", "vla": "villa", "vta": "vista", "pqe": "parque",
+_TOWN_WORDS = {
+    "st": "saint", "sankt": "saint", "ste": "sainte", "sta": "santa", "sto": "santo", "mt": "mount", "ft": "fort", "pt": "point",
+    "n": "north", "s": "south", "e": "east", "w": "west", "upr": "upper", "lwr": "lower", "gt": "great", "ltl": "little",
+    "hts": "heights", "sprgs": "springs", "twp": "township", "isl": "island", "gdns": "gardens", "grv": "grove", "rdg": "ridge",
+    "vw": "view", "pk": "park", "xing": "crossing", "pto": "puerto", "cd": "ciudad", "gral": "general", "vla": "villa", "vta": "vista",
+    "pqe": "parque",
 }  # fmt: skip
-"""Words that names of towns shorten, and what they are short for."""
+
+
+@cache
+def town_words() -> dict[str, str]:
+    """Words that names of towns shorten, and what they are short for."""
+    return _shortened("address_short") | _TOWN_WORDS
+
+
+def _shortened(table: str) -> dict[str, str]:
+    return {w: head for head, *members in tables.groups(table) for w in members}
 
 
 @cache
 def city_table() -> tuple[pa.Array, pa.Array]:
     """Folded names of cities, and one name for each."""
-    return _arrows({w: head for head, *members in tables.groups("place_words") for w in members})
+    return _arrows(_shortened("place_words"))
 
 
 _BY_THE_RIVER = (
@@ -202,15 +208,9 @@ _BY_LETTERS = (
 """Neustadt a. d. Aisch, Burg b. Magdeburg; of Frankfurt a. M. no more is left than Frankfurt."""
 
 
-def by_the_river(towns: pa.Array) -> pa.Array:
+def by_the_river(towns: Texts) -> Texts:
     """Towns with what stands behind them written out, or left out where letters are all of it."""
-    at = matches(towns, r"(?i)[ -][abiov]\.")
-    if not pc.any(at).as_py():
-        return towns
-    some = towns.filter(at)
-    for pattern, meant in _BY_LETTERS:
-        some = replaced(some, pattern, meant)
-    return pc.replace_with_mask(towns, at, some)
+    return reworded(towns, _BY_LETTERS, r"(?i)[ -][abiov]\.")
 
 
 def without_river(towns: pa.Array) -> pa.Array:
@@ -274,10 +274,10 @@ def _places() -> one_cell.Places:
 @cache
 def street_synonyms() -> dict[str, str]:
     """Words for kinds of streets and their abbreviations, and one word for each."""
-    return {w: head for head, *members in tables.groups("street_words") for w in members}
+    return _shortened("street_words")
 
 
 @cache
 def street_short() -> dict[str, str]:
     """Other words of addresses, as they are shortened there, and the words themselves."""
-    return {w: head for head, *members in tables.groups("street_short") for w in members}
+    return _shortened("address_short") | _shortened("street_short")
