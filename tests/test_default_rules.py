@@ -123,6 +123,9 @@ FIRMS = {
     "initials, and a street without its kind": ({"name": "Harrow Serwis Lindowska", "street": "ul. Wierzbowa 12", "phone": "212-555-0147"}, {"name": "HSL", "street": "Wierzbowa 12"}, HELD | FOUND),
     "a tenant next door": (H, {"name": "Lind Dental Care", "phone": "305-555-0182", **HOME}, NEW),
     "another name, the phone unknown": (H, {"name": "Lind Dental Care", **HOME}, HELD),
+    "no name but a legal form, one street": (H, {"name": "Private", **HOME}, HELD),
+    "initials, and a town": ({"name": "Harrow Serwis Lindowska", "city": "Birchmere"}, {"name": "HSL", "city": "Birchmere"}, HELD),
+    "Company and Co.": ({**HOME, "name": "Harrow Reed Company Ltd"}, {**HOME, "name": "Harrow Reed Co., Ltd"}, FOUND),
 }  # fmt: skip
 
 
@@ -272,6 +275,21 @@ def test_a_website_that_is_one_firms_alone(tmp_path, sharing, rule, outcome):
     assert set(plan.outcomes["outcome"][:60]) == {outcome}, plan.explain(1)
     assert set(plan.outcomes["outcome"][60:]) == {"unchanged"}
     assert ("one website, one organisation" in plan.explain(1)) == (outcome == "unchanged")
+
+
+@pytest.mark.parametrize(("tenants", "outcome"), [(0, "review"), (60, "create")])
+def test_a_building_is_one_firms_or_many(tenants, outcome):
+    """Thirty rows bear another name at a record's street and number: where records share none somebody must look; where many do, it is the next tenant."""
+    a, b = _words(400, 3), _words(400, 4)
+    streets = [f"{i} {x} Street" for i, x in enumerate(_words(400, 6))]
+    old = pd.DataFrame([[f"A-{i}", f"{x} {y} Reeds", s, "Orme"] for i, (x, y, s) in enumerate(zip(a, b, streets, strict=True))])
+    old.loc[: tenants - 1, 2] = old.loc[200 : 199 + tenants, 2].to_numpy()
+    old.columns = ["id", "name", "street", "city"]
+    new = old.iloc[100:200, 1:].reset_index(drop=True)
+    new.loc[:29, "name"] = [f"{x} Horns" for x in _words(30, 5)]
+    plan = brujula.plan(new, against=old, entity="account")
+    assert set(plan.outcomes["outcome"][:30]) == {outcome}, plan.explain(1)
+    assert set(plan.outcomes["outcome"][30:]) == {"unchanged"}
 
 
 def test_sisters_the_wrong_way_round_stay_two():

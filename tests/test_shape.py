@@ -45,6 +45,7 @@ CASES = [
     ("spoiled mails", {"Email": ["ada (at) q.example", "bea[at]q[dot]example", "cal@q,example", "dan @q.example", "eve@q..example.", "fay＠q.example", "Gus gus@q.example", "hal@@q.example"]}, {},
         {"email": [f"{n}@q.example" for n in "ada bea cal dan eve fay gus hal".split()]}, ["bad-email-mended"] * 8),
     ("mails that cannot be mended", {"Email": ["kim elm@q.example", "a@q.example", "Kim Elm <kim@q.example>"]}, {}, {"email": ["", "a@q.example", "kim@q.example"]}, ["bad-email"]),
+    ("characters of a page", {"Company": ["Harrow &amp;amp; Lind", "M&uuml;ller", "Quist & Co; Orme", "A&B;"]}, {}, {"account": ["Harrow & Lind", "Müller", "Quist & Co; Orme", "A&B;"]}, ["characters-mended"] * 2),
     ("other digits", {"Phone": ["٢١٢٥٥٥٠١٤٧", "２１２-５５５-０１４８", "2125550149.0", "212.555.0150"]}, {}, {"phone": ["2125550147", "212-555-0148", "2125550149", "212.555.0150"]}, ["digits-mended"] * 3),
     ("codes that became numbers", {"ID": ["17.0", "A.0"], "ZIP": ["97001.0", "97001-2201"]}, {}, {"id": ["17", "A.0"], "postal_code": ["97001", "97001-2201"]}, ["digits-mended"] * 2),
     ("zeros of one country", {"ZIP": ["1234", "97001", "501"], "Country": ["US", "US", "USA"]}, {}, {"postal_code": ["01234", "97001", "00501"]}, ["lost-zeros-mended"] * 2),

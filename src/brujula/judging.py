@@ -23,7 +23,9 @@ _OF_MANY = ("place", "job_title")  # what strangers have in common
 
 def rules_of(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, the steward's own first."""
-    return tuple(Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until, r.alone) for r in policy.rule)
+    return tuple(
+        Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until, r.alone, r.crowded) for r in policy.rule
+    )
 
 
 IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what the record says, and nothing else")
@@ -121,14 +123,16 @@ def exclusive(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
 
 
 def _in_question(judged: Judged, kind: str, policy: Policy, batch: Batch) -> NDArray[np.bool_]:
-    """Rows and records that share a value of a kind, and that a rule which gives way to it holds, or the evidence leaves open."""
+    """Rows and records that share a value of a kind, and that a rule which gives way to it holds, or the evidence leaves open or
+    finds unlikely."""
     graded, pairs = judged.graded, judged.graded.pairs
     telling = {c.field for c in kinds()[kind].comparisons if any(x.rare for x in c.levels)}
     fields = [f for f, c in enumerate(graded.comparisons) if c.field in telling]
     same = (graded.grades()[:, fields] == GRADES.index("same")).all(axis=1) & bool(fields)
     across = (np.minimum(pairs.left, pairs.right) < batch.n_existing) & (np.maximum(pairs.left, pairs.right) >= batch.n_existing)
     gives_way = np.append([r.alone == kind for r in policy.rule] + [False] * len(OURS), True)  # the last: no rule spoke
-    return np.asarray(same & across & gives_way.take(judged.rule) & (judged.verdict == arrays.UNSURE))
+    unlikely = (judged.verdict == arrays.NONE) & (judged.rule < 0)
+    return np.asarray(same & across & gives_way.take(judged.rule) & ((judged.verdict == arrays.UNSURE) | unlikely))
 
 
 def _by_rule_alone(judged: Judged, model: weigh.Model, naming: Collection[str], policy: Policy, batch: Batch) -> Judged:

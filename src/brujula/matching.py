@@ -10,13 +10,12 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula import judging
+from brujula import chance, judging
 from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, weigh
 from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import GRADES, Comparison, Kind, Standards, Who
 from brujula.core.rules import Rule
-from brujula.core.steps import sharing
 from brujula.core.steps.parallel import spread
 from brujula.errors import PolicyError, instead
 from brujula.fields import kinds
@@ -276,23 +275,14 @@ def fit(
     out = barred & (said != arrays.UNSURE) if batch.n_incoming else barred
     least = max(0.5 * _uncontradicted(chosen, out, known[ENTITIES[batch.entity].identifying]), 0.5)
     model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own), least)
-    strangers = {name: n * share for name, n in _strangers(standards, known, batch, content).items()}
+    found_out = chance.Seen(batch, standards, content, known, wanted)
+    strangers = {name: n * share for name, n in chance.strangers(found_out).items()}
     model = replace(model, exclusive=judging.exclusive(chosen, model, policy, batch, strangers))
+    model = replace(model, doubts=chance.doubts(found_out, own, chosen, share))
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")
     return Fitted(standards, content, wanted, tuple(passes), graded, model, found.report, sum(counts), clock.seconds)
-
-
-def _strangers(standards: Standards, known: dict[str, Kind], batch: Batch, content: Keys) -> dict[str, float]:
-    """Per kind of which a value may be one record's alone: how many rows are likely to share a record's and be another, by name."""
-    naming = ENTITIES[batch.entity].identifying
-    who = standards.keys[f"{naming}.{known[naming].identity[0]}"] if naming in standards.of else content
-    return {
-        name: sharing.strangers(standards.keys[f"{name}.{known[name].alone}"], who, batch.n_existing)
-        for name in judging.EXCLUSIVE
-        if name in standards.of and batch.n_incoming
-    }
 
 
 def _uncontradicted(graded: Graded, barred: NDArray[np.bool_], naming: Kind) -> int:

@@ -46,6 +46,8 @@ def judge(
     sure = 1.0 - np.append([r.doubted for r in rules] if model.doubts is None else model.doubts, 0.0).take(rule)
     ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
     free = held | (rule < 0)
+    crowded = np.append([bool(r.crowded) for r in rules], False).take(rule)
+    verdict = np.where(crowded & ~held & (ruled < unsure_from), NONE, verdict).astype(np.int8)
     return Judged(graded, bits, total, np.where(free, p, ruled), np.where(held, -1, rule).astype(np.int32), verdict)
 
 

@@ -59,6 +59,8 @@ class Rule:
     until  : the probability by the evidence alone from which a rule that says `unsure` no longer speaks: a name that nobody else
              bears outweighs what holds of common ones. 1 = it always speaks
     alone  : the kind that settles what the rule holds, where the lists show that a value of it is one record's alone; "" = none does
+    crowded: the kind a value of which many share: as far as two of one list meet the rule as often as a row and a record do, what it
+             holds is so by chance; "" = chance is in the doubt
     """
 
     name: str
@@ -70,6 +72,7 @@ class Rule:
     bridge: bool = True
     until: float = 1.0
     alone: str = ""
+    crowded: str = ""
 
     @property
     def doubted(self) -> float:
@@ -179,7 +182,8 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
     grades = every.grades()
     for rule in rules:
         where = f'rule "{rule.name}"'
-        gives_way = f"until = {rule.until:g}" if rule.until < 1.0 else f'alone = "{rule.alone}"' if rule.alone else ""
+        gives_way = f"until = {rule.until:g}" if rule.until < 1.0 else ""
+        gives_way = gives_way or next((f'{k} = "{v}"' for k, v in (("alone", rule.alone), ("crowded", rule.crowded)) if v), "")
         if gives_way and rule.verdict != "unsure":
             raise PolicyError(f'{where}: {gives_way}: only a rule that says "unsure" gives way; this one says "{rule.verdict}"')
         possible = {c.field: {*c.levels_and_blank} for c in comparisons}

@@ -124,6 +124,7 @@ class PostalAddress(Kind):
 
     name = "postal_address"
     parts = ("street", "city", "region", "postal_code", "country")
+    alone = "door"
     headings = {
         "street": """street | line 1 | line1 | address line1 | address | address line 1 | street address | address 1 | addr | addr1 | mailing address |
             strasse | strasse nr | strasse und hausnummer | adresse | anschrift | calle | direccion | domicilio |
@@ -185,6 +186,10 @@ class PostalAddress(Kind):
         Example({"street": "12 Mill St", "city": "Orme"}, {"street": "12 Mill St", "city": "Pinecrest"}, {"street": "differs"}),
         Example({"street": "Calle Larios, 18"}, {"street": "C/ Larios 18"}, {"street": "same"}),
         Example({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, {"place": "close"}),
+        Example({"city": "DK-2000 Orme"}, {"city": "ORME", "postal_code": "2000"}, {"place": "same"}),
+        Example({"city": "Orme TX 75272"}, {"city": "Orme", "region": "TX", "postal_code": "75272"}, {"place": "same"}),
+        Example({"postal_code": "10077 Orme"}, {"city": "Orme", "postal_code": "10077 TO"}, {"place": "same"}),
+        Example({"city": "Orme 7"}, {"city": "Orme 8", "postal_code": "75272"}, {"place": "close"}),
         Example({"city": "Orme a. d. Saale"}, {"city": "Orme an der Saale"}, {"place": "close"}),
         Example(
             {"street": "12 CEDAR HOLW", "city": "Orme Fls"},
@@ -211,6 +216,7 @@ class PostalAddress(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Addresses:
         """Street taken apart; city, postal code, region and country as keys."""
         columns = one_cell.apart({part: batch.column(part) for part in self.parts}, places, self.clean)
+        columns = one_cell.towns_and_codes(columns, self.clean)
         street = street_cells.plain(columns["street"])
         classes = (
             dict.fromkeys(_ARTICLES, ARTICLE)
@@ -264,7 +270,7 @@ class PostalAddress(Kind):
         plain_region = joined(region.values)
         postal_column = columns["postal_code"]
         code = replaced(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
-        code = replaced(code, r"^([0-9]{5})[0-9]{4}$", r"\1")
+        code = replaced(code, r"^([0-9]{5})(?:[0-9]{4}|[A-Z]{2})$", r"\1")  # 55101-2201; 10077 TO
         code = replaced(
             code, r"^(?:[A-Z]{1,3})?0*([0-9]{3,6})$", r"\1"
         )  # D-80331 is 80331, and 1234 what a spreadsheet leaves of 01234
@@ -308,7 +314,7 @@ class PostalAddress(Kind):
         return standard._replace(in_town=np.maximum(counts.of(standard.city, 0), standard.in_town).astype(np.int32))
 
     def keys(self, standard: Addresses) -> dict[str, Keys]:
-        """`street` (name and number), `house` (number alone), `city`, `city_ends` (its first and last letter, which slips seldom touch), `postal`."""
+        """`street` (name and number), `door` (street and town), `house` (number alone), `city`, `city_ends` (its first and last letter, which slips seldom touch), `postal`."""
         towns = standard.city_texts
         ends = np.zeros(len(towns), np.uint64)
         full = np.flatnonzero(np.diff(towns.offsets))
@@ -316,6 +322,7 @@ class PostalAddress(Kind):
         ends[full] = (first.astype(np.uint64) << np.uint64(8)) | last
         return {
             "street": standard.street_key,
+            "door": join_keys(standard.street_key, np.where(standard.city == 0, standard.postal, standard.city)),
             "house": standard.number,
             "city": standard.city,
             "city_ends": np.append(ends, np.uint64(0))[standard.city_codes],

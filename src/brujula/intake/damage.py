@@ -1,7 +1,8 @@
-"""What spreadsheets did to values: recognised, mended where there is one way to mend it, and said either way."""
+"""What spreadsheets and web pages did to values: recognised, mended where there is one way to mend it, and said either way."""
 
 from __future__ import annotations
 
+import html
 import re
 import unicodedata
 from collections.abc import Callable
@@ -22,6 +23,7 @@ _OTHER_DIGITS = r"[\x{0660}-\x{0669}\x{06F0}-\x{06F9}\x{0966}-\x{096F}\x{09E6}-\
 """Digits of Arabic, Persian, Indian and Thai script, and wide ones."""
 _SPELLED = r"^\W*(?:1\W+)?\(?([2-9]\d\d)\)?\W+([\dA-Za-z -]*[A-Za-z][\dA-Za-z -]*[A-Za-z]{2}[\dA-Za-z -]*)$"
 """An area code and a number of which at least three places are letters."""
+_ESCAPED = r"&(?:#\d{1,7}|#x[0-9A-Fa-f]{1,6}|[A-Za-z]{2,8});"
 _DAY_ZERO = np.datetime64("1899-12-30")
 
 
@@ -53,6 +55,17 @@ def rewritten(
 def matches(values: pa.ChunkedArray, pattern: str) -> NDArray[np.bool_]:
     """Which of the values hold the pattern."""
     return np.asarray(pc.match_substring_regex(values, pattern).to_numpy(zero_copy_only=False), bool)
+
+
+def characters(values: pa.ChunkedArray, column: str, field: str) -> Mended:
+    """Characters that a web page spells out (Smith &amp; Sons, M&uuml;ller), as themselves."""
+
+    def mend(text: str) -> str:
+        return html.unescape(html.unescape(text))  # what was escaped once is often escaped twice
+
+    hit = matches(values, _ESCAPED)
+    hit[hit] = [mend(t) != t for t in values.take(pa.array(np.flatnonzero(hit))).to_pylist()]
+    return rewritten(values, hit, mend, "characters", column, field)
 
 
 def numbers(values: pa.ChunkedArray, column: str, field: str) -> Mended:

@@ -314,7 +314,7 @@ def _labelled(values: pa.ChunkedArray, heading: str) -> pa.ChunkedArray:
 def _mended(
     values: dict[str, pa.ChunkedArray], fields: dict[str, str], entity: str
 ) -> tuple[dict[str, pa.ChunkedArray], list[Problem], list[str]]:
-    """Damage that spreadsheets do, by the kind of the field."""
+    """Damage that spreadsheets and web pages do, by the kind of the field."""
     problems: list[Problem] = []
     notes = []
     country = country_codes(values["country"]) if "country" in values else pa.chunked_array([[""]], pa.large_string())
@@ -326,6 +326,10 @@ def _mended(
         if len(given) == 0:
             continue
         found: list[Problem] = []
+        if of[field] != "text":
+            given, spelled = damage.characters(given, fields[field], field)
+            out[field] = given
+            problems += spelled
         if of[field] in ("phone", "identifier", "date") or field == "postal_code":
             out[field], found = damage.digits(given, fields[field], field)
         if of[field] in ("phone", "identifier"):

@@ -65,6 +65,8 @@ class RulePolicy(_Part):
     bridge : whether a third who is like both may join the two all the same
     until  : the probability by the evidence alone from which a rule that says unsure no longer speaks
     alone  : the kind of field (website) that settles what the rule holds, where in either list hardly two share a value of it
+    crowded: the kind of field (postal_address) a value of which many share: where two of one list meet the rule as often as a row and
+             a record do, it holds nothing
     """
 
     name: str
@@ -76,6 +78,7 @@ class RulePolicy(_Part):
     bridge: bool = True
     until: float = Field(default=1.0, gt=0.5, le=1)
     alone: Literal["", "website"] = ""
+    crowded: Literal["", "postal_address"] = ""
 
 
 class OutcomesPolicy(_Part):

@@ -51,6 +51,8 @@ _WORDINGS = tuple(
     (f"(?i){wording}", meant)
     for wording, meant in (
         (r"[®™©]", ""),
+        (r"&amp;", "&"),
+        (r"&(?:quot|apos|#0?39);", "'"),
         (rf"[\s,]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
         (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
         (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
@@ -67,7 +69,10 @@ _WORDINGS = tuple(
         ),
         (r"\bges(ellschaft|\.)?\s?m\.?\s?b\.?\s?h\b", " gmbh"),
         (r"\b(public |open |closed )?joint[ -]stock company\b", " jsc "),
-        (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
+        (r"\b(dance|theat(?:re|er)|ballet|opera|drama) (?:company|co\b\.?)", r"\1 troupe"),
+        (r"([^\W\d_]{2}[\s,]+)company([\s,.(]*(?:(?:inc|incorporated|ltd|limited|llc|lp|corp|corporation)\b)?\W*)$", r"\1co\2"),
+        (r"\bR ?& ?D\b", "research development"),
+        (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|llc|oü|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
         (r"[\s,]+(inh\.|inhaber(in)?:?|c/o|attn[.:]*|attention:|z\.? ?hd\.?)\s[^\d]*$", ""),
         (r"\bco-?op(erativ[ae]|[ée]rative)?\b", "coop"),
         (

@@ -44,6 +44,18 @@ _NO_TOWN = r"(?i)^(p\.? ?o\.? ?box|box|postfach|apartado|casilla|caixa|b\.?p\.?|
 _MOSTLY = 0.5
 """Where so many cells of a column hold whole addresses, the others hold a town, too, which may be misspelled."""
 
+# Towns that share a cell with their code: 12489 Berlin, DK-2000 Frederiksberg, 10077 San Maurizio (TO)
+_NAME = rf"(?:{_LETTER}{{4}}|{_LETTER}+ {_LETTER})"
+_TOWN_BEHIND = (
+    rf"^(?:[A-Z]{{1,3}}[- ]{{1,3}})?(?P<postal_code>{_AHEAD}),? +(?P<city>{_NAME}.*?)(?:,? \((?P<region>[A-Z]{{2}})\))?$"
+)
+# Moscow 103305; Orme, TX 75272; Sydney NSW 2000; Wien 1010
+_ITS_CODE = rf",? +(?:[A-Z]{{1,3}}-)?(?P<postal_code>{CODE}|\d{{4}}|\d{{3}} \d{{3}})$"
+_TOWN_AHEAD = (
+    rf"^(?P<city>{_NAME}.*?), ?(?P<region>[A-Z]{{2,3}}){_ITS_CODE}",
+    rf"^(?P<city>{_NAME}.*?\p{{Ll}}) (?P<region>[A-Z]{{2,3}}){_ITS_CODE}",
+    rf"^(?P<city>{_NAME}.*?)(?P<region>){_ITS_CODE}",
+)
 # Commas or lines; a country and a code, or a code and a town, behind; names and nothing else.
 _HOPEFUL = r"[,;\r\n|]| [A-Z][A-Z] +(?:[A-Z]+-)?[A-Z]*\d[\dA-Z -]+$|\d ?[a-z]? +(?:[A-Z]+-)?\d\d\d\d\d +\D|^\D+$"
 
@@ -110,6 +122,31 @@ def read(
         whole[whole] = reading.done
         parts = {part: pc.replace_with_mask(parts[part], hopeful, reading.found[part]) for part in PARTS}
     return whole, parts
+
+
+def towns_and_codes(columns: Mapping[str, Column], clean: Callable[[Column], Column]) -> dict[str, Column]:
+    """The columns of PARTS, with towns and postal codes that share a cell, be it the town's or the code's, in the column of each.
+
+    clean : makes values blank that say nothing
+    """
+    out = dict(columns)
+    for cell in ("city", "postal_code"):
+        text = pc.utf8_trim_whitespace(replaced(out[cell].values.arrow(), r"\s+", " "))
+        found = {part: pa.nulls(len(text), pa.large_string()) for part in ("city", "postal_code", "region")}
+        done = np.zeros(len(text), bool)
+        for layout in (_TOWN_BEHIND, *_TOWN_AHEAD):
+            read = captured(text, layout)
+            hit = pc.is_valid(read).to_numpy(zero_copy_only=False) & ~done
+            done |= hit
+            found = {
+                part: pc.if_else(pa.array(hit), pc.struct_field(read, part).cast(pa.large_string()), earlier)
+                for part, earlier in found.items()
+            }
+        if done.any():
+            split = np.append(np.where(done, np.arange(len(done)), -1), -1)[out[cell].codes]
+            parts = {part: clean(Column.of(pc.fill_null(texts, ""))) for part, texts in found.items()}
+            out |= {part: _with(out[part], parts[part], split, part == cell) for part in found}
+    return out
 
 
 @dataclass

@@ -51,6 +51,18 @@ def strangers(values: Keys, identity: Keys, n_existing: int) -> float:
     return float(share * np.count_nonzero(values[n_existing:]))
 
 
+def neighbours(values: Keys, identity: Keys, n_existing: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """Pairs of records of one list that share a value under two identities: each with the next that does.
+
+    values, identity : uint64[n], the existing records first; 0 = none
+    """
+    order = np.lexsort((np.arange(len(values)), identity, values, np.arange(len(values)) >= n_existing)).astype(np.int32)
+    left, right = order[1:], order[:-1]
+    one_list = (left >= n_existing) == (right >= n_existing)
+    both = (values[left] != 0) & (values[left] == values[right]) & (identity[left] != identity[right])
+    return left[one_list & both], right[one_list & both]
+
+
 class Counts:
     """A number per key, to be looked up by key."""
 
