@@ -125,6 +125,8 @@ FIRMS = {
     "another name, the phone unknown": (H, {"name": "Lind Dental Care", **HOME}, HELD),
     "no name but a legal form, one street": (H, {"name": "Private", **HOME}, HELD),
     "initials, and a town": ({"name": "Harrow Serwis Lindowska", "city": "Birchmere"}, {"name": "HSL", "city": "Birchmere"}, HELD),
+    "a suburb, one phone and street, part of a name": ({**H, "name": "Harrow at the Mill"}, {**H, "name": "Harrow", "city": "Lindhain", "postal_code": "", "website": ""}, HELD),
+    "its town in brackets, by another name": ({"name": "Lindhorns", "city": "New York", "phone": H["phone"]}, {"name": "Lindhorns (New York City)", "city": "New York City", "phone": H["phone"]}, FOUND),
     "Company and Co.": ({**HOME, "name": "Harrow Reed Company Ltd"}, {**HOME, "name": "Harrow Reed Co., Ltd"}, FOUND),
 }  # fmt: skip
 
@@ -290,6 +292,21 @@ def test_a_building_is_one_firms_or_many(tenants, outcome):
     plan = brujula.plan(new, against=old, entity="account")
     assert set(plan.outcomes["outcome"][:30]) == {outcome}, plan.explain(1)
     assert set(plan.outcomes["outcome"][30:]) == {"unchanged"}
+
+
+@pytest.mark.parametrize(("others", "outcome"), [(0, FOUND), (5, HELD | NEW)])
+def test_words_that_several_bear_are_no_slips(others, outcome):
+    """Hansen may be Hanson misspelled; where several of either name are about they are two names."""
+    towns = _words(40, 7)
+    firms = [
+        (f"{name} {line}", towns[9 + 2 * n + m])
+        for n, line in enumerate(_words(others, 8))
+        for m, name in enumerate(("Hanson", "Hansen"))
+    ]
+    firms += [("Hanson Horns", "Orme"), *((o["name"], o["city"]) for o in _others("account"))]
+    old = pd.DataFrame([[f"A-{i}", *f] for i, f in enumerate(firms)], columns=["id", "name", "city"])
+    plan = brujula.plan(pd.DataFrame([["Hansen Horns", "Orme"]], columns=["name", "city"]), against=old, entity="account")
+    assert plan.outcomes["outcome"][0] in outcome, plan.explain(1)
 
 
 def test_sisters_the_wrong_way_round_stay_two():

@@ -15,9 +15,10 @@ from brujula import tables
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHARES
-from brujula.core.kernels.words import DIRECTION, FILLER, LEGAL, NUMBER, PART, SKIP
+from brujula.core.kernels.words import DIRECTION, FILLER, GIVEN, LEGAL, NUMBER, PART, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import firm_cells, mail_firms, phrases
+from brujula.core.steps.names import ONE_NAME
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
@@ -26,7 +27,7 @@ from brujula.core.steps.shortened import learned
 from brujula.core.steps.text import Words, fold, hash_values, join_keys, of_records, unlike_letters, without
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
-from brujula.tables.places import without_river
+from brujula.tables.places import by_one_name, city_table, joined, town_words, without_river
 
 _NONE = {
     "self",
@@ -118,8 +119,31 @@ def _tables() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
             slips = [w for w in _slips(word) if w not in synonyms and w not in classes]
             synonyms |= dict.fromkeys(slips, meant)
             classes |= dict.fromkeys(slips, cls) if cls is not None else {}
+    _given_names(classes, synonyms, akin)
     akin |= {word: akin[meant] for word, meant in synonyms.items() if meant in akin}
     return classes, synonyms, akin
+
+
+def _given_names(classes: dict[str, int], synonyms: dict[str, str], akin: dict[str, str]) -> None:
+    """Adds the given names people bear to the classes, and to `akin` those that are one name spelled otherwise (Jon, John)."""
+    for head, *others in tables.groups("nicknames"):
+        formal, *others = others if head == ONE_NAME else (head, *others)
+        for name in (formal, *others):
+            one = name != formal and (head == ONE_NAME or _a_letter_apart(name, formal))
+            for ending in ("", "s"):  # Mary, Mary's
+                if len(name) > 2 and name + ending not in synonyms:
+                    classes.setdefault(name + ending, GIVEN)
+                if one:
+                    akin.setdefault(name + ending, formal + ending)
+
+
+def _a_letter_apart(name: str, other: str) -> bool:
+    """Whether leaving out a letter of one or both makes them the same."""
+    return not {name, *_without_a_letter(name)}.isdisjoint({other, *_without_a_letter(other)})
+
+
+def _without_a_letter(name: str) -> list[str]:
+    return [name[:k] + name[k + 1 :] for k in range(len(name))]
 
 
 class Company(Kind):
@@ -173,6 +197,9 @@ class Company(Kind):
         Example({"account": "Harrow Reed Company, Inc."}, {"account": "Harrow Reed Co."}, {"company": "same"}),
         Example({"account": "Harrow Dance Company"}, {"account": "Harrow Dance"}, {"company": "close"}),
         Example({"account": "Harrow &amp; Lind Reeds"}, {"account": "Harrow & Lind Reeds"}, {"company": "same"}),
+        Example({"account": "St. Mary's School"}, {"account": "St. Mark's School"}, {"company": "differs"}),
+        Example({"account": "Jon Quist Brass"}, {"account": "John Quist Brass"}, {"company": "close"}),
+        Example({"account": "Holy Cross School"}, {"account": "Holy Crown School"}, {"company": "partial"}),
         Example({"account": "Harrow Intl. Svcs"}, {"account": "Harrow International Services"}, {"company": "same"}),
         Example({"account": "HarrowReedWorks"}, {"account": "Harrow Reed Works"}, {"company": "close"}),
         Example({"account": "Harrow Brass Branch 2"}, {"account": "Harrow Brass Branch 12"}, {"company": "differs"}),
@@ -244,7 +271,7 @@ class Company(Kind):
         local = ((other < 0) | (called == 1)) & (elsewhere >= 0)
         called[local] = 0
         other = np.where(local, elsewhere, other)
-        place = _folded(town)
+        place = of_records(hash_values(by_one_name(joined(town.values, town_words()), city_table)), town)
         script = np.append(letters[0] + 2 * letters[1], 0).astype(np.int8)[column.codes]
         forms = np.append(_forms(spoken.words), 0)[column.codes]
         found = mail_firms.no_domains(len(batch))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -21,6 +20,8 @@ from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, shares
 from brujula.core.steps.text import fold, hash_values, join_keys, letters, letters_for_digits, of_records, without, word_set
 from brujula.tables.places import (
+    Table,
+    by_one_name,
     by_the_river,
     city_table,
     country_of,
@@ -77,18 +78,12 @@ _WITH_DISTRICTS = frozenset(
 )
 
 
-Table = Callable[[], tuple[pa.Array, pa.Array]]
-
-
 def _mapped(plain: pa.Array, column: Column, table: Table, known_only: bool = False) -> tuple[Texts, Keys]:
     """Standard texts of a column's values, through a table of synonyms, and their keys per record.
 
     plain : the values' words run together;  known_only : what the table does not know gets no key
     """
-    words, meanings = table()
-    at = pc.index_in(plain, value_set=words)
-    meant = meanings.take(at) if len(plain) else plain
-    texts = Texts.of(pc.fill_null(meant, "") if known_only else pc.coalesce(meant, plain))
+    texts = by_one_name(plain, table, known_only)
     return texts, of_records(hash_values(texts), column)
 
 
@@ -196,6 +191,9 @@ class PostalAddress(Kind):
             {"street": "12 Cedar Hollow", "city": "Orme Falls"},
             {"street": "same", "place": "close"},
         ),
+        Example({"street": "12 2nd Ave. between 50th and 51st"}, {"street": "12 Second Ave."}, {"street": "same"}),
+        Example({"street": "Opp. City Mall, 12 Mill Road"}, {"street": "12 Mill Rd (near the lake)"}, {"street": "same"}),
+        Example({"street": "5 Corner House Lane"}, {"street": "5 Corner Lane"}, {"street": "partial"}),
         Example({"street": "12 Hill St"}, {"street": "12 Lake St"}, {"street": "differs"}),
         Example({"city": "תל אביב"}, {"city": "Tel Aviv"}, {"place": "blank"}),
         Example({"city": "Portland", "region": "OR"}, {"city": "Portland", "region": "Maine"}, {"place": "differs"}),

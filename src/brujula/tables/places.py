@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import gettext
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
 from functools import cache
 from typing import Any
@@ -19,6 +19,9 @@ from brujula.core.batch import Texts
 from brujula.core.steps import one_cell
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import fold, reworded
+
+Table = Callable[[], tuple[pa.Array, pa.Array]]
+"""Names run together, and what each stands for."""
 
 _COUNTIES = """greater london | greater manchester | west midlands | merseyside | tyne and wear | west yorkshire | south yorkshire | north yorkshire |
     east yorkshire | east riding of yorkshire | east sussex | west sussex | berkshire | bedfordshire | cheshire | lanarkshire | ayrshire | aberdeenshire |
@@ -183,6 +186,16 @@ def town_words() -> dict[str, str]:
 
 def _shortened(table: str) -> dict[str, str]:
     return {w: head for head, *members in tables.groups(table) for w in members}
+
+
+def by_one_name(plain: pa.Array, table: Table, known_only: bool = False) -> Texts:
+    """Each name as a table of synonyms has it.
+
+    plain : the names' words run together;  known_only : what the table does not know becomes blank
+    """
+    words, meanings = table()
+    meant = meanings.take(pc.index_in(plain, value_set=words)) if len(plain) else plain
+    return Texts.of(pc.fill_null(meant, "") if known_only else pc.coalesce(meant, plain))
 
 
 @cache

@@ -10,6 +10,7 @@ from brujula.core.kernels.text import run_together
 from brujula.core.kernels.words import (
     DIRECTION,
     FILLER,
+    GIVEN,
     JOINER,
     LEGAL,
     LETTER,
@@ -27,6 +28,7 @@ from brujula.core.kernels.words import (
 
 # Level codes; the kinds' level tables stand in this order.
 DIFFERS, APART, SHARES, ACRONYM, ADDED, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6
+_TWO_SLIPS = 6  # letters of a word that may have two
 
 
 @compiled("int64(int32[::1], int32[::1], int64, int64)")
@@ -172,10 +174,13 @@ def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, pl
             return CLOSE, top
         if plain:
             d = osa(buf_a, 0, ja, buf_b, 0, jb, pm)
-            # Two slips in one of the words: it must begin as the other does, or Garcins is Martins.
+            # Two slips in one of the words: it must begin as the other does and be long, or Garcins is Martins and Crown Cross.
             alike = d == 2 and min(ja, jb) >= 14
             for k in range(na if alike and na == nb else 0):
-                alike = alike and voc[voc_off[ids[a0 + k]]] == voc[voc_off[ids[b0 + k]]]
+                i, j = ids[a0 + k], ids[b0 + k]
+                alike = alike and voc[voc_off[i]] == voc[voc_off[j]]
+                short = min(voc_off[i + 1] - voc_off[i], voc_off[j + 1] - voc_off[j]) < _TWO_SLIPS
+                alike = alike and not (short and osa(voc, voc_off[i], voc_off[i + 1], voc, voc_off[j], voc_off[j + 1], pm) > 1)
             if (d <= 1 and min(ja, jb) >= 6) or alike:
                 return CLOSE, max(rarest, top * np.float32(0.5))
     end_a, end_b = _brief(ids, cls, voc_off, a0, a0 + na), _brief(ids, cls, voc_off, b0, b0 + nb)
@@ -257,7 +262,11 @@ def compare_phrases(
             near += alike
             # Somebody's own firm: A. Wren Violins, Ada Wren Violins.
             x, y = (ids[a0], ids[b0]) if cls[ids[a0]] == LETTER or cls[ids[a0]] == JOINER else (ids[b0], ids[a0])
-            named = (cls[x] == LETTER or cls[x] == JOINER) and cls[y] == WORD and voc_off[y + 1] - voc_off[y] >= 3
+            named = (
+                (cls[x] == LETTER or cls[x] == JOINER)
+                and (cls[y] == WORD or cls[y] == GIVEN)
+                and voc_off[y + 1] - voc_off[y] >= 3
+            )
             if named and not used_a[0] and not used_b[0] and voc[voc_off[x]] == voc[voc_off[y]]:
                 used_a[0] = used_b[0] = True
                 near += 1
@@ -285,7 +294,7 @@ def compare_phrases(
             )
             near += slips
         left_a, left_b, over_a, over_b, telling, part = 0, 0, 0.0, 0.0, 0, False
-        usual_a, usual_b = False, False
+        usual_a, usual_b, given_a, given_b = False, False, False, False
         tiny_a, tiny_b = np.uint32(0), np.uint32(0)
         for i in range(na):
             if not used_a[i]:
@@ -294,6 +303,7 @@ def compare_phrases(
                     tiny_a |= masks[ids[a0 + i]]
                 over_a += weights[ids[a0 + i]]
                 usual_a = usual_a or weights[ids[a0 + i]] <= usual
+                given_a = given_a or cls[ids[a0 + i]] == GIVEN
                 telling += cls[ids[a0 + i]] != FILLER
                 part = part or cls[ids[a0 + i]] == PART
         for j in range(nb):
@@ -303,6 +313,7 @@ def compare_phrases(
                     tiny_b |= masks[ids[b0 + j]]
                 over_b += weights[ids[b0 + j]]
                 usual_b = usual_b or weights[ids[b0 + j]] <= usual
+                given_b = given_b or cls[ids[b0 + j]] == GIVEN
                 telling += cls[ids[b0 + j]] != FILLER
                 part = part or cls[ids[b0 + j]] == PART
         matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
@@ -314,7 +325,13 @@ def compare_phrases(
             continue
         plain = lone_a == 0 and lone_b == 0
         # Run together, ABC Reeds and ABD Reeds are a letter apart too.
-        exact = not plain or part or (usual_a and usual_b) or (tiny_a & ~tiny_b != 0 and tiny_b & ~tiny_a != 0)
+        exact = (
+            not plain
+            or part
+            or (usual_a and usual_b)
+            or (given_a and given_b)
+            or (tiny_a & ~tiny_b != 0 and tiny_b & ~tiny_a != 0)
+        )
         level, worth = _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, not exact, buf_a, buf_b, pm)
         if level >= 0:
             out[p], matched_weight[p] = level, worth

@@ -9,10 +9,12 @@ from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, 
 from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
-PART, FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER, YEAR = -2, -1, 0, 1, 2, 3, 4, 5, 6, 7
+GIVEN, PART, FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER, YEAR = -3, -2, -1, 0, 1, 2, 3, 4, 5, 6, 7
+# A GIVEN is somebody's given name: two of them are two names, however alike (St. Mary's, St. Mark's).
 # A FILLER (group, services) says little; a PART (youth, high, foundation) names one of several firms of a name; a JOINER is a letter that joins words inside a name (y, e) and names a unit at its end;
 # a YEAR is a number that is often left out.
 MAX_WORDS = 24
+_STEM = 5  # letters
 
 
 @compiled("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint64[::1])")
@@ -161,7 +163,8 @@ def _tail(ids, at, n, used_behind, word, cls, voc_off, voc):
 def match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest, usual):
     """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more, how many of them abbreviated.
 
-    usual : bits of a word at most that many have. Two of these that begin with other letters are two words (Tower, Power), no slip.
+    usual : bits of a word at most that many have. Two of these are two words (Tower, Power; Hanson, Hansen), no
+            slip, unless they are of one stem (network, networks).
     """
     found = shortened = 0
     for i in range(na):
@@ -175,8 +178,12 @@ def match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, u
             if own & ~other and other & ~own and n_letters_apart(own, other) > 4:
                 continue  # neither a slip nor an abbreviation: most pairs of words end here, without a call
             d = word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
-            if d < 2 and max(weights[ids[a0 + i]], weights[ids[b0 + j]]) <= usual:
-                d = d if voc[voc_off[ids[a0 + i]]] == voc[voc_off[ids[b0 + j]]] else 3
+            if d < 2 and cls[ids[a0 + i]] == GIVEN and cls[ids[b0 + j]] == GIVEN:
+                d = 3
+            elif d < 2 and max(weights[ids[a0 + i]], weights[ids[b0 + j]]) <= usual and cls[ids[a0 + i]] != FILLER:
+                s, o = voc_off[ids[a0 + i]], voc_off[ids[b0 + j]]
+                stem = min(voc_off[ids[a0 + i] + 1] - s, voc_off[ids[b0 + j] + 1] - o, _STEM)
+                d = d if stem == _STEM and same_bytes(voc, s, s + stem, voc, o, o + stem) else 3
             if d < best:
                 best, at = d, j
         if at >= 0:

@@ -113,7 +113,7 @@ def weights(phrases: Phrases, counts: NDArray[Any]) -> NDArray[np.float32]:
     )
 
 
-_USUAL = 3.8  # bits below those of a word one record has: some eight records have it
+_USUAL = 2.3  # bits below those of a word one record has: some four records have it
 
 
 def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:

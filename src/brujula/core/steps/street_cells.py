@@ -7,12 +7,19 @@ from brujula.core.steps.text import reworded
 
 _LETTERS = r"[^\d\s,;.()/#'-]" * 4
 _IN_WORDS = "one two three four five six seven eight nine ten".split()
+_BESIDE = (
+    r"between|b/w|near(?: to)?|nr|opp(?:osite)?(?: to)?|behind|beside|adjacent to|next to|across from|(?:at )?the corner of|corner of|corner with"
+    r"|entre|esq|esq\.? con|esquina(?: con| com)?|frente al?|junto al?|ao lado d[aeo]|al lado de|cerca de|detr[aá]s de|ecke|neben|gegen[uü]ber|angle|face [aà]"
+)
+"""What says where a house is by what is about it, which two lists seldom say alike."""
 _WORDINGS = (
     (r"(?i)^\s*(?:c/o|attn:?)\s[^,\n]*[,\n]\s*|(\d[^,\n]*)[,\n]\s*(?:c/o|attn:?)\s.*$", r"\1"),
     (
         r"(?i)^(.*\d.*?)[,\s]+p\.?\s?o\.?\s?box\s\d+\s*$|^\s*p\.?\s?o\.?\s?box\s\d+[,\s]+(.*\d.*)$",
         r"\1\2",
     ),  # 12 Mill Street, PO Box 44
+    (rf"(?i)^(.*\d.*\pL{{2}}.*?|.*\pL{{3}}.*\d.*?)[\s,(]+(?:{_BESIDE})[\s.].*$", r"\1"),  # 953 2nd Ave. between 50th and 51st
+    (rf"(?i)^\s*(?:{_BESIDE})[\s.][^,\d]*,\s*(.*\d.*\pL{{2}}.*|.*\pL{{3}}.*\d.*)$", r"\1"),  # Opp. City Mall, 12 Mill Road
     (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
     (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
     (r"(?i)\b(\d+)(?:st|nd|rd|th) fl(?:oor)?\b,?", r"fl \1,"),
@@ -36,6 +43,7 @@ _WORDINGS = (
 _ODD = (
     rf"(?i)c/o|attn|box|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
+    r"|betw|b/w|\bne(?:ar|b)|\bnr\b|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|angle|face"
 )
 """What every wording holds; one pattern of all of them takes fifty times as long to find."""
 
