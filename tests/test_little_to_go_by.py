@@ -166,6 +166,18 @@ def test_lists_of_names_alone(copies):
     assert {n: got[n] in may[what] for n, _, what in FIRMS} == dict.fromkeys(new, True), got
 
 
+def test_names_that_one_list_writes_short_throughout():
+    """No row bears a record's very name, for one list writes Vst where the other has Verleihstelle: all are looked at, none is made anew."""
+    towns = [w for _, w, _ in _filler(300)]
+    old = [[f"A-{i}", f"Verleihstelle {t}", "DE"] for i, t in enumerate(towns[:200])]
+    old += [[f"F-{i}", name, "DE"] for i, name in enumerate(_firms())]
+    new = [[f"Vst {t}", "DE"] for t in towns[:80]] + [[f"{t} Horns", "DE"] for t in towns[220:280]]
+    heads = ["name", "country"]
+    plan = brujula.plan(pd.DataFrame(new, columns=heads), against=pd.DataFrame(old, columns=["id", *heads]), entity="account")
+    assert "create" not in set(plan.outcomes["outcome"][:80]), plan.explain(1)
+    assert set(plan.outcomes["outcome"][80:]) == {"create"}
+
+
 FORMS = """A/S | A-S | AB (publ) | S.p.A. | S.r.l. | s.r.o. | spol. s r.o. | Sp. z o.o. | sp.zo.o. | Co., Ltd. | CO.LTD | Pvt. Ltd. | (P) Ltd | Pty. Limited | Inc | Corp. |
     L.L.C. | LLP | PLC | GmbH & Co. KG | Ges.m.b.H. | Gesellschaft mbH | UG (haftungsbeschränkt) | e.V. | S.A.R.L. | S.A. de C.V. | S. de R.L. de C.V. | LTDA - ME | B.V. | Oy Ab |
     d.o.o. | Kft. | Zrt. | Public Joint Stock Company | JSC | Sdn. Bhd. | Ltd. Şti. | Sanayi ve Ticaret A.Ş. | A.Ş. | UAB | OÜ | S.Coop. | Limited Liability Company | K.K. |

@@ -11,7 +11,7 @@ from brujula import judging
 from brujula.core import compare, rules as rulebook
 from brujula.core.arrays import Graded, Pairs
 from brujula.core.batch import Batch, Keys
-from brujula.core.kind import Comparison, Kind, Standards
+from brujula.core.kind import GRADES, Comparison, Kind, Standards
 from brujula.core.rules import Rule
 from brujula.core.steps import sharing
 from brujula.policy.entities import ENTITIES
@@ -85,3 +85,30 @@ def doubts(seen: Seen, rules: Sequence[Rule], graded: Graded, share: float) -> t
         beyond = float(np.clip(1.0 - by_chance / max(held, 1.0), _LEAST, 1.0))
         out[number] = 1.0 - (1.0 - out[number]) * beyond
     return tuple(out)
+
+
+def alike(seen: Seen, graded: Graded) -> float:
+    """How many rows (of records alone: records) are true ones of others at least, judging by names alone; no field may be against it.
+
+    Half of those that bear the very name of another; or all that bear one of a record, or nearly so, beyond as many as do by chance: those that
+    bear one of another row, for as many more records as there are.
+    """
+    batch, pairs = seen.batch, graded.pairs
+    fields = {c.field for c in seen.known[ENTITIES[batch.entity].identifying].comparisons if any(x.rare for x in c.levels)}
+    grades, named = graded.grades(), [f for f, c in enumerate(graded.comparisons) if c.field in fields]
+    if not named:
+        return 0.0
+    agreed = ~(grades == GRADES.index("differs")).any(axis=1)
+    same = agreed & (grades[:, named] == GRADES.index("same")).all(axis=1)
+    one_name = 0.5 * len(np.unique(pairs.left[same]))
+    if not batch.n_incoming:
+        return one_name
+    near = agreed & (grades[:, named] >= GRADES.index("close")).all(axis=1)
+    row, other = np.maximum(pairs.left, pairs.right), np.minimum(pairs.left, pairs.right)
+    across = near & (row >= batch.n_existing) & (other < batch.n_existing)
+    with_rows = near & (other >= batch.n_existing)
+    both = len(np.unique(np.concatenate([row[with_rows], other[with_rows]])))
+    # Rows that have such a row, (both + 1) / (n + 1), and rows that would by chance have such a record: there are that many more of them.
+    without = (batch.n_incoming - both) / (batch.n_incoming + 1)
+    by_chance = batch.n_incoming * (1.0 - max(without, 0.0) ** (batch.n_existing / batch.n_incoming))
+    return max(one_name, float(len(np.unique(row[across])) - by_chance))

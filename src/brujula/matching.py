@@ -14,7 +14,7 @@ from brujula import chance, judging
 from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, weigh
 from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
-from brujula.core.kind import GRADES, Comparison, Kind, Standards, Who
+from brujula.core.kind import Comparison, Kind, Standards, Who
 from brujula.core.rules import Rule
 from brujula.core.steps.parallel import spread
 from brujula.errors import PolicyError, instead
@@ -273,9 +273,9 @@ def fit(
     barred = said != arrays.SAME
     # What a person is to decide may be one, too: of a list of names alone half the names are reckoned to be those of records.
     out = barred & (said != arrays.UNSURE) if batch.n_incoming else barred
-    least = max(0.5 * _uncontradicted(chosen, out, known[ENTITIES[batch.entity].identifying]), 0.5)
-    model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own), least)
     found_out = chance.Seen(batch, standards, content, known, wanted)
+    least = max(chance.alike(found_out, chosen.take(~out)), 0.5)
+    model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own), least)
     strangers = {name: n * share for name, n in chance.strangers(found_out).items()}
     model = replace(model, exclusive=judging.exclusive(chosen, model, policy, batch, strangers))
     model = replace(model, doubts=chance.doubts(found_out, own, chosen, share))
@@ -283,14 +283,6 @@ def fit(
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")
     return Fitted(standards, content, wanted, tuple(passes), graded, model, found.report, sum(counts), clock.seconds)
-
-
-def _uncontradicted(graded: Graded, barred: NDArray[np.bool_], naming: Kind) -> int:
-    """Records that bear the very name of another which nothing they have says is not theirs."""
-    fields = {c.field for c in naming.comparisons if any(x.rare for x in c.levels)}
-    grades, named = graded.grades(), [f for f, c in enumerate(graded.comparisons) if c.field in fields]
-    alike = (grades[:, named] == GRADES.index("same")).all(axis=1) & ~(grades == GRADES.index("differs")).any(axis=1)
-    return len(np.unique(graded.pairs.left[alike & ~barred])) if named else 0
 
 
 def _possible(batch: Batch) -> float:

@@ -1,6 +1,7 @@
 """Slow, obvious twins of the kernels."""
 
 import math
+import os
 import re
 from collections import Counter
 
@@ -90,9 +91,10 @@ def same_but_i(a, b):
 
 
 def is_skeleton(a, b):
-    """Letters of the shorter stand in the longer in order, and both begin alike."""
-    rest = iter(b)
-    return 2 <= len(a) < len(b) and a[0] == b[0] and all(c in rest for c in a)
+    """Both begin alike; what the shorter has besides are no vowels and stand in the rest of the longer in order."""
+    alike = len(os.path.commonprefix([a, b]))
+    rest = iter(b[alike:])
+    return 2 <= len(a) < len(b) and alike > 0 and all(c not in "aeiou" and c in rest for c in a[alike:])
 
 
 def text_distance(a, b):

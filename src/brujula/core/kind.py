@@ -28,6 +28,7 @@ class Level:
     unit  : True when the agreement speaks of a household or an employer, which others share: such
             evidence is counted together, up to a cap (core/weigh)
     silent: True when it speaks neither for nor against, and is there for rules to name
+    little: True when it is agreement on all that is known of both, which may be little: it never speaks against
     """
 
     name: str
@@ -38,6 +39,7 @@ class Level:
     unit: bool = False
     alone: float = 0.15
     silent: bool = False
+    little: bool = False
 
 
 @dataclass(frozen=True)

@@ -216,8 +216,14 @@ def _calibrated(model: Model, labelled: Graded, same: NDArray[np.bool_], silence
 
 
 def _monotone(m: NDArray[np.float64], u: NDArray[np.float64], comparison: Comparison, n_records: int) -> NDArray[np.float64]:
-    """m with no looser level weighing more than plain agreement on a usual value: lowered where it would, then scaled to sum to one."""
+    """m with no looser level weighing more than plain agreement on a usual value: lowered where it would, then scaled to sum to one.
+
+    Where a list says no more than the country, true pairs agree on the country and no more: m of such a level is no less than u.
+    """
     same = next(i for i, x in enumerate(comparison.levels) if x.grade == "same")
     most = m[same] / (min(u[same], 2.0 / (n_records + 2.0)) if comparison.levels[same].rare else u[same])
     out = np.where([x.grade == "same" for x in comparison.levels], m, np.minimum(m, u * most))
-    return np.asarray(out / out.sum())
+    out = out / out.sum()
+    least = np.array([x.little for x in comparison.levels]) & (out < u)
+    rest = (1.0 - u[least].sum()) / max(out[~least].sum(), 1e-9)
+    return np.where(least, u, out * rest)

@@ -60,7 +60,7 @@ _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it); script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -68,6 +68,7 @@ class Companies(NamedTuple):
     called: NDArray[np.int8]
     local: NDArray[np.bool_]
     town: Keys
+    placed: NDArray[np.bool_]
     script: NDArray[np.int8]
     whole: Keys
     rare: Keys
@@ -197,7 +198,7 @@ class Company(Kind):
         Example({"account": "Harrow Reed Company, Inc."}, {"account": "Harrow Reed Co."}, {"company": "same"}),
         Example({"account": "Harrow Dance Company"}, {"account": "Harrow Dance"}, {"company": "close"}),
         Example({"account": "Harrow &amp; Lind Reeds"}, {"account": "Harrow & Lind Reeds"}, {"company": "same"}),
-        Example({"account": "St. Mary's School"}, {"account": "St. Mark's School"}, {"company": "differs"}),
+        Example({"account": "St. Mary's School"}, {"account": "St. Mark's School"}, {"company": "partial"}),
         Example({"account": "Jon Quist Brass"}, {"account": "John Quist Brass"}, {"company": "close"}),
         Example({"account": "Holy Cross School"}, {"account": "Holy Crown School"}, {"company": "partial"}),
         Example({"account": "Harrow Intl. Svcs"}, {"account": "Harrow International Services"}, {"company": "same"}),
@@ -261,10 +262,14 @@ class Company(Kind):
             spoken = spoken._replace(weights=phrases.weights(spoken, each))
             whole, rare, second = phrases.keys(spoken)
             if batch.n_existing and batch.n_incoming:
-                stands_for = learned(spoken, whole, [_folded(batch.column(f)) for f in ("postal_code", "city")], batch.n_existing)
+                code, city, country = (_folded(batch.column(f)) for f in ("postal_code", "city", "country"))
+                # Of firms nothing says where they are, the country must do, or none.
+                nowhere = np.where((code == 0) & (city == 0), np.where(country == 0, np.uint64(1), country), np.uint64(0))
+                stands_for = learned(spoken, whole, [code, city, nowhere], batch.n_existing)
                 spoken.akin[stands_for >= 0] = spoken.concepts[stands_for[stands_for >= 0]]
                 short = _spelled(spoken.words, stands_for)
         town = batch.column("city")
+        placed = town.filled | batch.column("postal_code").filled
         spoken, elsewhere = phrases.without_end(spoken, fold(town.values), town.codes)
         spoken, nearly = phrases.without_end(spoken, fold(Texts.of(without_river(town.values.arrow()))), town.codes)
         elsewhere = np.where(elsewhere < 0, nearly, elsewhere)
@@ -277,7 +282,9 @@ class Company(Kind):
         found = mail_firms.no_domains(len(batch))
         if batch.entity != "account" and "email" in batch.columns:
             found = mail_firms.domains(batch.column("email"), column, registrable, free, _endings())
-        return Companies(spoken, other, apart, called, local, place, script, whole, rare, second, common, forms, short, found)
+        return Companies(
+            spoken, other, apart, called, local, place, placed, script, whole, rare, second, common, forms, short, found
+        )
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""
@@ -291,9 +298,10 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `reading`: the name and its other reading, shape (2, n)."""
+        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `gram_alone`: the same of firms nothing says where they are; `reading`: the name and its other reading, shape (2, n)."""
         first, letters, sound, initials = _letters(standard.phrases)
         other = standard.phrases._replace(codes=standard.other)
+        grams = phrases.trigram_keys(standard.phrases)
         return {
             "whole": standard.whole,
             "word": np.stack([standard.rare, standard.second]),
@@ -303,7 +311,8 @@ class Company(Kind):
             "letters": letters,
             "sound": sound,
             "acronym": initials,
-            "gram": phrases.trigram_keys(standard.phrases),
+            "gram": grams,
+            "gram_alone": np.where(standard.placed, np.uint64(0), grams),
             "reading": np.stack([standard.whole, phrases.keys(other)[0]]),
         }
 

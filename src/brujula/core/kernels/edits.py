@@ -236,15 +236,18 @@ def same_but_i(a, a0, a1, b, b0, b1):
 
 @compiled(f"boolean({_PAIR})")
 def is_skeleton(a, a0, a1, b, b0, b1):
-    """True when a's letters stand in b in order, beginning and ending alike: mfg in manufacturing, grp in group."""
+    """True when a's letters stand in b in order, beginning alike, behind the first gap without vowels: mfg in manufacturing, govt in government; not kota in kottayam."""
     la, lb = a1 - a0, b1 - b0
     if la < 2 or la >= lb or a[a0] != b[b0]:
         return False
-    j = b0
+    j, gap = b0, False
     for i in range(a0, a1):
         while j < b1 and b[j] != a[i]:
+            gap = True
             j += 1
-        if j == b1:
+        c = a[i]
+        vowel = c == 97 or c == 101 or c == 105 or c == 111 or c == 117
+        if j == b1 or (gap and vowel):
             return False
         j += 1
     return True
