@@ -294,6 +294,20 @@ def test_a_building_is_one_firms_or_many(tenants, outcome):
     assert set(plan.outcomes["outcome"][30:]) == {"unchanged"}
 
 
+@pytest.mark.parametrize(("tenants", "left_open"), [(1, 1), (60, 0)])
+def test_tenants_of_one_list_are_not_left_open(tenants, left_open):
+    """Among records alone two names at one street and number are looked at where that is rare."""
+    a, b = _words(200, 3), _words(200, 4)
+    streets = [f"{i} {x} Street" for i, x in enumerate(_words(200, 6))]
+    codes = [f"{75000 + i}" for i in range(200)]
+    old = pd.DataFrame({"id": codes, "name": [f"{x} {y} Reeds" for x, y in zip(a, b, strict=True)], "street": streets})
+    old["city"], old["postal_code"] = "Orme", codes
+    for column in ("street", "postal_code"):
+        old.loc[: tenants - 1, column] = old.loc[100 : 99 + tenants, column].to_numpy()
+    pairs = brujula.sweep(old, entity="account").pairs
+    assert (pairs["verdict"] == "unsure").sum() == left_open
+
+
 @pytest.mark.parametrize(("others", "outcome"), [(0, FOUND), (5, HELD | NEW)])
 def test_words_that_several_bear_are_no_slips(others, outcome):
     """Hansen may be Hanson misspelled; where several of either name are about they are two names."""

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from brujula import judging
 from brujula.core import compare, rules as rulebook
@@ -14,6 +15,7 @@ from brujula.core.batch import Batch, Keys
 from brujula.core.kind import GRADES, Comparison, Kind, Standards
 from brujula.core.rules import Rule
 from brujula.core.steps import sharing
+from brujula.core.weigh import Model
 from brujula.policy.entities import ENTITIES
 
 _LEAST = 0.05  # of what a rule holds, the share that is never put down to chance
@@ -47,44 +49,59 @@ def strangers(seen: Seen) -> dict[str, float]:
     }
 
 
-def doubts(seen: Seen, rules: Sequence[Rule], graded: Graded, share: float) -> tuple[float, ...] | None:
+def doubts(
+    seen: Seen, rules: Sequence[Rule], graded: Graded, share: float, model: Model, n_possible: float
+) -> tuple[float, ...] | None:
     """The doubt of each rule, where some may hold what chance brings together; None where none does.
 
     Two of one list are two. The share of either list that meets such a rule with another of the list, times the rows, is how many rows
-    meet it with a record and are another; what is held beyond that is more than chance.
+    meet it with a record and are another; what is held beyond that is more than chance. Of records alone as many are held as are
+    likely to be there twice under two names.
 
-    graded, share : pairs of rows and records, and which share of all such they are
+    graded, share : pairs of the lists, and which share of all such they are
+    model         : fitted; it tells how many true pairs there are, and how many of them bear names with nothing in common
+    n_possible    : how many pairs the lists could form
     """
-    batch = seen.batch
+    batch, out = seen.batch, [r.doubted for r in rules]
     asked = [n for n, r in enumerate(rules) if r.crowded in seen.standards.of]
-    if not asked or not batch.n_incoming:
+    if not asked:
         return None
-    out = [r.doubted for r in rules]
-    across = graded.take(
-        (np.minimum(graded.pairs.left, graded.pairs.right) < batch.n_existing)
-        & (np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing)
-    )
-    spoke = rulebook.apply(rules, across, batch.columns)
+    rows = _rows(graded, batch.n_existing)
+    spoke = rulebook.apply(rules, graded, batch.columns)
     for number in asked:
         values = seen.values(rules[number].crowded)
         left, right = sharing.neighbours(values, seen.named(), batch.n_existing)
         near = Pairs(left, right, np.zeros(len(left), np.uint64))
-        meets = (
-            rulebook.apply(rules, compare.compare(near, seen.standards, seen.known, seen.comparisons), batch.columns) == number
-        )
+        found = compare.compare(near, seen.standards, seen.known, seen.comparisons)
+        meets = rulebook.apply(rules, found, batch.columns) == number
         both = np.unique(np.concatenate([left[meets], right[meets]]))
-        usual = 0.0
-        for side, some in (
-            (slice(0, batch.n_existing), both < batch.n_existing),
-            (slice(batch.n_existing, None), both >= batch.n_existing),
-        ):
-            usual = max(usual, (np.count_nonzero(some) + 1) / (np.count_nonzero(values[side]) + 1))
-        by_chance = usual * np.count_nonzero(values[batch.n_existing :])
-        pairs = across.pairs.take(spoke == number)
-        held = len(np.unique(np.maximum(pairs.left, pairs.right))) / share
-        beyond = float(np.clip(1.0 - by_chance / max(held, 1.0), _LEAST, 1.0))
-        out[number] = 1.0 - (1.0 - out[number]) * beyond
+        if batch.n_incoming:
+            usual = 0.0
+            for side, some in (
+                (slice(0, batch.n_existing), both < batch.n_existing),
+                (slice(batch.n_existing, None), both >= batch.n_existing),
+            ):
+                usual = max(usual, (np.count_nonzero(some) + 1) / (np.count_nonzero(values[side]) + 1))
+            held = len(np.unique(rows[(rows >= 0) & (spoke == number)])) / share
+            beyond = 1.0 - usual * np.count_nonzero(values[batch.n_existing :]) / max(held, 1.0)
+        else:
+            renamed = max((model.m[f][0] for f in _named(seen)), default=0.0) * n_possible / (1.0 + 2.0**-model.prior)
+            beyond = (renamed + 1.0) / (np.count_nonzero(meets) + 1.0)
+        out[number] = 1.0 - (1.0 - out[number]) * float(np.clip(beyond, _LEAST, 1.0))
     return tuple(out)
+
+
+def _named(seen: Seen) -> list[int]:
+    """Which comparisons are those of the name."""
+    naming = seen.known[ENTITIES[seen.batch.entity].identifying]
+    fields = {c.field for c in naming.comparisons if any(x.rare for x in c.levels)}
+    return [f for f, c in enumerate(seen.comparisons) if c.field in fields]
+
+
+def _rows(graded: Graded, n_existing: int) -> NDArray[np.int32]:
+    """Of pairs of a row and a record the row; -1 of others."""
+    row, record = np.maximum(graded.pairs.left, graded.pairs.right), np.minimum(graded.pairs.left, graded.pairs.right)
+    return np.where((row >= n_existing) & (record < n_existing), row, -1)
 
 
 def alike(seen: Seen, graded: Graded) -> float:
@@ -94,8 +111,7 @@ def alike(seen: Seen, graded: Graded) -> float:
     bear one of another row, for as many more records as there are.
     """
     batch, pairs = seen.batch, graded.pairs
-    fields = {c.field for c in seen.known[ENTITIES[batch.entity].identifying].comparisons if any(x.rare for x in c.levels)}
-    grades, named = graded.grades(), [f for f, c in enumerate(graded.comparisons) if c.field in fields]
+    grades, named = graded.grades(), _named(seen)
     if not named:
         return 0.0
     agreed = ~(grades == GRADES.index("differs")).any(axis=1)
@@ -104,11 +120,10 @@ def alike(seen: Seen, graded: Graded) -> float:
     if not batch.n_incoming:
         return one_name
     near = agreed & (grades[:, named] >= GRADES.index("close")).all(axis=1)
-    row, other = np.maximum(pairs.left, pairs.right), np.minimum(pairs.left, pairs.right)
-    across = near & (row >= batch.n_existing) & (other < batch.n_existing)
-    with_rows = near & (other >= batch.n_existing)
-    both = len(np.unique(np.concatenate([row[with_rows], other[with_rows]])))
+    rows = _rows(graded, batch.n_existing)
+    with_rows = near & (np.minimum(pairs.left, pairs.right) >= batch.n_existing)
+    both = len(np.unique(np.concatenate([pairs.left[with_rows], pairs.right[with_rows]])))
     # Rows that have such a row, (both + 1) / (n + 1), and rows that would by chance have such a record: there are that many more of them.
     without = (batch.n_incoming - both) / (batch.n_incoming + 1)
     by_chance = batch.n_incoming * (1.0 - max(without, 0.0) ** (batch.n_existing / batch.n_incoming))
-    return max(one_name, float(len(np.unique(row[across])) - by_chance))
+    return max(one_name, float(len(np.unique(rows[(rows >= 0) & near])) - by_chance))
