@@ -330,7 +330,7 @@ FIRMS = [
     ("HARROW H S", "Harrow High School", "same"),
     ("Harrow El. Sch.", "Harrow Elementary School", "same"),
     ("First Meth. Ch. of Harrow", "First Methodist Church of Harrow", "same"),
-    ("Harrow Ch. Orch.", "Harrow Chamber Orchestra", "same"),
+    ("Harrow Ch. Orch.", "Harrow Chamber Orchestra", "spelled differently"),
     ("Harrow Bd. of Ed.", "Harrow Board of Education", "same"),
     ("Dr. Martin Luther King Jr. School", "MLK School", "same"),
     ("Grundsch. Harrow", "Grundschule Harrow", "same"),
