@@ -114,25 +114,25 @@ def _tables() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
                 classes |= {m: cls for m in members if m not in classes}
     towns = {m: head for head, *members in tables.groups("place_words") for m in members if len(m) >= _TOWN}
     synonyms |= {town: synonyms.get(head, head) for town, head in towns.items() if town not in synonyms and town not in classes}
+    _given_names(classes, akin)
     for word, meant in [*synonyms.items(), *((head, head) for head in dict.fromkeys(synonyms.values()))]:
         cls = classes.get(word)
         if " " not in word and cls in (None, FILLER, PART):
             slips = [w for w in _slips(word) if w not in synonyms and w not in classes]
             synonyms |= dict.fromkeys(slips, meant)
             classes |= dict.fromkeys(slips, cls) if cls is not None else {}
-    _given_names(classes, synonyms, akin)
     akin |= {word: akin[meant] for word, meant in synonyms.items() if meant in akin}
     return classes, synonyms, akin
 
 
-def _given_names(classes: dict[str, int], synonyms: dict[str, str], akin: dict[str, str]) -> None:
+def _given_names(classes: dict[str, int], akin: dict[str, str]) -> None:
     """Adds the given names people bear to the classes, and to `akin` those that are one name spelled otherwise (Jon, John)."""
     for head, *others in tables.groups("nicknames"):
         formal, *others = others if head == ONE_NAME else (head, *others)
         for name in (formal, *others):
             one = name != formal and (head == ONE_NAME or _a_letter_apart(name, formal))
             for ending in ("", "s"):  # Mary, Mary's
-                if len(name) > 2 and name + ending not in synonyms:
+                if len(name) > 2:
                     classes.setdefault(name + ending, GIVEN)
                 if one:
                     akin.setdefault(name + ending, formal + ending)
@@ -199,6 +199,7 @@ class Company(Kind):
         Example({"account": "Harrow Dance Company"}, {"account": "Harrow Dance"}, {"company": "close"}),
         Example({"account": "Harrow &amp; Lind Reeds"}, {"account": "Harrow & Lind Reeds"}, {"company": "same"}),
         Example({"account": "St. Mary's School"}, {"account": "St. Mark's School"}, {"company": "partial"}),
+        Example({"account": "Francis Quist Brass"}, {"account": "Frances Quist Brass"}, {"company": "partial"}),
         Example({"account": "Jon Quist Brass"}, {"account": "John Quist Brass"}, {"company": "close"}),
         Example({"account": "Holy Cross School"}, {"account": "Holy Crown School"}, {"company": "partial"}),
         Example({"account": "Harrow Intl. Svcs"}, {"account": "Harrow International Services"}, {"company": "same"}),
