@@ -49,6 +49,7 @@ _NAME = rf"(?:{_LETTER}{{4}}|{_LETTER}+ {_LETTER})"
 _TOWN_BEHIND = (
     rf"^(?:[A-Z]{{1,3}}[- ]{{1,3}})?(?P<postal_code>{_AHEAD}),? +(?P<city>{_NAME}.*?)(?:,? \((?P<region>[A-Z]{{2}})\))?$"
 )
+_BOTH = r"\d.*\pL{2}|\pL{2}.*\d"
 # Moscow 103305; Orme, TX 75272; Sydney NSW 2000; Wien 1010
 _ITS_CODE = rf",? +(?:[A-Z]{{1,3}}-)?(?P<postal_code>{CODE}|\d{{4}}|\d{{3}} \d{{3}})$"
 _TOWN_AHEAD = (
@@ -131,7 +132,10 @@ def towns_and_codes(columns: Mapping[str, Column], clean: Callable[[Column], Col
     """
     out = dict(columns)
     for cell in ("city", "postal_code"):
-        text = pc.utf8_trim_whitespace(replaced(out[cell].values.arrow(), r"\s+", " "))
+        hopeful = np.flatnonzero(matches(out[cell].values.arrow(), _BOTH).to_numpy(zero_copy_only=False))
+        if len(hopeful) == 0:
+            continue
+        text = pc.utf8_trim_whitespace(replaced(out[cell].values.arrow().take(pa.array(hopeful)), r"\s+", " "))
         found = {part: pa.nulls(len(text), pa.large_string()) for part in ("city", "postal_code", "region")}
         done = np.zeros(len(text), bool)
         for layout in (_TOWN_BEHIND, *_TOWN_AHEAD):
@@ -142,10 +146,10 @@ def towns_and_codes(columns: Mapping[str, Column], clean: Callable[[Column], Col
                 part: pc.if_else(pa.array(hit), pc.struct_field(read, part).cast(pa.large_string()), earlier)
                 for part, earlier in found.items()
             }
-        if done.any():
-            split = np.append(np.where(done, np.arange(len(done)), -1), -1)[out[cell].codes]
-            parts = {part: clean(Column.of(pc.fill_null(texts, ""))) for part, texts in found.items()}
-            out |= {part: _with(out[part], parts[part], split, part == cell) for part in found}
+        at = np.full(len(out[cell].values) + 1, -1)
+        at[hopeful[done]] = np.flatnonzero(done)
+        parts = {part: clean(Column.of(pc.fill_null(texts, ""))) for part, texts in found.items()}
+        out |= {part: _with(out[part], parts[part], at[out[cell].codes], part == cell) for part in found}
     return out
 
 
