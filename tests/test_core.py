@@ -12,7 +12,7 @@ from brujula.core.decide import CREATE, MERGE, UPDATE
 from brujula.core.group import group
 from brujula.core.kind import Comparison, Level
 from brujula.core.steps.distinct import distinct_pairs
-from brujula.core.steps.sharing import owners, shares
+from brujula.core.steps.sharing import neighbours, owners, shares
 from brujula.core.steps.text import fold, hash_values, join_keys
 from brujula.core.survive import make_actions
 from brujula.errors import PolicyError, instead
@@ -360,3 +360,18 @@ def test_what_to_write_instead():
     """The nearest of the words known, or all of them."""
     assert instead("emial", ["email", "phone"]) == 'did you mean "email"?'
     assert instead("quux", ["email", "phone"]) == "accepted: email, phone"
+
+
+@given(st.lists(st.tuples(*(st.integers(0, 3) for _ in range(3))), max_size=12), st.randoms(use_true_random=False))
+def test_neighbours_share_a_value_under_two_identities(records, random):
+    """Pairs of one list, a value in common and not who they are, the same ones by what they hold in any order of the records."""
+    found = []
+    for _ in range(2):
+        rows = np.array(records, np.uint64).reshape(-1, 3)
+        left, right = neighbours(*rows.T, len(rows))
+        assert all(rows[a, 0] == rows[b, 0] != 0 and rows[a, 1] != rows[b, 1] for a, b in zip(left, right, strict=True))
+        found.append(sorted((*rows[a], *rows[b]) for a, b in zip(left, right, strict=True)))
+        random.shuffle(records)
+    assert found[0] == found[1]
+    lists = neighbours(*np.array([[1, 1, 1], [1, 2, 2]], np.uint64).T, 1)
+    assert len(lists[0]) == 0

@@ -70,7 +70,7 @@ def doubts(
     spoke = rulebook.apply(rules, graded, batch.columns)
     for number in asked:
         values = seen.values(rules[number].crowded)
-        left, right = sharing.neighbours(values, seen.named(), batch.n_existing)
+        left, right = sharing.neighbours(values, seen.named(), seen.content, batch.n_existing)
         near = Pairs(left, right, np.zeros(len(left), np.uint64))
         found = compare.compare(near, seen.standards, seen.known, seen.comparisons)
         meets = rulebook.apply(rules, found, batch.columns) == number

@@ -51,12 +51,12 @@ def strangers(values: Keys, identity: Keys, n_existing: int) -> float:
     return float(share * np.count_nonzero(values[n_existing:]))
 
 
-def neighbours(values: Keys, identity: Keys, n_existing: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+def neighbours(values: Keys, identity: Keys, content: Keys, n_existing: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
     """Pairs of records of one list that share a value under two identities: each with the next that does.
 
-    values, identity : uint64[n], the existing records first; 0 = none
+    values, identity, content : uint64[n], the existing records first; 0 = none. Records are taken in the order of what they hold.
     """
-    order = np.lexsort((np.arange(len(values)), identity, values, np.arange(len(values)) >= n_existing)).astype(np.int32)
+    order = np.lexsort((content, identity, values, np.arange(len(values)) >= n_existing)).astype(np.int32)
     left, right = order[1:], order[:-1]
     one_list = (left >= n_existing) == (right >= n_existing)
     both = (values[left] != 0) & (values[left] == values[right]) & (identity[left] != identity[right])
