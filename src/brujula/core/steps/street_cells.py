@@ -8,8 +8,8 @@ from brujula.core.steps.text import reworded
 _LETTERS = r"[^\d\s,;.()/#'-]" * 4
 _IN_WORDS = "one two three four five six seven eight nine ten".split()
 _BESIDE = (
-    r"between|b/w|near(?: to)?|nr|opp(?:osite)?(?: to)?|behind|beside|adjacent to|next to|across from|(?:at )?the corner of|corner of|corner with"
-    r"|entre|esq|esq\.? con|esquina(?: con| com)?|frente al?|junto al?|ao lado d[aeo]|al lado de|cerca de|detr[aá]s de|ecke|neben|gegen[uü]ber|angle|face [aà]"
+    r"between|b/w|near(?: to)?|opp(?:osite)?(?: to)?|behind|beside|adjacent to|next to|across from|(?:at )?the corner of|corner of|corner with"
+    r"|entre [^,\d]+ [ye]|entre(?: [^,]+)? \d[^,]* [ye]|esq|esq\.? con|esquina(?: con| com)?|frente al?|junto al?|ao lado d[aeo]|al lado de|cerca de|detr[aá]s de|ecke|neben|gegen[uü]ber|face [aà]"
 )
 """What says where a house is by what is about it, which two lists seldom say alike."""
 _WORDINGS = (
@@ -43,7 +43,7 @@ _WORDINGS = (
 _ODD = (
     rf"(?i)c/o|attn|box|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
-    r"|betw|b/w|\bne(?:ar|b)|\bnr\b|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|angle|face"
+    r"|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|face"
 )
 """What every wording holds; one pattern of all of them takes fifty times as long to find."""
 
