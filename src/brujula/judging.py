@@ -149,7 +149,7 @@ def _by_rule_alone(judged: Judged, model: weigh.Model, naming: Collection[str], 
     at, spoke = at[np.isin(spoke, made)], spoke[np.isin(spoke, made)]
     rule, verdict, probability = judged.rule.copy(), judged.verdict.copy(), judged.probability.copy()
     rule[at], verdict[at] = spoke, arrays.UNSURE
-    probability[at] = 1.0 - np.array([r.doubted for r in rules] if model.doubts is None else model.doubts)[spoke]
+    probability[at] = 1.0 - judge.doubts_of(rules, model)[spoke]
     return replace(judged, rule=rule, verdict=verdict, probability=probability)
 
 

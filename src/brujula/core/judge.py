@@ -21,6 +21,11 @@ def said_by_rules(graded: Graded, rules: Sequence[Rule], columns: Columns | None
     return np.asarray(verdicts[rulebook.apply(rules, graded, columns)])
 
 
+def doubts_of(rules: Sequence[Rule], model: weigh.Model) -> NDArray[np.float64]:
+    """The doubt of each rule, float64[n_rules]: as fitted, or as it says itself."""
+    return np.array([r.doubted for r in rules] if model.doubts is None else model.doubts, np.float64)
+
+
 def silence(rules: Sequence[Rule]) -> float:
     """Bits that a pair gains by no rule speaking on it: rules that forbid name most pairs that look alike and are two."""
     return _SILENCE if any(r.verdict == "different" for r in rules) else 0.0
@@ -43,7 +48,7 @@ def judge(
     # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
     held = (said == UNSURE) & (p < unsure_from)
     verdict = np.where((said >= 0) & ~held, said, verdict).astype(np.int8)
-    sure = 1.0 - np.append([r.doubted for r in rules] if model.doubts is None else model.doubts, 0.0).take(rule)
+    sure = 1.0 - np.append(doubts_of(rules, model), 0.0).take(rule)
     ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
     free = held | (rule < 0)
     crowded = np.append([bool(r.crowded) for r in rules], False).take(rule)
@@ -54,13 +59,13 @@ def judge(
 def learnt_doubts(
     graded: Graded, same: NDArray[np.bool_], model: weigh.Model, rules: Sequence[Rule], columns: Columns | None = None
 ) -> tuple[float, ...]:
-    """The doubt of each rule after pairs a person has judged: what the rule says counts like _AS_SAID of them."""
+    """The doubt of each rule after pairs a person has judged: what the rule says, or the lists, counts like _AS_SAID of them."""
     alone = weigh.probability(model, weigh.evidence(model, graded)[1])
     rule = rulebook.apply(rules, graded, columns, alone)
     weight = np.where(np.array([r.verdict == "same" for r in rules] + [False]).take(rule), 1.0, alone)
     seen = np.bincount(rule + 1, weight, len(rules) + 1)[1:]
     two = np.bincount(rule + 1, weight * ~same, len(rules) + 1)[1:]
-    return tuple(((two + _AS_SAID * np.array([r.doubted for r in rules])) / (seen + _AS_SAID)).tolist())
+    return tuple(((two + _AS_SAID * doubts_of(rules, model)) / (seen + _AS_SAID)).tolist())
 
 
 def same_for_risk(probability: NDArray[np.float64], risk: float) -> float:

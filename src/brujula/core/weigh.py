@@ -42,7 +42,7 @@ class Model:
     temper      : factor on the evidence for what dependence is left
     n_records   : records of both lists
     slope, shift: what judged pairs make of the odds, in bits: slope * (evidence + prior) + shift
-    doubts      : what judged pairs make of the doubt of each rule; None = as the rules say
+    doubts      : what the lists or judged pairs make of the doubt of each rule; None = as the rules say
     exclusive   : kinds of which a value is one record's alone in either list, as far as they show
     """
 
