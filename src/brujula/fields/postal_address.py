@@ -183,6 +183,10 @@ class PostalAddress(Kind):
         Example({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, {"place": "close"}),
         Example({"city": "DK-2000 Orme"}, {"city": "ORME", "postal_code": "2000"}, {"place": "same"}),
         Example({"city": "Orme TX 75272"}, {"city": "Orme", "region": "TX", "postal_code": "75272"}, {"place": "same"}),
+        Example({"city": "Orme, OR"}, {"city": "Orme", "region": "Oregon"}, {"place": "close"}),
+        Example({"city": "Orme OR"}, {"city": "Orme", "region": "ME"}, {"place": "differs"}),
+        Example({"city": "Orme (France)"}, {"city": "Orme", "country": "US"}, {"place": "differs"}),
+        Example({"city": "Orme, DE"}, {"city": "Orme", "region": "Bavaria", "country": "DE"}, {"place": "close"}),
         Example({"postal_code": "10077 Orme"}, {"city": "Orme", "postal_code": "10077 TO"}, {"place": "same"}),
         Example({"city": "Orme 7"}, {"city": "Orme 8", "postal_code": "75272"}, {"place": "close"}),
         Example({"city": "Orme a. d. Saale"}, {"city": "Orme an der Saale"}, {"place": "close"}),
@@ -213,7 +217,7 @@ class PostalAddress(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Addresses:
         """Street taken apart; city, postal code, region and country as keys."""
         columns = one_cell.apart({part: batch.column(part) for part in self.parts}, places, self.clean)
-        columns = one_cell.towns_and_codes(columns, self.clean)
+        columns = one_cell.towns_and_states(one_cell.towns_and_codes(columns, self.clean), places, self.clean)
         street = street_cells.plain(columns["street"])
         classes = (
             dict.fromkeys(_ARTICLES, ARTICLE)

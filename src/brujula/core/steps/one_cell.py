@@ -57,6 +57,10 @@ _TOWN_AHEAD = (
     rf"^(?P<city>{_NAME}.*?\p{{Ll}}) (?P<region>[A-Z]{{2,3}}){_ITS_CODE}",
     rf"^(?P<city>{_NAME}.*?)(?P<region>){_ITS_CODE}",
 )
+# Portland, OR; Portland (Oregon); Paris, France; Portland OR
+_MAY_SAY_MORE = r"[,(]| [A-Z]{2,3}$"
+_TOWN_AND_MORE = rf"^(?P<city>{_NAME}[^,(]*?)\s*[,(]\s*(?P<more>[^,\d()]{{2,}}?)\s*\)?$"
+_TOWN_AND_STATE = rf"^(?P<city>{_NAME}[^,]*?\p{{Ll}}) (?P<more>[A-Z]{{2,3}})$"
 # Commas or lines; a country and a code, or a code and a town, behind; names and nothing else.
 _HOPEFUL = r"[,;\r\n|]| [A-Z][A-Z] +(?:[A-Z]+-)?[A-Z]*\d[\dA-Z -]+$|\d ?[a-z]? +(?:[A-Z]+-)?\d\d\d\d\d +\D|^\D+$"
 
@@ -151,6 +155,41 @@ def towns_and_codes(columns: Mapping[str, Column], clean: Callable[[Column], Col
         parts = {part: clean(Column.of(pc.fill_null(texts, ""))) for part, texts in found.items()}
         out |= {part: _with(out[part], parts[part], at[out[cell].codes], part == cell) for part in found}
     return out
+
+
+def towns_and_states(
+    columns: Mapping[str, Column], places: Callable[[], Places], clean: Callable[[Column], Column]
+) -> dict[str, Column]:
+    """The columns of PARTS, with a state or country behind the town in the town's cell in the column of its own.
+
+    What may be either (ME: Maine, Montenegro) is a state where records name it as their region, and says nothing elsewhere.
+    """
+    towns = columns["city"].values.arrow()
+    hopeful = np.flatnonzero(matches(towns, _MAY_SAY_MORE).to_numpy(zero_copy_only=False))
+    if len(hopeful) == 0:
+        return dict(columns)
+    text = pc.utf8_trim_whitespace(towns.take(pa.array(hopeful)))
+    behind, state_only = (captured(text, layout) for layout in (_TOWN_AND_MORE, _TOWN_AND_STATE))
+    alone = pc.is_null(behind)
+    city, more = (
+        pc.if_else(alone, pc.struct_field(state_only, part), pc.struct_field(behind, part)).cast(pa.large_string())
+        for part in ("city", "more")
+    )
+    known = places()
+    named = pc.is_in(pc.utf8_upper(more), value_set=pc.unique(pc.utf8_upper(columns["region"].values.arrow())))
+    state, country = known.state(more), known.country(more) & ~alone.to_numpy(zero_copy_only=False)
+    state &= ~known.country(more) | named.to_numpy(zero_copy_only=False)
+    country &= ~known.state(more)
+    at = np.full(len(towns) + 1, -1)
+    at[hopeful] = np.where(state | country, np.arange(len(hopeful)), -1)
+    split = at[columns["city"].codes]
+    parts = {
+        "city": city,
+        "region": pc.if_else(pa.array(state), more, pa.scalar(None, pa.large_string())),
+        "country": pc.if_else(pa.array(country), more, pa.scalar(None, pa.large_string())),
+    }
+    found = {part: clean(Column.of(pc.fill_null(texts, ""))) for part, texts in parts.items()}
+    return dict(columns) | {part: _with(columns[part], found[part], split, part == "city") for part in parts}
 
 
 @dataclass
