@@ -60,7 +60,7 @@ _TOWN_AHEAD = (
 # Portland, OR; Portland (Oregon); Paris, France; Portland OR
 _MAY_SAY_MORE = r"[,(]| [A-Z]{2,3}$"
 _TOWN_AND_MORE = rf"^(?P<city>{_NAME}[^,(]*?)\s*[,(]\s*(?P<more>[^,\d()]{{2,}}?)\s*\)?$"
-_TOWN_AND_STATE = rf"^(?P<city>{_NAME}[^,]*?\p{{Ll}}) (?P<more>[A-Z]{{2,3}})$"
+_TOWN_AND_STATE = rf"^(?P<city>{_NAME}[^,]*?) (?P<more>[A-Z]{{2,3}})$"
 # Commas or lines; a country and a code, or a code and a town, behind; names and nothing else.
 _HOPEFUL = r"[,;\r\n|]| [A-Z][A-Z] +(?:[A-Z]+-)?[A-Z]*\d[\dA-Z -]+$|\d ?[a-z]? +(?:[A-Z]+-)?\d\d\d\d\d +\D|^\D+$"
 
@@ -162,7 +162,8 @@ def towns_and_states(
 ) -> dict[str, Column]:
     """The columns of PARTS, with a state or country behind the town in the town's cell in the column of its own.
 
-    What may be either (ME: Maine, Montenegro) is a state where records name it as their region, and says nothing elsewhere.
+    What may be either (ME: Maine, Montenegro) is a state where records name it as their region, or other states, and it not as their country;
+    elsewhere it says nothing.
     """
     towns = columns["city"].values.arrow()
     hopeful = np.flatnonzero(matches(towns, _MAY_SAY_MORE).to_numpy(zero_copy_only=False))
@@ -176,9 +177,14 @@ def towns_and_states(
         for part in ("city", "more")
     )
     known = places()
-    named = pc.is_in(pc.utf8_upper(more), value_set=pc.unique(pc.utf8_upper(columns["region"].values.arrow())))
+    regions, lands = (columns[part].values.arrow() for part in ("region", "country"))
+    region, land = (
+        pc.is_in(pc.utf8_upper(more), value_set=pc.unique(pc.utf8_upper(told))).to_numpy(zero_copy_only=False)
+        for told in (regions, lands)
+    )
+    with_states = any(bool((known.state(told) & ~known.country(told)).any()) for told in (regions, more))
     state, country = known.state(more), known.country(more) & ~alone.to_numpy(zero_copy_only=False)
-    state &= ~known.country(more) | named.to_numpy(zero_copy_only=False)
+    state &= ~known.country(more) | region | (with_states & ~land)
     country &= ~known.state(more)
     at = np.full(len(towns) + 1, -1)
     at[hopeful] = np.where(state | country, np.arange(len(hopeful)), -1)
