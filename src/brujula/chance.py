@@ -74,28 +74,20 @@ def doubts(
         near = Pairs(left, right, np.zeros(len(left), np.uint64))
         found = compare.compare(near, seen.standards, seen.known, seen.comparisons)
         meets = rulebook.apply(rules, found, batch.columns) == number
-        both = np.unique(np.concatenate([left[meets], right[meets]]))
         if batch.n_incoming:
-            usual = 0.0
-            for side, some in (
-                (slice(0, batch.n_existing), both < batch.n_existing),
-                (slice(batch.n_existing, None), both >= batch.n_existing),
-            ):
-                usual = max(usual, (np.count_nonzero(some) + 1) / (np.count_nonzero(values[side]) + 1))
+            shared = np.zeros(len(values), bool)
+            shared[left[meets]] = shared[right[meets]] = True
             held = len(np.unique(rows[(rows >= 0) & (spoke == number)])) / share
-            beyond = 1.0 - usual * np.count_nonzero(values[batch.n_existing :]) / max(held, 1.0)
+            beyond = 1.0 - sharing.by_chance(values, shared, batch.n_existing) / max(held, 1.0)
         else:
-            renamed = max((model.m[f][0] for f in _named(seen)), default=0.0) * n_possible / (1.0 + 2.0**-model.prior)
+            renamed = (
+                max((model.m[f][0] for f in judging.naming_columns(batch.entity, seen.comparisons)), default=0.0)
+                * n_possible
+                / (1.0 + 2.0**-model.prior)
+            )
             beyond = (renamed + 1.0) / (np.count_nonzero(meets) + 1.0)
         out[number] = 1.0 - (1.0 - out[number]) * float(np.clip(beyond, _LEAST, 1.0))
     return tuple(out)
-
-
-def _named(seen: Seen) -> list[int]:
-    """Which comparisons are those of the name."""
-    naming = seen.known[ENTITIES[seen.batch.entity].identifying]
-    fields = {c.field for c in naming.comparisons if any(x.rare for x in c.levels)}
-    return [f for f, c in enumerate(seen.comparisons) if c.field in fields]
 
 
 def _rows(graded: Graded, n_existing: int) -> NDArray[np.int32]:
@@ -111,7 +103,7 @@ def alike(seen: Seen, graded: Graded) -> float:
     bear one of another row, for as many more records as there are.
     """
     batch, pairs = seen.batch, graded.pairs
-    grades, named = graded.grades(), _named(seen)
+    grades, named = graded.grades(), judging.naming_columns(batch.entity, seen.comparisons)
     if not named:
         return 0.0
     agreed = ~(grades == GRADES.index("differs")).any(axis=1)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from brujula.core import arrays, group, judge, rules as rulebook, weigh
 from brujula.core.arrays import Claims, Graded, Judged, Pairs
 from brujula.core.batch import Batch, Keys
-from brujula.core.kind import GRADES
+from brujula.core.kind import GRADES, Comparison
 from brujula.core.rules import Rule
 from brujula.fields import kinds
 from brujula.policy.entities import ENTITIES
@@ -153,12 +153,17 @@ def _by_rule_alone(judged: Judged, model: weigh.Model, naming: Collection[str], 
     return replace(judged, rule=rule, verdict=verdict, probability=probability)
 
 
+def naming_columns(entity: str, comparisons: Sequence[Comparison]) -> list[int]:
+    """Which of the comparisons are those of the name."""
+    naming = kinds()[ENTITIES[entity].identifying]
+    fields = {c.field for c in naming.comparisons if any(x.rare for x in c.levels)}
+    return [f for f, c in enumerate(comparisons) if c.field in fields]
+
+
 def _kept_apart(judged: Judged, batch: Batch, content: Keys) -> NDArray[np.bool_]:
     """Pairs the evidence takes for one, under names not quite alike, of which either stands word for word in both lists: two lists hardly keep the same duplicate."""
     out, pairs = np.zeros(len(judged.verdict), bool), judged.graded.pairs
-    naming = kinds()[ENTITIES[batch.entity].identifying]
-    fields = {c.field for c in naming.comparisons if any(x.rare for x in c.levels)}
-    named = [f for f, c in enumerate(judged.graded.comparisons) if c.field in fields]
+    named = naming_columns(batch.entity, judged.graded.comparisons)
     at = np.flatnonzero((judged.rule < 0) & (judged.verdict == arrays.SAME)) if batch.n_incoming else np.zeros(0, np.int64)
     at = at[(judged.graded.take(at).grades()[:, named] < GRADES.index("same")).any(axis=1)]
     if len(at) == 0:

@@ -51,6 +51,7 @@ def judge(
     sure = 1.0 - np.append(doubts_of(rules, model), 0.0).take(rule)
     ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
     free = held | (rule < 0)
+    # What chance may have brought together must be likely enough once the rule's doubt is taken in, too.
     crowded = np.append([bool(r.crowded) for r in rules], False).take(rule)
     verdict = np.where(crowded & ~held & (ruled < unsure_from), NONE, verdict).astype(np.int8)
     return Judged(graded, bits, total, np.where(free, p, ruled), np.where(held, -1, rule).astype(np.int32), verdict)

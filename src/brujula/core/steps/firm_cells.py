@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
 from brujula.core.steps.patterns import captured, matches, matches_any, replaced
+from brujula.core.steps.street_cells import KING
 from brujula.core.steps.text import reworded, word_set
 
 _TRADING = r"dba d/b/a d\.b\.a\.? t/a o/a trading\sas doing\sbusiness\sas operating\sas aka a/k/a also\sknown\sas"
@@ -102,7 +103,6 @@ _WORDINGS = tuple(
         (r"\bch\.? (orch|mus)", r"chamber \1"),
         (r"([^\s\d]{2}\s+)ch\.?(\s+of\b|$)", r"\1church\2"),
         (r"\bof ed\.?$", "of education"),
-        (r"\b(?:dr\.? )?martin luther king\b,?(?: jr\b\.?)?", "mlk"),
         (r"\bgymn?\.", "gymnasium"),
         (r"\b(grund|haupt|mittel|real|berufs|musik|volks|gesamt|förder|hoch)sch\.(\s|$)", r"\1schule\2"),
         (r"^(?-i:MV) ", "musikverein "),
@@ -165,7 +165,7 @@ _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})
 
 def plain(column: Column) -> Column:
     """Names with hidden legal forms, numbers and schools spelled as the table of words has them."""
-    return Column(reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), _WORDINGS), column.codes)
+    return Column(reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), (*_WORDINGS, KING)), column.codes)
 
 
 class Readings(NamedTuple):

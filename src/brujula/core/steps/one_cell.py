@@ -59,8 +59,9 @@ _TOWN_AHEAD = (
 )
 # Portland, OR; Portland (Oregon); Paris, France; Portland OR
 _MAY_SAY_MORE = r"[,(]| [A-Z]{2,3}$"
-_TOWN_AND_MORE = rf"^(?P<city>{_NAME}[^,(]*?)\s*[,(]\s*(?P<more>[^,\d()]{{2,}}?)\s*\)?$"
-_TOWN_AND_STATE = rf"^(?P<city>{_NAME}[^,]*?) (?P<more>[A-Z]{{2,3}})$"
+_TOWN_AND = rf"^(?P<city>{_NAME}[^,(]*?)\s*[,(]\s*(?P<%s>[^,\d()]{{2,}}?)\s*\)?$"
+_TOWN_STATE = (_TOWN_AND % "region", rf"^(?P<city>{_NAME}[^,]*?) (?P<region>[A-Z]{{2,3}})$")
+_TOWN_COUNTRY = _TOWN_AND % "country"
 # Commas or lines; a country and a code, or a code and a town, behind; names and nothing else.
 _HOPEFUL = r"[,;\r\n|]| [A-Z][A-Z] +(?:[A-Z]+-)?[A-Z]*\d[\dA-Z -]+$|\d ?[a-z]? +(?:[A-Z]+-)?\d\d\d\d\d +\D|^\D+$"
 
@@ -85,6 +86,10 @@ class Places:
     street: Known
     town: Known | None = None
 
+    def only_a_country(self, parts: Parts) -> NDArray[np.bool_]:
+        """Which countries are named as no state is."""
+        return self.country(parts["country"]) & ~self.state(parts["country"])
+
 
 def apart(
     columns: Mapping[str, Column], places: Callable[[pa.Array], Places], clean: Callable[[Column], Column]
@@ -104,11 +109,33 @@ def apart(
     whole, parts = read(values, lambda: places(towns), len(towns) > 0) if len(values) else (np.zeros(0, bool), {})
     if not whole.any():
         return dict(columns)
-    at = np.full(len(used) + 1, -1)
-    at[np.flatnonzero(used)[whole]] = np.arange(int(whole.sum()))
-    split = np.where(lone, at[street.codes], -1)
-    found = {part: clean(Column.of(parts[part].filter(pa.array(whole)))) for part in PARTS}
-    return {part: _with(columns[part], found[part], split, part == "street") for part in PARTS}
+    return _put(columns, "street", np.flatnonzero(used), whole, parts, clean, lone)
+
+
+def _put(
+    columns: Mapping[str, Column],
+    cell: str,
+    values: NDArray[np.int64],
+    done: NDArray[np.bool_],
+    parts: Parts,
+    clean: Callable[[Column], Column],
+    records: NDArray[np.bool_] | None = None,
+) -> dict[str, Column]:
+    """The columns with what was read of a column's cells: its own part in place of the cell, the others where a record has none.
+
+    values : which of the cell's distinct values were looked at, and per such value done: whether it was read, and its parts
+    records : those whose cells were read; None = all
+    """
+    at = np.full(len(columns[cell].values) + 1, -1)
+    at[values[done]] = np.arange(int(done.sum()))
+    split = at[columns[cell].codes]
+    split = split if records is None else np.where(records, split, -1)
+    out = dict(columns)
+    for part, texts in parts.items():
+        found = clean(Column.of(texts.filter(pa.array(done))))
+        if part == cell or found.filled.any():
+            out[part] = _with(columns[part], found, split, part == cell)
+    return out
 
 
 def read(
@@ -136,24 +163,14 @@ def towns_and_codes(columns: Mapping[str, Column], clean: Callable[[Column], Col
     """
     out = dict(columns)
     for cell in ("city", "postal_code"):
-        hopeful = np.flatnonzero(matches(out[cell].values.arrow(), _BOTH).to_numpy(zero_copy_only=False))
+        texts = out[cell].values.arrow()
+        hopeful = np.flatnonzero(matches(texts, _BOTH).to_numpy(zero_copy_only=False))
         if len(hopeful) == 0:
             continue
-        text = pc.utf8_trim_whitespace(replaced(out[cell].values.arrow().take(pa.array(hopeful)), r"\s+", " "))
-        found = {part: pa.nulls(len(text), pa.large_string()) for part in ("city", "postal_code", "region")}
-        done = np.zeros(len(text), bool)
+        reading = _Reading(pc.utf8_trim_whitespace(replaced(texts.take(pa.array(hopeful)), r"\s+", " ")))
         for layout in (_TOWN_BEHIND, *_TOWN_AHEAD):
-            read = captured(text, layout)
-            hit = pc.is_valid(read).to_numpy(zero_copy_only=False) & ~done
-            done |= hit
-            found = {
-                part: pc.if_else(pa.array(hit), pc.struct_field(read, part).cast(pa.large_string()), earlier)
-                for part, earlier in found.items()
-            }
-        at = np.full(len(out[cell].values) + 1, -1)
-        at[hopeful[done]] = np.flatnonzero(done)
-        parts = {part: clean(Column.of(pc.fill_null(texts, ""))) for part, texts in found.items()}
-        out |= {part: _with(out[part], parts[part], at[out[cell].codes], part == cell) for part in found}
+            reading.take(layout, ~reading.done, _always)
+        out = _put(out, cell, hopeful, reading.done, reading.found, clean)
     return out
 
 
@@ -165,37 +182,33 @@ def towns_and_states(
     What may be either (ME: Maine, Montenegro) is a state where records name it as their region, or other states, and it not as their country;
     elsewhere it says nothing.
     """
-    towns = columns["city"].values.arrow()
+    towns, regions, lands = (columns[part].values.arrow() for part in ("city", "region", "country"))
     hopeful = np.flatnonzero(matches(towns, _MAY_SAY_MORE).to_numpy(zero_copy_only=False))
     if len(hopeful) == 0:
         return dict(columns)
-    text = pc.utf8_trim_whitespace(towns.take(pa.array(hopeful)))
-    behind, state_only = (captured(text, layout) for layout in (_TOWN_AND_MORE, _TOWN_AND_STATE))
-    alone = pc.is_null(behind)
-    city, more = (
-        pc.if_else(alone, pc.struct_field(state_only, part), pc.struct_field(behind, part)).cast(pa.large_string())
-        for part in ("city", "more")
-    )
-    known = places()
-    regions, lands = (columns[part].values.arrow() for part in ("region", "country"))
-    region, land = (
-        pc.is_in(pc.utf8_upper(more), value_set=pc.unique(pc.utf8_upper(told))).to_numpy(zero_copy_only=False)
-        for told in (regions, lands)
-    )
-    with_states = any(bool((known.state(told) & ~known.country(told)).any()) for told in (regions, more))
-    state, country = known.state(more), known.country(more) & ~alone.to_numpy(zero_copy_only=False)
-    state &= ~known.country(more) | region | (with_states & ~land)
-    country &= ~known.state(more)
-    at = np.full(len(towns) + 1, -1)
-    at[hopeful] = np.where(state | country, np.arange(len(hopeful)), -1)
-    split = at[columns["city"].codes]
-    parts = {
-        "city": city,
-        "region": pc.if_else(pa.array(state), more, pa.scalar(None, pa.large_string())),
-        "country": pc.if_else(pa.array(country), more, pa.scalar(None, pa.large_string())),
-    }
-    found = {part: clean(Column.of(pc.fill_null(texts, ""))) for part, texts in parts.items()}
-    return dict(columns) | {part: _with(columns[part], found[part], split, part == "city") for part in parts}
+    known, reading = places(), _Reading(pc.utf8_trim_whitespace(towns.take(pa.array(hopeful))))
+
+    def among(texts: pa.Array, told: pa.Array) -> NDArray[np.bool_]:
+        return np.asarray(pc.is_in(pc.utf8_upper(texts), value_set=pc.unique(pc.utf8_upper(told))).to_numpy(zero_copy_only=False))
+
+    def is_state(parts: Parts) -> NDArray[np.bool_]:
+        return known.state(parts["region"]) & ~known.country(parts["region"])
+
+    def may_be_state(parts: Parts) -> NDArray[np.bool_]:
+        either = parts["region"]
+        return known.state(either) & (among(either, regions) | (with_states & ~among(either, lands)))
+
+    for layout in _TOWN_STATE:
+        reading.take(layout, ~reading.done, is_state)
+    with_states = bool(reading.done.any() or is_state({"region": regions}).any())
+    reading.take(_TOWN_COUNTRY, ~reading.done, known.only_a_country)
+    for layout in _TOWN_STATE:
+        reading.take(layout, ~reading.done, may_be_state)
+    return _put(columns, "city", hopeful, reading.done, reading.found, clean)
+
+
+def _always(parts: Parts) -> NDArray[np.bool_]:
+    return np.ones(len(next(iter(parts.values()))), bool)
 
 
 @dataclass
@@ -237,9 +250,6 @@ class _Reading:
 def _read(reading: _Reading, known: Places) -> None:
     """Country, then postal code, then region and city from behind; what is left is the street."""
 
-    def is_country(parts: Parts) -> NDArray[np.bool_]:
-        return known.country(parts["country"]) & ~known.state(parts["country"])
-
     def of_country_before(parts: Parts) -> NDArray[np.bool_]:
         before = pc.struct_field(captured(pc.fill_null(parts["rest"], ""), "^.*, (?P<last>[^,]+)$"), "last")
         return known.within(parts["country"], before)
@@ -251,28 +261,25 @@ def _read(reading: _Reading, known: Places) -> None:
         return np.asarray(matches(pc.fill_null(parts["city"], ""), _NO_TOWN).to_numpy(zero_copy_only=False))
 
     def known_town(parts: Parts) -> NDArray[np.bool_]:
-        return known.town(parts["city"]) if known.town else ~always(parts)
-
-    def always(parts: Parts) -> NDArray[np.bool_]:
-        return np.ones(len(next(iter(parts.values()))), bool)
+        return known.town(parts["city"]) if known.town else ~_always(parts)
 
     every = np.ones(len(reading.text), bool)
     reading.take(_COUNTRY, every, of_country_before)
-    reading.take(_COUNTRY, ~reading.has("country"), is_country)
-    reading.take(r"^(?P<country>[^\d,;/#()]+)$", ~reading.has("country"), is_country)
+    reading.take(_COUNTRY, ~reading.has("country"), known.only_a_country)
+    reading.take(r"^(?P<country>[^\d,;/#()]+)$", ~reading.has("country"), known.only_a_country)
     # DE is Delaware or Germany: where both are possible it says no more than that the town stands before it.
     before = reading.text
     reading.take(_EITHER, ~reading.has("country"), lambda parts: known.country(parts["either"]))
     either = pc.not_equal(before, reading.text).to_numpy(zero_copy_only=False)
-    reading.take(_COUNTRY_CODE, ~reading.has("country") & ~either, is_country)
+    reading.take(_COUNTRY_CODE, ~reading.has("country") & ~either, known.only_a_country)
     townless = reading.has("postal_code")
     # 12345 Broadway begins as 12345 Orme does: only a country behind tells.
     begins = matches(reading.text, rf"^{_AHEAD} {_LETTER}").to_numpy(zero_copy_only=False)
     placed = reading.has("country") | either
     reading.take(_CODE_AHEAD, ~townless & (~begins | placed), is_town)
     behind = ~townless & (placed | pc.match_substring(reading.text, ",").to_numpy(zero_copy_only=False))
-    reading.take(_CODE_BEHIND, behind, always)
-    reading.take(_AUSTRALIAN, behind & ~reading.has("postal_code"), always)
+    reading.take(_CODE_BEHIND, behind, _always)
+    reading.take(_AUSTRALIAN, behind & ~reading.has("postal_code"), _always)
     placed = (placed | reading.has("postal_code")) & ~townless
     if (town := known.town) is not None:
         # 12, Taneja Ganj, Ramgarh: a part of the town before it, which is no region. Brooklyn, New York may be.
@@ -291,7 +298,7 @@ def _read(reading: _Reading, known: Places) -> None:
     reading.take(_COUNTY, (~placed | six) & ~townless, lambda parts: is_town(parts) & known.region(parts["region"]))
     reading.take(_TWO_NAMES, placed, lambda parts: ~known.street(parts["first"]))
     reading.take(_TOWN, placed, is_town)
-    reading.take(r"^(?P<street>.+)$", placed | townless, always)
+    reading.take(r"^(?P<street>.+)$", placed | townless, _always)
     if town is not None:
         for layout in (_TOWN_CODE, _CODE_TOWN, _TOWN):
             reading.take(layout, every, known_town)

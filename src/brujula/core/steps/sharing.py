@@ -40,14 +40,21 @@ def shares(values: Keys) -> NDArray[np.float32]:
 def strangers(values: Keys, identity: Keys, n_existing: int) -> float:
     """How many rows are likely to share a record's value and be another all the same, judging by how many share one within either list.
 
-    One more is reckoned to share one, for nobody may in a list of a few.
-
     values, identity : uint64[n], the existing records first; records of one identity and value count once
     """
-    share = 0.0
-    for side in (slice(0, n_existing), slice(n_existing, len(values))):
-        shared = np.count_nonzero(owners(values[side], identity[side]) > 1)
-        share = max(share, (shared + 1) / (np.count_nonzero(values[side]) + 1))
+    sides = slice(0, n_existing), slice(n_existing, len(values))
+    return by_chance(values, np.concatenate([owners(values[side], identity[side]) > 1 for side in sides]), n_existing)
+
+
+def by_chance(values: Keys, shared: NDArray[np.bool_], n_existing: int) -> float:
+    """How many rows share a record's value by chance, if as many do as share one within a list: the list where more do counts.
+
+    One more is reckoned to share one, for nobody may in a list of a few.
+
+    values : uint64[n], the existing records first; 0 = none;  shared : bool[n], who shares a value within the own list
+    """
+    sides = slice(0, n_existing), slice(n_existing, len(values))
+    share = max((np.count_nonzero(shared[side]) + 1) / (np.count_nonzero(values[side]) + 1) for side in sides)
     return float(share * np.count_nonzero(values[n_existing:]))
 
 

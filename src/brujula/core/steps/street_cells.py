@@ -12,6 +12,8 @@ _BESIDE = (
     r"|entre [^,\d]+ [ye]|entre(?: [^,]+)? \d[^,]* [ye]|esq|esq\.? con|esquina(?: con| com)?|frente al?|junto al?|ao lado d[aeo]|al lado de|cerca de|detr[aá]s de|ecke|neben|gegen[uü]ber|face [aà]"
 )
 """What says where a house is by what is about it, which two lists seldom say alike."""
+KING = (r"(?i)\b(?:dr\.? )?(?:martin luther|m\.? ?l\.?) king\b,?(?: jr\b\.?)?", "mlk")
+"""Whom many streets and schools are called by, for short."""
 _WORDINGS = (
     (r"(?i)^\s*(?:c/o|attn:?)\s[^,\n]*[,\n]\s*|(\d[^,\n]*)[,\n]\s*(?:c/o|attn:?)\s.*$", r"\1"),
     (
@@ -37,7 +39,7 @@ _WORDINGS = (
     (r"(\d)\s+([A-Ha-h])\s*$", r"\1\2"),  # Westweg 5 a
     (r"(\d)\s*\bm\.\s*(\d)", r"\1/\2"),  # Długa 5 m. 7
     (r"(?i)\b([clpv])\.\s?(zz?a|so|le|go)\b", r"\1\2"),  # P.zza, C.so, V.le, L.go
-    (r"(?i)\b(martin luther|m\.? ?l\.?) king\b,?( jr\b\.?)?", "mlk"),
+    KING,
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
