@@ -1,5 +1,7 @@
 """The core on its own: columns, passes, evidence, rules, groups, actions, each held to what its docstring says."""
 
+from dataclasses import replace
+
 import numpy as np
 import pyarrow as pa
 import pytest
@@ -247,13 +249,23 @@ def test_what_a_rule_says_is_in_the_probability(rule, sure):
 def test_a_rule_gives_way_to_evidence_it_asks_for():
     """From the probability a rule names on, it is silent, and the rule behind it, which names none, speaks on what both meet."""
     graded = _graded([[2, 0, 1], [2, 0, -1]], common=[[0.0001, 0, 0], [0.1, 0, 0]])
-    alone = weigh.probability(_model(), weigh.evidence(_model(), graded)[1])
+    model = replace(_model(), prior=-15.0)
+    alone = weigh.probability(model, weigh.evidence(model, graded)[1])
     assert alone[0] > alone[1]
     first = rules.Rule("first", "unsure", ("city differs",), until=float(alone[0]))
     behind = rules.Rule("behind", "unsure", ("phone is same",))
-    assert judge.judge(graded, _model(), [first, behind], 0.98, 0.0).rule.tolist() == [1, 0]
-    silent = judge.judge(graded, _model(), [first], 0.98, 0.0)
+    assert judge.judge(graded, model, [first, behind], 0.98, 0.0).rule.tolist() == [1, 0]
+    silent = judge.judge(graded, model, [first], 0.98, 0.0)
     assert silent.rule.tolist() == [-1, 0] and silent.probability[0] == alone[0]
+
+
+def test_a_rule_gives_way_to_no_more_evidence_in_a_short_list():
+    """What makes a pair sure among a few records, and would not among ten thousand, does not silence a rule."""
+    graded = _graded([[2, 0, 1]], common=[[0.0001, 0, 0]])
+    short, long = (replace(_model(), prior=p) for p in (-8.0, -14.0))
+    sure, less = (weigh.probability(m, weigh.evidence(m, graded)[1])[0] for m in (short, long))
+    rule = rules.Rule("first", "unsure", ("city differs",), until=(sure + less) / 2)
+    assert judge.judge(graded, short, [rule], 0.98, 0.0).rule.tolist() == [0]
 
 
 def test_silence_of_rules_that_forbid_speaks_for_a_pair():

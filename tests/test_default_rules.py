@@ -147,6 +147,9 @@ PEOPLE = {
     "a pet name nobody lists": (P, {**P, "first_name": "Robbo"}, FOUND | HELD),
     "an initial and the mailbox": (P, {"first_name": "R.", "last_name": "Wrenfield", "email": P["email"]}, FOUND),
     "an initial at one address": ({**P, "company": "", "email": ""}, {"first_name": "R.", "last_name": "Wrenfield", **HOME}, HELD),
+    "an initial and one phone": ({**P, "company": "", "email": ""}, {"first_name": "R.", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, FOUND),
+    "an initial, one phone, another mailbox at home": ({**P, "company": ""}, {"first_name": "R.", "last_name": "Wrenfield", "phone": P["phone"], "email": "clarinet@post.example", **HOME}, HELD),
+    "an initial and a town": ({**P, "company": "", "phone": ""}, {"first_name": "R.", "last_name": "Wrenfield", "city": "Birchmere"}, HELD),
     "a twin with the same phone in another town": (
         {**P, "first_name": "Matti", "company": ""},
         {"first_name": "Matze", "last_name": "Wrenfield", "phone": P["phone"], "company": "Lind Brass Band", **AWAY},

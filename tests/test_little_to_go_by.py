@@ -42,6 +42,26 @@ def test_a_name_and_another_mailbox(name, mail, outcome, record):
     assert plan.outcomes[["outcome", "record_id"]].values.tolist() == [[outcome, record]], plan.explain(1)
 
 
+def test_two_mailboxes_made_of_one_name_say_nothing():
+    """Namesakes at two firms both get first.last@: it counts for nothing where mara.prillwitz@ stands in both lists."""
+    old = pd.DataFrame([*PEOPLE, *_filler()], columns=["id", "full_name", "email"])
+    new = pd.DataFrame([["Mara Prillwitz", "mara.prillwitz@horn.example"]], columns=["Name", "E-mail"])
+    weighed = brujula.plan(new, against=old, entity="contact").explain(1).splitlines()
+    assert next(line.split() for line in weighed if "before the @" in line)[-2:] == ["+0.0", "bits"]
+
+
+def test_one_number_in_three_areas_is_no_shared_line():
+    """The same last seven digits are three people's, each in an area of their own."""
+    numbers = ("212-555-0147", "305-555-0147", "713-555-0147")
+    rows = [
+        [f"C-{i}", name, tel] for i, (name, tel) in enumerate(zip(["Ana Prado", "Bo Lind", "Cy Quist"], numbers, strict=True))
+    ]
+    old = pd.DataFrame(rows, columns=["id", "full_name", "phone"])
+    new = pd.DataFrame([["Ana Prado", "(212) 555-0147"], ["Bo Lind", "555-0147"]], columns=["Name", "Phone"])
+    plan = brujula.plan(new, against=old, entity="contact")
+    assert plan.pairs.set_index("right")["phone"].to_dict() == {"C-0": "same", "C-1": "same"}
+
+
 def test_names_of_many_are_nobodys():
     """A name that many bear, with another mailbox, is somebody else's."""
     many = [[f"S-{i}", "Ana Prado", f"box{i}@reed.example"] for i in range(40)]

@@ -26,7 +26,7 @@ OLD = [
 ]
 NEW = [
     ("Matze", "Prill", "", "212-555-0147", "12 Mill St", "Birchmere"),
-    ("K.", "Portillo", "", "305-555-0111", "9 Elm St", "Rookwood"),
+    ("K.", "Portillo", "", "", "9 Elm St", "Rookwood"),
     ("Carla", "Wren", "c@wren.example", "", "", ""),
 ]
 HEAD = ["first_name", "last_name", "email", "phone", "street", "city"]

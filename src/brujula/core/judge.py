@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,6 +14,7 @@ from brujula.core.rules import Columns, Rule
 
 _AS_SAID = 10.0
 _SILENCE = 1.5
+_LARGE = -14.0  # prior of lists of some ten thousand: a short one does not show how many bear a name
 
 
 def said_by_rules(graded: Graded, rules: Sequence[Rule], columns: Columns | None = None) -> NDArray[np.int64]:
@@ -42,7 +44,7 @@ def judge(
     """Evidence, probability, rule and verdict of each pair. Evidence alone never says `different`: only a rule forbids."""
     bits, total = weigh.evidence(model, graded)
     alone, p = weigh.probability(model, total), weigh.probability(model, total + silence(rules))
-    rule = rulebook.apply(rules, graded, columns, alone)
+    rule = rulebook.apply(rules, graded, columns, _in_large(model, total))
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
     said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)
     # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
@@ -57,12 +59,18 @@ def judge(
     return Judged(graded, bits, total, np.where(free, p, ruled), np.where(held, -1, rule).astype(np.int32), verdict)
 
 
+def _in_large(model: weigh.Model, total: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Probability of each pair by the evidence alone, were it of a large list: what a rule gives way to."""
+    return weigh.probability(replace(model, prior=min(model.prior, _LARGE)), total)
+
+
 def learnt_doubts(
     graded: Graded, same: NDArray[np.bool_], model: weigh.Model, rules: Sequence[Rule], columns: Columns | None = None
 ) -> tuple[float, ...]:
     """The doubt of each rule after pairs a person has judged: what the rule says, or the lists, counts like _AS_SAID of them."""
-    alone = weigh.probability(model, weigh.evidence(model, graded)[1])
-    rule = rulebook.apply(rules, graded, columns, alone)
+    total = weigh.evidence(model, graded)[1]
+    alone = weigh.probability(model, total)
+    rule = rulebook.apply(rules, graded, columns, _in_large(model, total))
     weight = np.where(np.array([r.verdict == "same" for r in rules] + [False]).take(rule), 1.0, alone)
     seen = np.bincount(rule + 1, weight, len(rules) + 1)[1:]
     two = np.bincount(rule + 1, weight * ~same, len(rules) + 1)[1:]

@@ -56,8 +56,8 @@ class Rule:
     doubt  : of the pairs it speaks on and the evidence takes for one, the share that are two (of a rule that says `same`, of all it
              speaks on); the probability of a pair takes it in. None = the usual one of the verdict
     bridge : whether a third who is like both may join the two all the same: M. Lind is like Mora and like Max Lind
-    until  : the probability by the evidence alone from which a rule that says `unsure` no longer speaks: a name that nobody else
-             bears outweighs what holds of common ones. 1 = it always speaks
+    until  : the probability by the evidence alone, were the lists large, from which a rule that says `unsure` no longer speaks: a name
+             that nobody else bears outweighs what holds of common ones. 1 = it always speaks
     alone  : the kind that settles what the rule holds, where the lists show that a value of it is one record's alone; "" = none does
     crowded: the kind a value of which many share: as far as two of one list meet the rule as often as a row and a record do, what it
              holds is so by chance; "" = chance is in the doubt

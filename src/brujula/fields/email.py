@@ -116,7 +116,7 @@ class Email(Kind):
                 Level("same numbered name before the @", "close", 0.02, 0.00002, rare=True),
                 Level("misspelled", "close", 0.04, 0.000004),
                 Level("same", "same", 0.61, 0.00003, rare=True),
-                Level("their name before the @", "partial", 0.02, 0.0004, rare=True),
+                Level("their name before the @", "partial", 0.02, 0.0004, silent=True),
                 Level("another number behind the name", "differs", 0.001, 0.004),
             ),
         ),

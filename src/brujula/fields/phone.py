@@ -60,12 +60,17 @@ def _area(number: NDArray[np.uint64], size: NDArray[np.int8]) -> NDArray[np.int1
     return np.asarray(first, np.int16)
 
 
-def _key(number: NDArray[np.uint64], size: NDArray[np.int8]) -> Keys:
-    """The last seven digits, hashed: what every way of writing a number keeps."""
-    last = np.where(size > 0, number % np.uint64(10_000_000) + np.uint64(1), np.uint64(0))
+def _key(number: NDArray[np.uint64], size: NDArray[np.int8], digits: int = 7) -> Keys:
+    """The last seven digits, hashed: what every way of writing a number keeps; or so many."""
+    last = np.where(size > 0, number % np.uint64(10**digits) + np.uint64(1), np.uint64(0))
     out = np.zeros(len(last), np.uint64)
     mix_keys(last, last, out)
     return out
+
+
+def _line(number: NDArray[np.uint64], size: NDArray[np.int8]) -> Keys:
+    """A key of one line: two areas have the same last seven digits. Of a number without its area there is no more."""
+    return np.where(size > 7, _key(number, size, 10), _key(number, size))
 
 
 class Phone(Kind):
@@ -121,7 +126,7 @@ class Phone(Kind):
             [columns[0].codes, np.where(columns[1].codes >= 0, columns[1].codes + len(columns[0].values), -1)], axis=1
         )
         number, size, extension = parse(texts)
-        last = _key(number, size)
+        last = _line(number, size)
         both = np.append(last, np.uint64(0))[codes]
         giving = owners(both.T.reshape(-1), np.tile(identity().rough, 2))
         per_text, share = np.zeros(len(texts), np.int32), np.zeros(len(texts), np.float32)
@@ -137,12 +142,12 @@ class Phone(Kind):
 
     def counts(self, standard: Phones) -> tuple[Counts, NDArray[np.float32]]:
         """People per number; share of the records per area."""
-        return Counts(_key(standard.number, standard.size), standard.owners), standard.areas
+        return Counts(_line(standard.number, standard.size), standard.owners), standard.areas
 
     def settle(self, standard: Phones, counts: tuple[Counts, NDArray[np.float32]]) -> Phones:
         """Lines and areas as shared as among all records."""
         lines, areas = counts
-        shared = lines.of(_key(standard.number, standard.size), 1)
+        shared = lines.of(_line(standard.number, standard.size), 1)
         return standard._replace(owners=np.maximum(shared, standard.owners).astype(np.int32), areas=areas)
 
     def keys(self, standard: Phones) -> dict[str, Keys]:
