@@ -298,6 +298,8 @@ FIRMS = [
     ("HRWL", "Harrow Reed Works", "acronym"),
     ("HRWB", "Harrow Reed Works", "different"),
     ("HRW Group", "Harrow Reed Works", "acronym"),
+    ("HRW 2", "Harrow Reed Works 2", "acronym"),
+    ("Orme CC", "Orme Community College", "spelled differently"),
     ("HWR", "Harrow Reed Works", "acronym"),
     ("H&RW", "Harrow & Co. Reed Works", "acronym"),
     ("WR", "Reed Works", "different"),

@@ -255,11 +255,17 @@ def compare_phrases(
             matched, rarest, joined = match_joined(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
             )
+        spelled = 0
         if hits + joined > 0 and hits < na and hits < nb:
+            worded = joined > 0
+            for i in range(na):
+                worded = worded or (used_a[i] and cls[ids[a0 + i]] < SKIP and cls[ids[a0 + i]] != FILLER)
             matched, rarest, alike = match_initials(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
             )
             near += alike
+            # With no word of the name in common it is all initials: HRW 2, Harrow Reed Works 2.
+            spelled = 0 if worded else alike
             # Somebody's own firm: A. Wren Violins, Ada Wren Violins.
             x, y = (ids[a0], ids[b0]) if cls[ids[a0]] == LETTER or cls[ids[a0]] == JOINER else (ids[b0], ids[a0])
             named = (
@@ -318,7 +324,7 @@ def compare_phrases(
                 part = part or cls[ids[b0 + j]] == PART
         matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
         if left_a == 0 and left_b == 0:
-            out[p] = SAME if joined + near == 0 and in_order else CLOSE
+            out[p] = ACRONYM if spelled > 0 else SAME if joined + near == 0 and in_order else CLOSE
             continue
         if lone_a > 0 and lone_b > 0:
             out[p] = APART if matched > 0 else DIFFERS
