@@ -128,6 +128,7 @@ def test_family_names(a, b, wanted):
     [
         ("Quist, Ada", "Ada", "Quist", ("same", "same")),
         ("Ada Quist", "Quist", "Ada", ("same", "same")),
+        ("Bob Quist", "Quist", "Robert", ("nickname", "same")),
         ("Ada van der Berg", "Ada", "van der Berg", ("same", "same")),
         ("Ames, Robert, Jr.", "Bob", "Ames", ("nickname", "same")),
         ("McBride A.", "Agnes", "McBride", ("initial", "same")),

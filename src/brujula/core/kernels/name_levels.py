@@ -255,13 +255,18 @@ def _middle_in_family(ids, g0, g1, f0, f1, cls):
 
 @compiled("boolean(int32[::1], int64, int64, int64, int64, int64, int64, int64[::1], uint8[::1])")
 def _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
-    """True when some given word of each side begins like some family word of the other: only then may names be turned round."""
+    """True when some given word of each side begins like some family word of the other, or one is the other: only then may names be
+    turned round."""
     first, second = False, False
     for k in range(a0, a1):
         for j in range(b1, b2):
+            if ids[k] == ids[j]:
+                return True
             first = first or voc[voc_off[ids[k]]] == voc[voc_off[ids[j]]]
     for k in range(a1, a2):
         for j in range(b0, b1):
+            if ids[k] == ids[j]:
+                return True
             second = second or voc[voc_off[ids[k]]] == voc[voc_off[ids[j]]]
     return first and second
 
