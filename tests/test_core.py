@@ -268,6 +268,17 @@ def test_a_rule_gives_way_to_no_more_evidence_in_a_short_list():
     assert judge.judge(graded, short, [rule], 0.98, 0.0).rule.tolist() == [0]
 
 
+def test_what_a_rule_passes_over_another_may_hold():
+    """Of pairs that `none` passes over, those with evidence enough fall to the rule behind it."""
+    graded = _graded([[2, 0, 1], [2, 0, 1]], common=[[0.0001, 0, 0], [0.1, 0, 0]])
+    model = replace(_model(), prior=-15.0)
+    alone = weigh.probability(model, weigh.evidence(model, graded)[1])
+    over = rules.Rule("over", "none", ("city differs",), until=float(alone.mean()))
+    held = rules.Rule("held", "unsure", ("city differs",), doubt=0.3)
+    judged = judge.judge(graded, model, [over, held], 0.98, 0.0)
+    assert judged.rule.tolist() == [1, 0] and judged.verdict.tolist() == [UNSURE, NONE]
+
+
 def test_silence_of_rules_that_forbid_speaks_for_a_pair():
     """Where a rule could have forbidden a pair and did not, it is likelier; where there is none to forbid, nothing changes."""
     graded = _graded([[2, 1, -1]])

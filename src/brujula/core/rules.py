@@ -56,7 +56,7 @@ class Rule:
     doubt  : of the pairs it speaks on and the evidence takes for one, the share that are two (of a rule that says `same`, of all it
              speaks on); the probability of a pair takes it in. None = the usual one of the verdict
     bridge : whether a third who is like both may join the two all the same: M. Lind is like Mora and like Max Lind
-    until  : the probability by the evidence alone, were the lists large, from which a rule that says `unsure` no longer speaks: a name
+    until  : the probability by the evidence alone, were the lists large, from which a rule that says `unsure` or `none` no longer speaks: a name
              that nobody else bears outweighs what holds of common ones. 1 = it always speaks
     alone  : the kind that settles what the rule holds, where the lists show that a value of it is one record's alone; "" = none does
     crowded: the kind a value of which many share: as far as two of one list meet the rule as often as a row and a record do, what it
@@ -182,10 +182,13 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
     grades = every.grades()
     for rule in rules:
         where = f'rule "{rule.name}"'
-        gives_way = f"until = {rule.until:g}" if rule.until < 1.0 else ""
-        gives_way = gives_way or next((f'{k} = "{v}"' for k, v in (("alone", rule.alone), ("crowded", rule.crowded)) if v), "")
+        gives_way = next((f'{k} = "{v}"' for k, v in (("alone", rule.alone), ("crowded", rule.crowded)) if v), "")
         if gives_way and rule.verdict != "unsure":
             raise PolicyError(f'{where}: {gives_way}: only a rule that says "unsure" gives way; this one says "{rule.verdict}"')
+        if rule.until < 1.0 and rule.verdict not in ("unsure", "none"):
+            raise PolicyError(
+                f'{where}: until = {rule.until:g}: only a rule that says "unsure" or "none" gives way; this one says "{rule.verdict}"'
+            )
         possible = {c.field: {*c.levels_and_blank} for c in comparisons}
         for line in (*rule.all, *rule.unless):
             for condition in (c for alternative in _alternatives(line) for c in alternative):

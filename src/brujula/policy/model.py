@@ -63,7 +63,7 @@ class RulePolicy(_Part):
 
     doubt  : of the pairs it speaks on and the evidence takes for one, the share that are two
     bridge : whether a third who is like both may join the two all the same
-    until  : the probability by the evidence alone from which a rule that says unsure no longer speaks
+    until  : the probability by the evidence alone from which a rule that says unsure or none no longer speaks
     alone  : the kind of field (website) that settles what the rule holds, where in either list hardly two share a value of it
     crowded: the kind of field (postal_address) a value of which many share: where two of one list meet the rule as often as a row and
              a record do, it holds nothing
@@ -76,7 +76,7 @@ class RulePolicy(_Part):
     why: str = ""
     doubt: float | None = Field(default=None, ge=0, le=1)
     bridge: bool = True
-    until: float = Field(default=1.0, gt=0.5, le=1)
+    until: float = Field(default=1.0, ge=0.5, le=1)
     alone: Literal["", "website"] = ""
     crowded: Literal["", "postal_address"] = ""
 
