@@ -149,6 +149,7 @@ PEOPLE = {
     "an initial at one address": ({**P, "company": "", "email": ""}, {"first_name": "R.", "last_name": "Wrenfield", **HOME}, HELD),
     "an initial and one phone": ({**P, "company": "", "email": ""}, {"first_name": "R.", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, FOUND),
     "an initial, one phone, another mailbox at home": ({**P, "company": ""}, {"first_name": "R.", "last_name": "Wrenfield", "phone": P["phone"], "email": "clarinet@post.example", **HOME}, HELD),
+    "an initial, one phone, another mailbox, no address": ({**P, "company": ""}, {"first_name": "R.", "last_name": "Wrenfield", "phone": P["phone"], "email": "clarinet@post.example"}, HELD),
     "an initial and a town": ({**P, "company": "", "phone": ""}, {"first_name": "R.", "last_name": "Wrenfield", "city": "Birchmere"}, HELD),
     "a twin with the same phone in another town": (
         {**P, "first_name": "Matti", "company": ""},
