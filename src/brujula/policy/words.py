@@ -156,6 +156,10 @@ def in_words(policy: Policy) -> list[str]:
             + ("" if rule.bridge else " No third who is like both joins the two.")
             + (f" Where in either list hardly two share a {rule.alone}, that decides." if rule.alone else "")
             + (" Where two of one list meet it as often, it holds nothing." if rule.crowded else "")
-            + ("" if rule.until == 1.0 else f" From a probability of {rule.until:g} on, the next rule or the evidence decides.")
+            + (
+                ""
+                if rule.until == 1.0
+                else f" From a probability of {rule.until:g} by the evidence alone, the next rule or the evidence decides."
+            )
         )
     return out
