@@ -98,17 +98,18 @@ def parse_phones(offsets, data, number, size, extension, digits):
     """National significant number of each text, as an integer, with its count of digits and its extension (-1 none).
 
     A leading + or 00, or 011 before ten digits and more, makes the number international and its country code goes; so do the trunk zero and
-    the leading 1 of an 11-digit North American number. Behind a word (Option 2) stands an extension. Two to four digits behind a dash at the end are an extension
+    the leading 1 of an 11-digit North American number, or one that stands by itself before nine: a digit is missing. Behind a word (Option 2) stands an extension. Two to four digits behind a dash at the end are an extension
     where a whole number stands before them and all of it were too long for one (+34 986 322 323-630). size 0 = not a
     number (under 6 or over 15 digits, or one digit repeated, or counting up). digits : uint8[24] scratch
     """
     for t in range(offsets.size - 1):
         n, value, ext, before_dash = 0, np.uint64(0), -1, 0
-        plus = False
+        plus, lone = False, False
         i, end = offsets[t], offsets[t + 1]
         in_ext = False
         while i < end:
             c = data[i]
+            lone = lone or (n == 1 and (c < 48 or c > 57))
             if 48 <= c <= 57:
                 if in_ext:
                     ext = (0 if ext < 0 else ext) * 10 + (c - 48)
@@ -142,7 +143,7 @@ def parse_phones(offsets, data, number, size, extension, digits):
                 start += 2
             else:
                 start += 3
-        elif not plus and n == 11 and digits[0] == 1:
+        elif not plus and digits[0] == 1 and (n == 11 or (n == 10 and lone)):
             start = 1
         while start < n and digits[start] == 0:
             start += 1
