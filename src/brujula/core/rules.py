@@ -182,13 +182,12 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
     grades = every.grades()
     for rule in rules:
         where = f'rule "{rule.name}"'
-        gives_way = next((f'{k} = "{v}"' for k, v in (("alone", rule.alone), ("crowded", rule.crowded)) if v), "")
-        if gives_way and rule.verdict != "unsure":
-            raise PolicyError(f'{where}: {gives_way}: only a rule that says "unsure" gives way; this one says "{rule.verdict}"')
-        if rule.until < 1.0 and rule.verdict not in ("unsure", "none"):
-            raise PolicyError(
-                f'{where}: until = {rule.until:g}: only a rule that says "unsure" or "none" gives way; this one says "{rule.verdict}"'
-            )
+        until = (f"until = {rule.until:g}", rule.until < 1.0, ("unsure", "none"))
+        others = ((f'{k} = "{v}"', bool(v), ("unsure",)) for k, v in (("alone", rule.alone), ("crowded", rule.crowded)))
+        for given, asked, may in (until, *others):
+            if asked and rule.verdict not in may:
+                said = " or ".join(f'"{v}"' for v in may)
+                raise PolicyError(f'{where}: {given}: only a rule that says {said} gives way; this one says "{rule.verdict}"')
         possible = {c.field: {*c.levels_and_blank} for c in comparisons}
         for line in (*rule.all, *rule.unless):
             for condition in (c for alternative in _alternatives(line) for c in alternative):
