@@ -57,9 +57,9 @@ def jobs(size: str, folder: Path) -> None:
             + (f"; {ours / last:.2f} times the half" if last else "")
         )
         print("   stages:", found["seconds"], f"{found['candidate_pairs'] / n_incoming:.1f} candidate pairs a row")
-        size = (folder / "plan" / "report.html").stat().st_size / 2**20
+        page = (folder / "plan" / "report.html").stat().st_size / 2**20
         print(
-            f"   page {size:.1f} MB; reading, matching and deciding {found['seconds']['all']:.1f} s, start and writing the folder {ours - found['seconds']['all']:.1f} s"
+            f"   page {page:.1f} MB; reading, matching and deciding {found['seconds']['all']:.1f} s, start and writing the folder {ours - found['seconds']['all']:.1f} s"
         )
         last = ours
 

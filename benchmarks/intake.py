@@ -5,13 +5,16 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
+from collections.abc import Sequence
 from pathlib import Path
 
 import numpy as np
 import pyarrow as pa
+from numpy.typing import NDArray
 
 from benchmarks import lists
 from brujula.core.batch import Batch, Column
+from brujula.core.kind import Who
 from brujula.demo import maker
 from brujula.fields import kinds
 
@@ -31,7 +34,7 @@ def reading(folder: Path) -> None:
     """Seconds and extra memory of reading 1,000,000 contacts, ours and pandas', each in a process of its own, three times."""
     old, new = lists.write(folder, 1_000_000, 1_000)
     size = old.stat().st_size / 2**20
-    best = {}
+    best: dict[str, tuple[float, float]] = {}
     for name, read in (("ours", _OURS), ("pandas", _THEIRS)) * 3:
         done = subprocess.run(
             [sys.executable, "-c", _READ.format(read=read), str(old), str(new)], check=True, capture_output=True, text=True
@@ -48,7 +51,10 @@ def reading(folder: Path) -> None:
 def standard_forms(n: int = 200_000) -> None:
     """Distinct values of six fields brought into standard form on one core, kind by kind."""
     rng = np.random.default_rng(5)
-    draw = lambda words: np.array(words)[rng.integers(0, len(words), n)]  # noqa: E731
+
+    def draw(words: Sequence[str]) -> NDArray[np.str_]:
+        return np.array(words)[rng.integers(0, len(words), n)]
+
     number = np.arange(n).astype(str)
     family = np.char.add(draw(maker.FAMILY), np.char.add(" ", np.char.add(draw(maker.STEMS), number)))
     texts = {
@@ -66,10 +72,10 @@ def standard_forms(n: int = 200_000) -> None:
     for name in ("person_name", "email", "phone", "company", "postal_address"):
         kind = kinds()[name]
         small = Batch("contact", 0, 5, {f: Column(c.values, c.codes[:5]) for f, c in batch.columns.items()})
-        kind.standardise(small, lambda: identity[:5])
+        kind.standardise(small, lambda: Who(identity[:5], identity[:5]))
         start = time.process_time()
         cleaned = Batch("contact", 0, n, {f: kind.clean(c) if f in kind.parts else c for f, c in batch.columns.items()})
-        kind.keys(kind.standardise(cleaned, lambda: identity))
+        kind.keys(kind.standardise(cleaned, lambda: Who(identity, identity)))
         spent = time.process_time() - start
         total += spent
         print(f"   {name}: {n / spent:,.0f} a second and core")
