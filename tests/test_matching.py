@@ -440,6 +440,17 @@ def test_lookup_says_what_a_plan_says():
     assert alike >= 57
 
 
+def test_a_question_is_found_by_its_letters():
+    """Who is asked for with the first letter of both names gone shares no sound and no initial with the record, only trigrams."""
+    old = pd.DataFrame(
+        [[f"C-{i}", f"Ada{chr(97 + i)}", f"Lind{chr(97 + i)}er", "Orme"] for i in range(20)]
+        + [["Z", "Zbigniew", "Quistorpmann", "Orme"]],
+        columns=["id", "given_name", "family_name", "city"],
+    )
+    asked = {"given_name": "bigniew", "family_name": "uistorpmann", "city": "Orme"}
+    assert "nearest is Z" in brujula.Lookup(old).check(asked).sentence
+
+
 def test_sweep_proposes_the_most_complete_survivor():
     """Duplicates become one merge; the record with most values stays, and takes what the other has."""
     old = pd.DataFrame(

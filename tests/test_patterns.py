@@ -38,29 +38,24 @@ def at_once():
 def test_a_pattern_is_compiled_when_it_is_asked_often():
     """The first questions go to Arrow, which compiles quickly and keeps nothing."""
     few, one = pa.array(["Reed 12"], pa.large_string()), r"^Reed \d\d$"
-    before = patterns._translated.cache_info().currsize
-    kept = []
+    before, kept = len(patterns._ready), []
     for _ in range(patterns._OFTEN + 1):
         assert patterns.matches(few, one).to_pylist() == [True]
-        kept.append(patterns._translated.cache_info().currsize - before)
+        kept.append(len(patterns._ready) - before)
     assert kept == [0] * patterns._OFTEN + [1]
 
 
 @cache
 def _used():
     """Every pattern that a question to either index, and the examples of every kind, ask of a few texts."""
-    found, before = set(), patterns._translated
-    patterns._translated = lambda pattern: found.add(pattern) or before(pattern)
-    try:
-        for entity in ("contact", "account"):
-            index = brujula.Lookup(DATA / f"{entity}s.csv", entity)
-            for kind in kinds().values():
-                for example in kind.examples:
-                    grades_of(kind, example.left, example.right, entity)
-            index.check({f: text for f, texts in index.existing.values.items() if f != "id" and (text := texts[0].as_py())})
-    finally:
-        patterns._translated = before
-    return sorted(found)
+    patterns._ready.clear()
+    for entity in ("contact", "account"):
+        index = brujula.Lookup(DATA / f"{entity}s.csv", entity)
+        for kind in kinds().values():
+            for example in kind.examples:
+                grades_of(kind, example.left, example.right, entity)
+        index.check({f: text for f, texts in index.existing.values.items() if f != "id" and (text := texts[0].as_py())})
+    return sorted(patterns._ready)
 
 
 ODD = """c/o Ada Quist (she/her) | Sr. Bob Quist | Ada Quist - DO NOT USE | Studio54 Reeds | Harrow Settlement EAC31 | H.No. 12, Mill Road | 12th Floor, 5 Mill St

@@ -75,7 +75,8 @@ class Lookup:
         self._counts = {name: kinds()[name].counts(form) for name, form in self._fitted.standards.of.items()}
         named = {part.split(".")[0] for one in fitted.passes for part in (*one.parts, one.narrow) if part}
         self._finding = {name: kind for name, kind in kinds().items() if name in named | {ENTITIES[entity].identifying}}
-        self._finder = candidates.Finder(self._fitted.standards.keys, self._fitted.passes, len(self._batch))
+        keys = standardise.index_keys(self._fitted.standards, kinds(), asked=False)
+        self._finder = candidates.Finder(keys, self._fitted.passes, len(self._batch))
 
     def check(self, values: Mapping[str, str]) -> Answer:
         """Look for one person or organisation. Raises UsageError for a field that does not exist or when nothing is said."""
@@ -99,7 +100,7 @@ class Lookup:
         blank = {p: blank_column(1) for kind in given_away for p in kind.parts if p in self._cleaned.columns}
         whole = replace(asked, columns={**blank, **asked.columns})
         form = standardise.standardise(whole, self._finding, ENTITIES[self.entity].identifying)
-        found = self._finder.find(form.keys)
+        found = self._finder.find(standardise.index_keys(form, kinds(), asked=True))
         return self._answer(self._plan(row, asked, found), found)
 
     def _plan(self, row: Shaped, asked: Batch, found: NDArray[np.int32]) -> Plan:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import pyarrow as pa
@@ -41,6 +42,10 @@ class Texts:
 
     def arrow(self) -> pa.LargeStringArray:
         """The same texts as an Arrow array (no copy)."""
+        return self._array
+
+    @cached_property
+    def _array(self) -> pa.LargeStringArray:
         return pa.LargeStringArray.from_buffers(len(self), pa.py_buffer(self.offsets), pa.py_buffer(self.data))
 
 

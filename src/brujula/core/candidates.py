@@ -123,6 +123,14 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
     )
 
 
+def _products(parts: Sequence[Keys]) -> Keys:
+    """Keys of one record in a pass, each of a kind with each of the others; those it lacks are left out."""
+    first, *others = (np.unique(p[p != 0]) for p in parts)
+    for other in others:
+        first = join_keys(np.repeat(first, len(other)), np.tile(other, len(first)))
+    return first
+
+
 def _depth(keys: Keys) -> int:
     """How many keys of a kind a record may have."""
     return keys.shape[0] if keys.ndim == 2 else 1
@@ -154,20 +162,20 @@ class Finder:
     def find(self, keys: Mapping[str, Keys]) -> NDArray[np.int32]:
         """Records that share a key with the one record keys are of, at most CAP, those found by most passes first."""
         found = [np.zeros(0, np.int32)]
-        first = np.zeros(1, np.int32)
         for one, (column, record) in zip(self._passes, self._sorted, strict=True):
             if not all(part in keys for part in one.parts):
                 continue
-            narrow = keys.get(one.narrow)
-            for key in _joined(keys, one, first):
-                if key[0] == 0:
-                    continue
-                low, high = np.searchsorted(column, key[0], "left"), np.searchsorted(column, key[0], "right")
-                hits = record[low:high]
+            narrow, asked = keys.get(one.narrow), _products([keys[part] for part in one.parts])
+            low, high = np.searchsorted(column, asked, "left"), np.searchsorted(column, asked, "right")
+            met = []
+            for at in np.flatnonzero(high > low):
+                hits = record[low[at] : high[at]]
                 if len(hits) > LIMIT and narrow is not None:
                     own, theirs = (k if k.ndim == 1 else k[0] for k in (narrow, self._keys[one.narrow]))
                     hits = hits[theirs[hits] == own[0]]
-                found.append(hits[:CAP])
+                met.append(hits[:CAP])
+            if met:
+                found.append(np.unique(np.concatenate(met)))
         records, counts = np.unique(np.concatenate(found), return_counts=True)
         return records[np.lexsort((records, -counts))][:CAP].astype(np.int32)
 

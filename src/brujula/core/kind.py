@@ -158,6 +158,13 @@ class Kind:
         """Named keys per record (uint64, 0 = no key) from which passes are made."""
         return {}
 
+    def index_keys(self, standard: Any, asked: bool) -> dict[str, Keys]:
+        """Keys that depend on who else is there, as an index has them that is asked about others later: in place of those of `keys`.
+
+        asked : of the one record asked about, else of those kept
+        """
+        return {}
+
     def compare(self, standard: Any, left: NDArray[np.int32], right: NDArray[np.int32]) -> dict[str, Compared]:
         """Levels of each pair (left[i], right[i]) per comparison, named by its field."""
         return {}

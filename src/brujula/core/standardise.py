@@ -17,6 +17,12 @@ def clean(batch: Batch, kinds: Mapping[str, Kind], kind_of: Mapping[str, str]) -
     return Batch(batch.entity, batch.n_existing, batch.n_incoming, dict(zip(fields, cleaned, strict=True)))
 
 
+def index_keys(standards: Standards, kinds: Mapping[str, Kind], asked: bool) -> dict[str, Keys]:
+    """Keys of an index, or of the one record it is asked about, named "kind.key"."""
+    own = {f"{name}.{key}": v for name, form in standards.of.items() for key, v in kinds[name].index_keys(form, asked).items()}
+    return {**standards.keys, **own}
+
+
 def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str, with_keys: bool = True) -> Standards:
     """Standard forms of every kind that compares something the batch holds; `identifying` names the kind that says who a record is.
 

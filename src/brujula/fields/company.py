@@ -18,6 +18,7 @@ from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHA
 from brujula.core.kernels.words import DIRECTION, FILLER, GIVEN, LEGAL, NUMBER, PART, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import firm_cells, mail_firms, phrases
+from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.names import ONE_NAME
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches
@@ -277,7 +278,7 @@ class Company(Kind):
         local = ((other < 0) | (called == 1)) & (elsewhere >= 0)
         called[local] = 0
         other = np.where(local, elsewhere, other)
-        place = of_records(hash_values(by_one_name(joined(town.values, town_words()), city_table)), town)
+        place = of_records(hash_values(by_one_name(joined(town.values, town_words), city_table)), town)
         script = np.append(letters[0] + 2 * letters[1], 0).astype(np.int8)[column.codes]
         forms = np.append(_forms(spoken.words), 0)[column.codes]
         found = mail_firms.no_domains(len(batch))
@@ -316,6 +317,11 @@ class Company(Kind):
             "gram_alone": np.where(standard.placed, np.uint64(0), grams),
             "reading": np.stack([standard.whole, phrases.keys(other)[0]]),
         }
+
+    def index_keys(self, standard: Companies, asked: bool) -> dict[str, Keys]:
+        """`gram` and `gram_alone`."""
+        grams = phrases.trigram_keys(standard.phrases, **index_trigrams(asked))
+        return {"gram": grams, "gram_alone": np.where(standard.placed, np.uint64(0), grams)}
 
     def compare(self, standard: Companies, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, company. Names in different scripts cannot be compared: blank."""

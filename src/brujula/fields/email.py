@@ -15,11 +15,12 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.contact import made_of_name
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.distinct import distances
+from brujula.core.steps.listed import among, meant
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
-from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, of_records, without, word_set
+from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, of_records, without
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free, mail_words, misspelled_domains
 
@@ -32,19 +33,9 @@ _NAMES = ("given_name", "family_name", "full_name")
 
 
 @cache
-def _second_domains() -> tuple[dict[str, str], pa.Array, pa.Array]:
-    """Misspelled and second domains of providers, and the domain each stands for: as a table, and as two columns."""
-    table = {"googlemail.com": "gmail.com", **misspelled_domains()}
-    return table, pa.array(list(table), pa.large_string()), pa.array(list(table.values()), pa.large_string())
-
-
-def _meant(domain: pa.Array) -> pa.Array:
-    """The domains meant."""
-    table, wrong, right = _second_domains()
-    if len(domain) < len(table):  # a question has one: an index of the whole table would take longest of all
-        return pa.array([table.get(d, d) for d in domain.to_pylist()], domain.type)
-    at = pc.index_in(domain, value_set=wrong)
-    return _mended(domain, pc.is_valid(at), lambda _: right.take(at.drop_null()))
+def _second_domains() -> dict[str, str]:
+    """Misspelled and second domains of providers, and the domain each stands for."""
+    return {"googlemail.com": "gmail.com", **misspelled_domains()}
 
 
 class Mailboxes(NamedTuple):
@@ -78,7 +69,8 @@ def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     parts = captured(replaced(lowered.filter(odd), r"^\s*(?:mailto:)?\s*['‘’`]*|['‘’`]+\s*$|\?.*$", ""), _SHAPE)
     local = _mended(pc.list_element(halves, 0), odd, lambda _: pc.struct_field(parts, "local"))
     domain = _mended(pc.list_element(halves, 1), odd, lambda _: pc.struct_field(parts, "domain"))
-    domain = _meant(domains_in_letters(domain))
+    domain = domains_in_letters(domain)
+    domain = pc.coalesce(meant(domain, _second_domains), domain)
     local = _mended(local, pc.match_substring(local, "+"), lambda x: replaced(x, r"(.)\+.*$", r"\1"))
     return _mended(local, pc.equal(domain, "gmail.com"), lambda x: pc.replace_substring(x, ".", "")), domain
 
@@ -157,7 +149,7 @@ class Email(Kind):
         # ada@music.harrow.example and ada@harrow.example are at one firm.
         owned = registrable(domains)
         anybodys = pc.or_(free(domains), free(owned)).to_numpy(zero_copy_only=False)[domain_of]
-        role = pc.is_in(local, value_set=word_set(mail_words("role"))).to_numpy(zero_copy_only=False)
+        role = among(local, mail_words("role")).to_numpy(zero_copy_only=False)
         numbered = matches(local, r"\d\d").to_numpy(zero_copy_only=False)
         full = of_records(hash_values(plain), column)
         local_key, domain_key = (

@@ -12,6 +12,7 @@ from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, MAYBE_TITLE, PARTICLE, TITLE
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import name_pairs, names
+from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.name_cells import unspaced
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts
@@ -252,6 +253,10 @@ class PersonName(Kind):
     def keys(self, standard: names.Names) -> dict[str, Keys]:
         """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`, `initials`, `abridged` (shape (2, n))."""
         return names.keys(standard)
+
+    def index_keys(self, standard: names.Names, asked: bool) -> dict[str, Keys]:
+        """`gram`."""
+        return {"gram": names.trigram_keys(standard, **index_trigrams(asked))}
 
     def compare(self, standard: names.Names, left: Any, right: Any) -> dict[str, Compared]:
         """given_name, family_name, middle_name, suffix."""

@@ -15,12 +15,12 @@ from brujula.core.kernels.words import NUMBER, WORD
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import one_cell, phrases, street_cells
 from brujula.core.steps.address_pairs import Addresses, compare_places, compare_streets
+from brujula.core.steps.listed import Table, among
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, shares
-from brujula.core.steps.text import fold, hash_values, join_keys, letters, letters_for_digits, of_records, without, word_set
+from brujula.core.steps.text import fold, hash_values, join_keys, letters, letters_for_digits, of_records, without
 from brujula.tables.places import (
-    Table,
     by_one_name,
     by_the_river,
     city_table,
@@ -264,7 +264,7 @@ class PostalAddress(Kind):
         # Before digits are taken for letters: SW1 is no slip.
         town = letters_for_digits(by_the_river(Texts.of(replaced(towns.values.arrow(), _DISTRICT, "")))).arrow()
         towns = Column(Texts.of(town), towns.codes)
-        written = joined(towns.values, town_words())
+        written = joined(towns.values, town_words)
         city_texts, city = _mapped(written, towns, city_table)
         brief = Column(Texts.of(_without_district(without_river(town))), towns.codes)
         first, region, country = _first_words(brief), columns["region"], columns["country"]
@@ -289,7 +289,7 @@ class PostalAddress(Kind):
             city_texts,
             Texts.of(written),
             city,
-            _mapped(joined(brief.values, town_words()), brief, city_table)[1],
+            _mapped(joined(brief.values, town_words), brief, city_table)[1],
             _mapped(joined(first.values), first, city_table)[1],
             postal,
             of_records(hash_values(Texts.of(area)), postal_column),
@@ -346,9 +346,7 @@ _TOWNS_ALIKE = frozenset(
 def _first_words(towns: Column) -> Column:
     """How towns begin, where that tells them from others: Kakuda of Kakuda-City; nothing of Groß Kreutz."""
     first = pc.struct_field(captured(towns.values.arrow(), r"^\W*(?P<first>[^\s,;./()\d-]{4,})"), "first")
-    telling = pc.and_(
-        first.is_valid(), pc.invert(pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=word_set(_TOWNS_ALIKE)))
-    )
+    telling = pc.and_(first.is_valid(), pc.invert(among(joined(Texts.of(pc.fill_null(first, ""))), _TOWNS_ALIKE)))
     column = Column(Texts.of(pc.fill_null(first, "")), towns.codes)
     return column.where(telling.to_numpy(zero_copy_only=False))
 
@@ -356,5 +354,5 @@ def _first_words(towns: Column) -> Column:
 def _without_district(towns: pa.Array) -> pa.Array:
     """Large towns without the district behind a hyphen or a space: Berlin-Mitte, Hamburg Altona."""
     first = pc.struct_field(captured(towns, r"^\s*(?P<town>[^\s\d,;()/-]{4,})[ -]\s*[^\s\d]"), "town")
-    known = pc.is_in(joined(Texts.of(pc.fill_null(first, ""))), value_set=word_set(_WITH_DISTRICTS))
+    known = among(joined(Texts.of(pc.fill_null(first, ""))), _WITH_DISTRICTS)
     return pc.if_else(known, first, towns)

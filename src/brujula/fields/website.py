@@ -12,10 +12,11 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps.distinct import distances
+from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import shares
-from brujula.core.steps.text import domains_in_letters, hash_values, of_records, without, word_set
+from brujula.core.steps.text import domains_in_letters, hash_values, of_records, without
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
 
@@ -92,7 +93,7 @@ def sites(texts: Texts) -> tuple[pa.Array, pa.Array, pa.Array]:
     domain = registrable(host)
     part = _before(host, domain)
     label = replaced(domain, r"\..*$", "")
-    paged = pc.is_in(domain, value_set=word_set(_PAGES))
+    paged = among(domain, _PAGES)
     if pc.any(paged).as_py():
         page = pc.fill_null(pc.struct_field(captured(place, _PAGE), "page"), "")
         named = pc.binary_join_element_wise(domain, page, pa.scalar("/", pa.large_string()))
@@ -113,7 +114,7 @@ def _before(host: pa.Array, domain: pa.Array) -> pa.Array:
         found = pc.struct_field(captured(host, rf"(?P<part>[^.]+)(?:\.[^.]+){{{n}}}$"), "part")
         part = pc.if_else(pc.equal(labels, n), found, part)
     part = pc.fill_null(part, "")
-    return pc.replace_with_mask(out, longer, pc.if_else(pc.is_in(part, value_set=word_set(_NO_PART)), "", part))
+    return pc.replace_with_mask(out, longer, pc.if_else(among(part, _NO_PART), "", part))
 
 
 def _mail_domains(mail: Column) -> Keys:

@@ -10,6 +10,7 @@ import pyarrow.compute as pc
 
 from brujula import tables
 from brujula.core.batch import Texts
+from brujula.core.steps.listed import among
 from brujula.core.steps.text import fold
 from brujula.fields.person_name import TITLES
 from brujula.tables.places import country_table, joined, region_table
@@ -96,7 +97,7 @@ def held_field(values: pa.Array) -> str:
     given = pc.is_in(first, value_set=_name_words()[1]).to_numpy(zero_copy_only=False)
     titled = pc.is_in(words.vocabulary.arrow(), value_set=_title_words()).to_numpy(zero_copy_only=False)[words.ids]
     place, spelled = joined(Texts.of(text)), pc.match_substring_regex(text, r"[^\d\s.,/-]")
-    country, region = (pc.and_(spelled, pc.is_in(place, value_set=known()[0])) for known in (country_table, region_table))
+    country, region = (pc.and_(spelled, among(place, frozenset(known()))) for known in (country_table, region_table))
     # A code may be either (AZ, CA, DE): as one of a region it counts.
     country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(text), 3), pc.invert(region)))
     # One letter is a region somewhere, and more often a sex, a size or a yes.
@@ -114,7 +115,7 @@ def holds_countries(values: pa.Array) -> bool:
     """Whether most values of a column of places, if it has more than a few, are known as countries, by name or code: of codes of states every other one is a country's too."""
     text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
     text = text.filter(pc.not_equal(text, ""))
-    known = pc.is_in(joined(Texts.of(text)), value_set=country_table()[0])
+    known = among(joined(Texts.of(text)), frozenset(country_table()))
     return len(text) < ENOUGH or bool(pc.mean(known.cast(pa.float64())).as_py() >= 0.6)
 
 

@@ -8,6 +8,7 @@ from typing import NamedTuple
 import pyarrow as pa
 import pyarrow.compute as pc
 
+from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, matches
 
 _HOSTS = """wordpress.com business.site weebly.com jimdo.com jimdofree.com squarespace.com webnode.com webnode.page godaddysites.com over-blog.com tumblr.com
@@ -17,9 +18,9 @@ e-monsite.com""".split()
 class _Suffixes(NamedTuple):
     """Public suffixes of two and more labels; what any name under is one (herts.sch.uk, edu.mm); and the names there that are somebody's own (city.kobe.jp)."""
 
-    known: pa.Array
-    above_any: pa.Array
-    own: pa.Array
+    known: frozenset[str]
+    above_any: frozenset[str]
+    own: frozenset[str]
 
 
 @cache
@@ -30,14 +31,14 @@ def _suffixes() -> _Suffixes:
     listed = tldextract.TLDExtract(suffix_list_urls=(), cache_dir=None, include_psl_private_domains=True).tlds
     above_any, none = ({x.removeprefix(mark) for x in listed if x.startswith(mark)} for mark in ("*.", "!"))
     known = {*(x for x in listed if "." in x and x[0] not in "*!"), *_HOSTS}
-    return _Suffixes(*(pa.array(sorted(x), pa.large_string()) for x in (known, above_any, none)))
+    return _Suffixes(frozenset(known), frozenset(above_any), frozenset(none))
 
 
 def _are_suffixes(last: pa.Array, above: pa.Array) -> pa.Array:
     """Whether each last labels of a host are a public suffix. above : the same without the first of them"""
     suffixes = _suffixes()
-    under_any = pc.and_(pc.is_in(above, value_set=suffixes.above_any), pc.invert(pc.is_in(last, value_set=suffixes.own)))
-    return pc.or_(pc.is_in(last, value_set=suffixes.known), under_any)
+    under_any = pc.and_(among(above, suffixes.above_any), pc.invert(among(last, suffixes.own)))
+    return pc.or_(among(last, suffixes.known), under_any)
 
 
 def registrable(host: pa.Array) -> pa.Array:
@@ -46,7 +47,7 @@ def registrable(host: pa.Array) -> pa.Array:
     domain = last
     longest = min(pc.max(pc.count_substring(host, ".")).as_py() or 0, 4)
     for labels in range(2, longest + 2 if longest > 1 else 0):
-        suffix, own = _are_suffixes(last, above), pc.is_in(last, value_set=_suffixes().own)
+        suffix, own = _are_suffixes(last, above), among(last, _suffixes().own)
         # A suffix may stand on what is none: sch.uk is no suffix, herts.sch.uk is.
         if labels > 2 and not pc.any(pc.or_(suffix, own)).as_py():
             break

@@ -9,8 +9,8 @@ import pyarrow.compute as pc
 import pycountry
 
 from brujula import tables
+from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import replaced
-from brujula.core.steps.text import word_set
 
 
 def mail_words(head: str) -> frozenset[str]:
@@ -21,8 +21,7 @@ def mail_words(head: str) -> frozenset[str]:
 def free(domains: pa.Array) -> pa.Array:
     """Which domains are a provider's that gives anybody a mailbox: they say nothing of an employer."""
     label = replaced(domains, r"\..*$", "")
-    listed = pc.is_in(domains, value_set=word_set(mail_words("free")))
-    return pc.or_(listed, pc.is_in(label, value_set=word_set(mail_words("provider"))))
+    return pc.or_(among(domains, mail_words("free")), among(label, mail_words("provider")))
 
 
 @cache

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import gettext
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import replace
 from functools import cache
 from typing import Any
@@ -17,11 +17,9 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Texts
 from brujula.core.steps import one_cell
+from brujula.core.steps.listed import Table, among, meant
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import fold, reworded
-
-Table = Callable[[], tuple[pa.Array, pa.Array]]
-"""Names run together, and what each stands for."""
 
 _COUNTIES = """greater london | greater manchester | west midlands | merseyside | tyne and wear | west yorkshire | south yorkshire | north yorkshire |
     east yorkshire | east riding of yorkshire | east sussex | west sussex | berkshire | bedfordshire | cheshire | lanarkshire | ayrshire | aberdeenshire |
@@ -56,7 +54,7 @@ def _by_word(named: Iterable[tuple[str, str]]) -> dict[str, str]:
 
 
 @cache
-def _countries() -> dict[str, str]:
+def country_table() -> dict[str, str]:
     """Folded country names and codes to the ISO 3166 two-letter code."""
     found = {c.lower(): country.alpha_2 for country in pycountry.countries for c in (country.alpha_2, country.alpha_3)}
     found |= _by_word(_named())
@@ -74,14 +72,12 @@ def _translated() -> dict[str, str]:
 
 def country_of(names: pa.Array) -> pa.Array:
     """ISO 3166 code of each folded name or code of a country; null where none is known."""
-    words, meant = country_table()
-    found = meant.take(pc.index_in(names, value_set=words))
+    found = meant(names, country_table)
     unknown = pc.and_(found.is_null(), pc.not_equal(names, ""))
     if not pc.any(unknown).as_py():
         return found
     # Most lists know no such name, and making this table takes a tenth of a second.
-    words, meant = _arrows(_translated())
-    return pc.coalesce(found, meant.take(pc.index_in(names, value_set=words)))
+    return pc.coalesce(found, meant(names, _translated))
 
 
 @cache
@@ -104,7 +100,7 @@ _SHORT_REGIONS = """al ala | az ariz | ar ark | ca calif | co colo | ct conn | f
 
 
 @cache
-def _regions() -> dict[str, str]:
+def region_table() -> dict[str, str]:
     """Folded names and codes of regions to one code; a code used in several countries stays one."""
     found: dict[str, str] = {}
     for country, code, name in _parts():
@@ -118,40 +114,23 @@ def _regions() -> dict[str, str]:
     return found
 
 
-def joined(texts: Texts, written_out: Mapping[str, str] | None = None) -> pa.Array:
+def joined(texts: Texts, written_out: Table | None = None) -> pa.Array:
     """Each text's folded words run together; written_out : short words, and what they are short for."""
     words = fold(texts)
     if len(words.vocabulary) == 0:
         return texts.arrow()
     spelled = words.vocabulary.arrow()
     if written_out:
-        words_short, meanings = _arrows(dict(written_out))
-        spelled = pc.coalesce(meanings.take(pc.index_in(spelled, value_set=words_short)), spelled)
+        spelled = pc.coalesce(meant(spelled, written_out), spelled)
     spelled = spelled.take(pa.array(words.ids))
     return pc.binary_join(pa.LargeListArray.from_arrays(pa.array(words.offsets), spelled), pa.scalar("", pa.large_string()))
 
 
-def _arrows(table: dict[str, str]) -> tuple[pa.Array, pa.Array]:
-    return pa.array(list(table), pa.large_string()), pa.array(list(table.values()), pa.large_string())
-
-
 @cache
-def country_table() -> tuple[pa.Array, pa.Array]:
-    """Folded names and codes of countries, and the ISO 3166 code of each."""
-    return _arrows(_countries())
-
-
-@cache
-def region_table() -> tuple[pa.Array, pa.Array]:
-    """Folded names and codes of regions, and one code for each."""
-    return _arrows(_regions())
-
-
-@cache
-def state_table() -> tuple[pa.Array, pa.Array]:
+def state_table() -> dict[str, str]:
     """Regions of countries that have one kind of them only: two of these that differ are two places, in whatever spelling."""
     states = {code for country, code, _ in _parts() if country in _ONE_TIER}
-    return _arrows({word: code for word, code in _regions().items() if code in states})
+    return {word: code for word, code in region_table().items() if code in states}
 
 
 _ELSEWHERE = {"df", "distritofederal", "victoria", "georgia", "mexico", "durango", "um", "up"}
@@ -159,14 +138,14 @@ _ELSEWHERE = {"df", "distritofederal", "victoria", "georgia", "mexico", "durango
 
 
 @cache
-def state_country_table() -> tuple[pa.Array, pa.Array]:
+def state_country_table() -> dict[str, str]:
     """Folded names and codes of states that no other country has a region of, and the code of their country."""
     owners: dict[str, set[str]] = {}
     for country, *words in _parts():
         for word in words:
             owners.setdefault(word, set()).add(country)
     told = {word: min(of) for word, of in owners.items() if len(of) == 1 and word not in _ELSEWHERE}
-    return _arrows({word: country for word, country in told.items() if country in _ONE_TIER})
+    return {word: country for word, country in told.items() if country in _ONE_TIER}
 
 
 _TOWN_WORDS = {
@@ -193,15 +172,14 @@ def by_one_name(plain: pa.Array, table: Table, known_only: bool = False) -> Text
 
     plain : the names' words run together;  known_only : what the table does not know becomes blank
     """
-    words, meanings = table()
-    meant = meanings.take(pc.index_in(plain, value_set=words)) if len(plain) else plain
-    return Texts.of(pc.fill_null(meant, "") if known_only else pc.coalesce(meant, plain))
+    named = meant(plain, table)
+    return Texts.of(pc.fill_null(named, "") if known_only else pc.coalesce(named, plain))
 
 
 @cache
-def city_table() -> tuple[pa.Array, pa.Array]:
+def city_table() -> dict[str, str]:
     """Folded names of cities, and one name for each."""
-    return _arrows(_shortened("place_words"))
+    return _shortened("place_words")
 
 
 _BY_THE_RIVER = (
@@ -233,11 +211,14 @@ def without_river(towns: pa.Array) -> pa.Array:
 
 def places(towns: pa.Array | None = None) -> one_cell.Places:
     """What the tables know of the words of an address written in one cell. towns : those that records name in a column of their own."""
-    return _places() if towns is None or len(towns) == 0 else replace(_places(), town=_listed(joined(Texts.of(towns))))
+    return (
+        _places() if towns is None or len(towns) == 0 else replace(_places(), town=_listed(joined(Texts.of(towns)).to_pylist()))
+    )
 
 
-def _listed(values: pa.Array) -> one_cell.Known:
-    return lambda text: pc.is_in(joined(Texts.of(pc.fill_null(text, ""))), value_set=values).to_numpy(zero_copy_only=False)
+def _listed(values: Iterable[str]) -> one_cell.Known:
+    known = frozenset(values)
+    return lambda text: among(joined(Texts.of(pc.fill_null(text, ""))), known).to_numpy(zero_copy_only=False)
 
 
 @cache
@@ -251,36 +232,25 @@ def _places() -> one_cell.Places:
     states |= {_code_of(r) for r in parts if r.country_code == "DE"}
     # St. Paul, Orme Heights and West Orme are towns: words that streets share with them tell nothing.
     words = {w for head, *members in tables.groups("street_words") if head in _STREETS_ONLY for w in (head, *members)}
-    streets = pa.array(sorted(w for w in words - _SAINTS if len(w) > 2 or w == "rd"), pa.large_string())
+    streets = frozenset(w for w in words - _SAINTS if len(w) > 2 or w == "rd")
 
     def has_street_word(text: pa.Array) -> NDArray[np.bool_]:
         words = fold(Texts.of(pc.fill_null(text, "")))
         plain = words.vocabulary.arrow()
-        named = pc.or_(pc.is_in(plain, value_set=streets), matches(plain, "(strasse|str|straat|gasse|weg|gatan|vej|veien)$"))
+        named = pc.or_(among(plain, streets), matches(plain, "(strasse|str|straat|gasse|weg|gatan|vej|veien)$"))
         at = np.repeat(np.arange(len(words)), np.diff(words.offsets))
         return np.asarray(np.bincount(at[named.to_numpy(zero_copy_only=False)[words.ids]], minlength=len(words)) > 0)
 
     counties = joined(Texts.of([c.strip() for c in _COUNTIES.split("|")])).to_pylist()
-    inside = pa.array(
-        [
-            f"{r.country_code} {word}"
-            for r, name in zip(parts, names, strict=True)
-            for word in (name, r.code.split("-")[1].lower())
-        ],
-        pa.large_string(),
-    )
+    inside = frozenset(f"{r.country_code} {word}" for r, name in zip(parts, names, strict=True) for word in (name, _code_of(r)))
 
     def within(country: pa.Array, region: pa.Array) -> NDArray[np.bool_]:
         code = country_of(joined(Texts.of(pc.fill_null(country, ""))))
         both = pc.binary_join_element_wise(code, joined(Texts.of(pc.fill_null(region, ""))), pa.scalar(" ", pa.large_string()))
-        return np.asarray(pc.is_in(both, value_set=inside).to_numpy(zero_copy_only=False))
+        return np.asarray(among(both, inside).to_numpy(zero_copy_only=False))
 
     return one_cell.Places(
-        _listed(country_table()[0]),
-        _listed(pa.array(sorted(states), pa.large_string())),
-        _listed(pa.array([*names, *counties, *_regions()], pa.large_string())),
-        within,
-        has_street_word,
+        _listed(country_table()), _listed(states), _listed([*names, *counties, *region_table()]), within, has_street_word
     )
 
 

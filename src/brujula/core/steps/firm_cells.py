@@ -10,9 +10,10 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
+from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, matches, matches_any, replaced
 from brujula.core.steps.street_cells import KING
-from brujula.core.steps.text import reworded, word_set
+from brujula.core.steps.text import reworded
 
 _TRADING = r"dba d/b/a d\.b\.a\.? t/a o/a trading\sas doing\sbusiness\sas operating\sas aka a/k/a also\sknown\sas"
 _FORMERLY = (
@@ -226,7 +227,7 @@ def _called(text: pa.Array) -> tuple[pa.Array, NDArray[np.bool_]]:
         parts = captured(text, layout)
         found = np.flatnonzero(parts.is_valid().to_numpy(zero_copy_only=False) & out.is_null().to_numpy(zero_copy_only=False))
         short = pc.struct_field(parts, "called")
-        found = found[~pc.is_in(short.take(pa.array(found)), value_set=word_set(_NO_NAMES)).to_numpy(zero_copy_only=False)]
+        found = found[~among(short.take(pa.array(found)), _NO_NAMES).to_numpy(zero_copy_only=False)]
         long, short = (part.take(pa.array(found)) for part in (pc.struct_field(parts, "legal"), short))
         # Few names are written so: they are asked one by one.
         spelled = [_spells(*both) for both in zip(*(pc.utf8_lower(x).to_pylist() for x in (short, long)), strict=True)]

@@ -11,6 +11,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
+from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.text import reworded
 
@@ -149,7 +150,7 @@ def apart(text: pa.Array, titles: Collection[str]) -> dict[str, pa.Array]:
     parts = {to: pc.coalesce(*(pc.struct_field(found, part) for found in (in_order, turned))) for part, to in fields.items()}
     whole = pc.and_(parts["given_name"].is_valid(), parts["family_name"].is_valid())
     # Mr Quist has no given name; of Kim Min-jun the first is the family's.
-    titled = pc.is_in(pc.utf8_lower(parts["given_name"]), value_set=pa.array(sorted(titles), text.type))
+    titled = among(pc.utf8_lower(parts["given_name"]), frozenset(titles))
     eastern = matches(pc.fill_null(parts["family_name"], ""), r"-\p{Ll}")
     whole = pc.and_(whole, pc.invert(pc.or_(titled, eastern)))
     return {field: pc.if_else(pc.and_(whole, pc.not_equal(part, "")), part, None) for field, part in parts.items()}
@@ -201,13 +202,13 @@ def torn(column: Column) -> Column:
 
 
 @cache
-def garbled() -> pa.Array:
+def garbled() -> frozenset[str]:
     """Last words that may be a suffix with a letter too many, too few or another in it (Sur., Jfr., r., ur., IeI): no names, but no proof either."""
     letters = "abcdefghijklmnopqrstuvwxyz"
     found = {w[:i] + c + w[i:] for w in ("jr", "sr", "iii") for i in range(len(w) + 1) for c in letters}
     found |= {"iii"[:i] + c + "iii"[i + 1 :] for i in range(3) for c in letters}
     found |= {c + "r" for c in letters} | {w + c for w in "js" for c in letters if c not in "aeiouy"}
-    return pa.array(sorted((found | set("jrs")) - {"jr", "sr", "iii", "dr"}), pa.large_string())
+    return frozenset((found | set("jrs")) - {"jr", "sr", "iii", "dr"})
 
 
 def suffixes_apart(texts: Texts) -> Texts:

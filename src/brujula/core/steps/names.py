@@ -15,6 +15,7 @@ from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import mailboxes as boxed, names as kernel
 from brujula.core.kernels.edits import scratch
 from brujula.core.steps.grams import rarest_trigrams
+from brujula.core.steps.listed import among
 from brujula.core.steps.name_cells import (
     capitals_apart,
     family_first,
@@ -27,17 +28,7 @@ from brujula.core.steps.name_cells import (
 )
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches, replaced
-from brujula.core.steps.text import (
-    Words,
-    characters,
-    fold,
-    hash_values,
-    join_keys,
-    letters,
-    letters_for_digits,
-    of_records,
-    word_set,
-)
+from brujula.core.steps.text import Words, characters, fold, hash_values, join_keys, letters, letters_for_digits, of_records
 
 
 class Syllabic(NamedTuple):
@@ -239,7 +230,7 @@ def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
     kernel.parse_names(words.offsets, words.ids, cls, words.vocabulary.offsets, codes, off, ids, n_given, gen, room, True)
     whole = (codes[:, 0] < 0) & (codes[:, 2] < 0)
     last = np.flatnonzero((gen == 0) & ((sizes - n_given >= 2) | (whole & (sizes >= 3))))
-    hidden = np.append(pc.is_in(words.vocabulary.arrow(), value_set=garbled()).to_numpy(zero_copy_only=False), False)
+    hidden = np.append(among(words.vocabulary.arrow(), garbled()).to_numpy(zero_copy_only=False), False)
     last = last[hidden[ids[off[last + 1] - 1]]]
     size = np.diff(words.vocabulary.offsets)[ids[off[last + 1] - 1]]
     gen[last] = np.where(size == 2, -2, -1)
@@ -305,7 +296,7 @@ def _syllabic(
 ) -> NDArray[np.bool_]:
     """Whether each entry's name is made of syllables: all of its given words, before one family name of such names."""
     out, start, given = np.zeros(len(n_given), bool), off[:-1], n_given.astype(np.int64)
-    family = pc.is_in(vocabulary.arrow(), value_set=word_set(rule.families)).to_numpy(zero_copy_only=False)
+    family = among(vocabulary.arrow(), rule.families).to_numpy(zero_copy_only=False)
     one = np.flatnonzero((given > 0) & (np.diff(off) == given + 1))
     one = one[family[ids[start[one] + given[one]]]]
     if len(one):
@@ -355,7 +346,7 @@ def keys(names: Names) -> dict[str, Keys]:
         "initials": np.where(initials == 0, every_sound[:n], initials),
         "either_sound": np.stack([every_sound[:n], every_sound[names.alias]]),
         "abridged": np.stack([join_keys(sounds[family], starts[given]), join_keys(sounds[given], part_of_family)]),
-        "gram": _trigram_keys(names)[:, :n],
+        "gram": trigram_keys(names),
     }
 
 
@@ -367,9 +358,9 @@ def _turned_round(names: Names, given: NDArray[np.int32], family: NDArray[np.int
     return np.asarray((given >= 0) & (family >= 0) & (other_way | (sizes[family] == 1)))
 
 
-def _trigram_keys(names: Names) -> Keys:
-    """Keys of the rarest trigrams of each record's name, uint64[MOST, n]; a name is looked at once, however many bear it."""
+def trigram_keys(names: Names, **which: int) -> Keys:
+    """Keys of the rarest trigrams of each record's name, uint64[most, n]; a name is looked at once, however many bear it. which : as `rarest_trigrams` takes it"""
     sizes = np.diff(names.off)[names.first]
     off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
     at = np.repeat(names.off[:-1][names.first] - off[:-1], sizes) + np.arange(int(off[-1]))
-    return rarest_trigrams(off, names.ids[at], names.words.vocabulary)[:, names.code]
+    return rarest_trigrams(off, names.ids[at], names.words.vocabulary, **which)[:, names.code[: len(names.alias)]]

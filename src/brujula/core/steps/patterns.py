@@ -1,4 +1,4 @@
-"""Regular expressions over texts: Arrow's (RE2) for many, and for a handful the same patterns by `regex`, which keeps what it compiled.
+"""Regular expressions over texts: Arrow's (RE2) for many, and for a handful the same patterns by `re` or `regex`, which keep what they compiled.
 
 Arrow compiles a pattern at every call, a tenth of a millisecond each; a question to a kept index asks some three hundred of them of three texts.
 """
@@ -33,19 +33,23 @@ _EDGE = rf"(?:(?<=[{_SETS['w']}])(?![{_SETS['w']}])|(?<![{_SETS['w']}])(?=[{_SET
 
 
 _asked: Counter[str] = Counter()
+_ready: dict[str, re.Pattern[str] | None] = {}
 
 
-def _kept(text: pa.Array, pattern: str) -> regex.Pattern[str] | None:
-    """The pattern as `regex` has it, for a handful of texts that come after others; None where Arrow had better do it."""
-    if not isinstance(text, pa.Array) or len(text) > _FEW:
+def _kept(text: pa.Array, pattern: str) -> re.Pattern[str] | None:
+    """The pattern as `re` or `regex` has it, for a handful of texts that come after others; None where Arrow had better do it."""
+    if len(text) > _FEW or not isinstance(text, pa.Array):
         return None
-    _asked[pattern] += 1
-    return _translated(pattern) if _asked[pattern] > _OFTEN else None
+    if pattern not in _ready:
+        _asked[pattern] += 1
+        if _asked[pattern] <= _OFTEN:
+            return None
+        _ready[pattern] = _translated(pattern)
+    return _ready[pattern]
 
 
-@cache
-def _translated(pattern: str) -> regex.Pattern[str] | None:
-    """A pattern of RE2 in the words of `regex`; None for one with words that the two may read otherwise."""
+def _translated(pattern: str) -> re.Pattern[str] | None:
+    """A pattern of RE2 in the words of `re` and `regex`; None for one with words that the two may read otherwise."""
     pattern = re.sub(r"\\x\{([0-9A-Fa-f]+)\}", lambda m: f"\\U{int(m[1], 16):08x}", pattern)
     out, i, inside = "", 0, False
     while i < len(pattern):
@@ -64,7 +68,12 @@ def _translated(pattern: str) -> regex.Pattern[str] | None:
             inside = (inside or c == "[") and c != "]"
             out += c
         i += 1
-    return regex.compile(out, regex.VERSION0)
+    try:
+        # The standard library's takes half the time, and does not know properties of characters.
+        return re.compile(out)
+    except re.error:
+        other: re.Pattern[str] = regex.compile(out, regex.VERSION0)
+        return other
 
 
 @cache
@@ -81,7 +90,7 @@ def matches(text: pa.Array, pattern: str) -> pa.Array:
 
 
 def matches_any(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
-    """Whether one of the patterns is found in each text; null for null. Arrow finds all in one go, `regex` is quickest one by one."""
+    """Whether one of the patterns is found in each text; null for null. Arrow finds all in one go, for a handful they are quickest one by one."""
     several = [_kept(text, pattern) for pattern in patterns]
     if any(one is None for one in several):
         return pc.match_substring_regex(text, "|".join(patterns))
@@ -94,8 +103,9 @@ def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
     one = _kept(text, pattern)
     if one is None:
         return pc.replace_substring_regex(text, pattern, by)
-    by = _template(by)
-    return pa.array([None if x is None else one.sub(by, x) for x in text.to_pylist()], text.type)
+    by, before = _template(by), text.to_pylist()
+    after = [None if x is None else one.sub(by, x) for x in before]
+    return text if after == before else pa.array(after, text.type)
 
 
 def captured(text: pa.Array, pattern: str) -> pa.Array:

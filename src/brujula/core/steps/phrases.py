@@ -194,7 +194,7 @@ def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:
     return of_records(whole, column), of_records(rare, column), of_records(second, column)
 
 
-def trigram_keys(phrases: Phrases) -> Keys:
-    """Keys per record of the rarest trigrams of its core words run together, uint64[MOST, n_records]; 0 = none."""
-    found = rarest_trigrams(phrases.off, phrases.ids, phrases.words.vocabulary)
+def trigram_keys(phrases: Phrases, **which: int) -> Keys:
+    """Keys per record of the rarest trigrams of its core words run together, uint64[most, n_records]; 0 = none. which : as `rarest_trigrams` takes it"""
+    found = rarest_trigrams(phrases.off, phrases.ids, phrases.words.vocabulary, **which)
     return np.pad(found, ((0, 0), (0, 1)))[:, phrases.codes]  # the last column is that of blank records

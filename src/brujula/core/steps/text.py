@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import hashing, text as kernel
+from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import matches, matches_any, replaced
 
 _N_CODE_POINTS = 0x30000
@@ -66,12 +67,6 @@ class Words:
 
 
 @cache
-def word_set(words: frozenset[str]) -> pa.Array:
-    """Words as Arrow has them, for looking up many texts at once."""
-    return pa.array(sorted(words), pa.large_string())
-
-
-@cache
 def _ascii_classes(dotted: str) -> NDArray[np.int8]:
     """What each ASCII character does to the word being built; dotted characters join single letters as a dot does."""
     classes = np.full(128, kernel.BREAK, np.int8)
@@ -96,10 +91,13 @@ def _silent(char: str, spelling: str) -> bool:
     return kind[0] == "M" or kind in ("Lm", "Cf") or (kind[0] == "L" and spelling != "" and not spelling.strip("'`"))
 
 
+_NONE = np.full(1, -1, np.int32), np.full(1, -1, np.int32), np.zeros(1, np.uint8)
+
+
 def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.uint8]]:
     """ASCII spelling of every non-ASCII code point that occurs in data."""
     if not bool((data >= 128).any()):
-        return np.full(1, -1, np.int32), np.full(1, -1, np.int32), np.zeros(1, np.uint8)
+        return _NONE
     top = int(data.max())  # the highest lead byte bounds the code points
     size = 0x800 if top < 0xE0 else 0x10000 if top < 0xF0 else _N_CODE_POINTS
     seen = np.zeros(size, np.uint8)
@@ -201,11 +199,11 @@ def without(column: Column, blank: Collection[str], pattern: str, but: Collectio
     if len(column.values) == 0:
         return column
     lowered = pc.utf8_lower(column.values.arrow())
-    listed = pc.is_in(lowered, value_set=word_set(frozenset(blank)))
+    named = among(lowered, frozenset(blank))
     hollow = matches(lowered, pattern)
-    empty = pc.or_(listed, hollow)
+    empty = pc.or_(named, hollow)
     if but:
-        empty = pc.and_not(empty, pc.is_in(column.values.arrow(), value_set=word_set(frozenset(but))))
+        empty = pc.and_not(empty, among(column.values.arrow(), frozenset(but)))
     return column.where(~np.asarray(empty.to_numpy(zero_copy_only=False), bool))
 
 
