@@ -7,7 +7,7 @@ import pytest
 import brujula
 
 FIRM = ["name", "website", "phone", "street", "city", "state", "postal_code"]
-PERSON = ["first_name", "last_name", "email", "phone", "company", "street", "city", "postal_code"]
+PERSON = ["first_name", "last_name", "email", "phone", "company", "street", "city", "postal_code", "job_title"]
 HOME = {"street": "12 Mill Street", "city": "Birchmere", "postal_code": "75272"}
 AWAY = {"street": "7 Oak Road", "city": "Rookwood", "postal_code": "43004"}
 FOUND, HELD, NEW = {"update", "unchanged"}, {"review"}, {"create"}
@@ -140,6 +140,15 @@ P = {
     "company": "Harrow School",
     **HOME,
 }
+AT_WORK = {
+    "first_name": "Ana",
+    "last_name": "Wrenfield",
+    "email": "awren@harrow.example",
+    "company": "Harrow School",
+    "city": "Birchmere",
+    "postal_code": "75272",
+    "job_title": "Oboe Repairer",
+}
 ONLY = {"first_name": "Robert", "last_name": "Wrenfield"}
 PEOPLE = {
     "the same, spelled otherwise": (P, {**P, "email": "RWREN@harrow.example", "phone": "(212) 555-0147"}, FOUND),
@@ -220,6 +229,9 @@ PEOPLE = {
     "a mailbox mistyped": (P, {**P, "email": "rwren@harow.example", "phone": ""}, FOUND),
     "placeholders": ({**P, "phone": "999-999-9999", "email": "test@test.com"}, {"first_name": "Ana", "last_name": "Lind", "phone": "999-999-9999", "email": "test@test.com"}, NEW),
     "married, an initial and the mailbox": ({**P, "first_name": "Ana"}, {**P, "first_name": "A.", "last_name": "Lind", "phone": ""}, HELD),
+    "another family name, one firm and title": (AT_WORK, {**AT_WORK, "last_name": "Lind", "email": "office@harrow.example"}, HELD),
+    "another family name, one firm": ({**AT_WORK, "job_title": ""}, {**AT_WORK, "last_name": "Lind", "email": "office@harrow.example"}, NEW),
+    "another family name, one firm and title, another town": (AT_WORK, {**AT_WORK, "last_name": "Lind", "email": "", **AWAY}, NEW),
     "married, or a colleague": ({**P, "first_name": "Ana", "email": ""}, {**P, "first_name": "Ana", "last_name": "Lind", "email": ""}, HELD),
     "a name spelled two ways, and each mailbox its own": ({**ONLY, "first_name": "Elisabeth", "email": "elisabeth.wrenfield@post.example", **HOME}, {**ONLY, "first_name": "Elizabeth", "email": "elizabeth.wrenfield@post.example", **AWAY}, HELD | NEW),
     "a short name, and each mailbox its own": ({**ONLY, "email": "robert.wrenfield@post.example", **HOME}, {**ONLY, "first_name": "Bob", "email": "bob.wrenfield@post.example", **HOME}, FOUND),

@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from brujula import tables
-from brujula.core.batch import Batch, Column
+from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, SAME, SHARES
 from brujula.core.kernels.words import SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
@@ -56,6 +56,10 @@ class JobTitle(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> phrases.Phrases:
         """Core words."""
         return phrases.parse(batch.column("job_title"), dict.fromkeys(("of", "the", "and", "de", "for", "in"), SKIP), _synonyms())
+
+    def keys(self, standard: phrases.Phrases) -> dict[str, Keys]:
+        """`words`: all core words in any order."""
+        return {"words": phrases.keys(standard)[0]}
 
     def compare(self, standard: phrases.Phrases, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, job_title."""
