@@ -214,6 +214,14 @@ class PersonName(Kind):
         Example(
             {"given_name": "Prado"}, {"given_name": "Ana", "family_name": "Prado"}, {"given_name": "blank", "family_name": "same"}
         ),
+        Example({"given_name": "Гліб"}, {"given_name": "Hlib"}, {"given_name": "same"}),
+        Example({"given_name": "Димитър"}, {"given_name": "Dimitar"}, {"given_name": "same"}),
+        Example({"given_name": "Олег"}, {"given_name": "Oleg"}, {"given_name": "same"}),
+        Example(
+            {"given_name": "Ευάγγελος", "family_name": "Παπαδόπουλος"},
+            {"given_name": "Evangelos", "family_name": "Papadopoulos"},
+            {"given_name": "same", "family_name": "same"},
+        ),
         Example({"full_name": "Sukarno"}, {"full_name": "Sukarno"}, {"given_name": "same", "family_name": "same"}),
         Example(
             {"full_name": "Dr. Ada Quist"},

@@ -15,12 +15,12 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import hashing, text as kernel
+from brujula.core.steps import alphabets
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import matches, matches_any, replaced
 
 _N_CODE_POINTS = 0x30000
-_VOWELS = dict.fromkeys("اأإآٱىعאע", "a") | {"ئ": "y", "ؤ": "w", "ء": ""}
-"""Letters of Arabic and Hebrew that stand for a vowel, or for a sound that Latin letters lack. Without them names of four letters are left with two: Lara and Lama."""
+_GREEK_FROM = 0xCE  # lead byte
 _APOSTROPHES = "’‘ʼ`´ʻ′׳״"
 
 
@@ -103,12 +103,12 @@ def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[n
     seen = np.zeros(size, np.uint8)
     kernel.mark_code_points(data, seen)
     start, end = np.full(size, -1, np.int32), np.full(size, -1, np.int32)
-    spelled = bytearray()
+    own, spelled = alphabets.spelling_of(data, seen), bytearray()
     for c in np.flatnonzero(seen):
         char = chr(c)
-        spelling = "" if char in _APOSTROPHES else _VOWELS.get(char, anyascii(char)).lower()
+        spelling = "" if char in _APOSTROPHES else own.get(char, anyascii(char)).lower()
         plain = "".join(x for x in spelling if x.isascii() and x.isalnum())
-        if not plain and (char in _APOSTROPHES or char in _VOWELS or _silent(char, spelling)):
+        if not plain and (char in _APOSTROPHES or char in alphabets.VOWELS or _silent(char, spelling)):
             continue
         start[c] = len(spelled)
         spelled += plain.encode()
@@ -123,6 +123,8 @@ def fold(texts: Texts, dotted: str = "") -> Words:
     dotted : ASCII punctuation that joins single letters as a dot does (S/A)
     Returns Words of n texts. Cost linear in bytes; each distinct word stands once in the vocabulary.
     """
+    if bool((texts.data >= _GREEK_FROM).any()):
+        texts = Texts.of(alphabets.two_for_one(texts.arrow()))
     n = len(texts)
     classes = _ascii_classes(dotted)
     start, end, spelled = _replacements(texts.data)
