@@ -246,7 +246,7 @@ def fit(
     cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
     bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing))
     made_by = _made_by(wanted, passes, known)
-    by_name = _made_by(wanted, passes, known, but_personal=True)
+    by_name = _made_by(wanted, passes, known, but_telling=True)
     gate = compare.Gate({c.field: by_name[i] for i, c in enumerate(wanted) if c.field in policy.match.gate})
     thinning = weigh.starting(wanted, random, random, n, prior, *bounds)
 
@@ -314,16 +314,18 @@ def _random_pairs(batch: Batch, content: Keys) -> Pairs:
 
 
 def _made_by(
-    wanted: tuple[Comparison, ...], passes: list[candidates.Pass], known: dict[str, Kind], but_personal: bool = False
+    wanted: tuple[Comparison, ...], passes: list[candidates.Pass], known: dict[str, Kind], but_telling: bool = False
 ) -> NDArray[np.uint64]:
-    """Per comparison, the passes that use its kind. but_personal : not those that also use a key that one person only has."""
+    """Per comparison, the passes that use its kind. but_telling : not those that also use a key that one person only has, or two things more."""
     kind_of = {c.field: name for name, kind in known.items() for c in kind.comparisons}
     out = np.zeros(len(wanted), np.uint64)
     for f, comparison in enumerate(wanted):
         for number, one in enumerate(passes):
-            if but_personal and any(key in known[kind].personal for kind, key in (part.split(".") for part in one.parts)):
+            parts = [part.split(".") for part in one.parts]
+            others = sum(kind != kind_of[comparison.field] for kind, _ in parts)
+            if but_telling and (others > 1 or any(key in known[kind].personal for kind, key in parts)):
                 continue
-            if any(part.split(".")[0] == kind_of[comparison.field] for part in one.parts):
+            if others < len(parts):
                 out[f] |= np.uint64(1 << number)
     return out
 
