@@ -216,6 +216,7 @@ class PersonName(Kind):
         ),
         Example({"given_name": "Гліб"}, {"given_name": "Hlib"}, {"given_name": "same"}),
         Example({"given_name": "Димитър"}, {"given_name": "Dimitar"}, {"given_name": "same"}),
+        Example({"given_name": "Љубица"}, {"given_name": "Ljubica"}, {"given_name": "same"}),
         Example({"given_name": "Олег"}, {"given_name": "Oleg"}, {"given_name": "same"}),
         Example(
             {"given_name": "Ευάγγελος", "family_name": "Παπαδόπουλος"},

@@ -30,9 +30,10 @@ _READINGS = tuple(
         spelling | {x.upper(): y for x, y in spelling.items()},
     )
     for own, lacks, spelling in (
-        # Ukraine: Resolution 55 of 2010; Bulgaria: Transliteration Act of 2009; Serbian in its other alphabet, without marks.
+        # Ukraine: Resolution 55 of 2010; Bulgaria: Transliteration Act of 2009; Serbian in its other alphabet, without marks; Macedonia as well, as far as the two agree.
         ("і ї є ґ", "ы э ъ ё", {"г": "h", "ґ": "g", "и": "y", "і": "i", "й": "i"}),
         ("ђ ћ", "ы э ъ ё й щ ю я", {"х": "h", "ц": "c", "ч": "c", "ж": "z", "ш": "s", "џ": "dz"}),
+        ("ѓ ќ ѕ љ њ ј", "ы э ъ ё й щ ю я", {"х": "h", "ц": "c"}),
         ("ъ", "ы э ё ъе ъю ъя", {"х": "h", "щ": "sht", "ъ": "a"}),
     )
 )
