@@ -91,13 +91,13 @@ def _silent(char: str, spelling: str) -> bool:
     return kind[0] == "M" or kind in ("Lm", "Cf") or (kind[0] == "L" and spelling != "" and not spelling.strip("'`"))
 
 
-_NONE = np.full(1, -1, np.int32), np.full(1, -1, np.int32), np.zeros(1, np.uint8)
+_NO_SPELLINGS = np.full(1, -1, np.int32), np.full(1, -1, np.int32), np.zeros(1, np.uint8)
 
 
 def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.uint8]]:
     """ASCII spelling of every non-ASCII code point that occurs in data."""
     if not bool((data >= 128).any()):
-        return _NONE
+        return _NO_SPELLINGS
     top = int(data.max())  # the highest lead byte bounds the code points
     size = 0x800 if top < 0xE0 else 0x10000 if top < 0xF0 else _N_CODE_POINTS
     seen = np.zeros(size, np.uint8)
