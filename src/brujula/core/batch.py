@@ -40,6 +40,10 @@ class Texts:
         # Kernels are compiled for writable arrays only; a buffer Arrow may not hand out for writing is copied.
         return cls(starts if starts.flags.writeable else starts.copy(), raw if raw.flags.writeable else raw.copy())
 
+    def sizes(self, which: Codes) -> NDArray[np.int64]:
+        """Bytes of some of the texts; 0 for none (-1)."""
+        return np.where(which < 0, 0, self.offsets.take(which + 1) - self.offsets.take(which))
+
     def arrow(self) -> pa.LargeStringArray:
         """The same texts as an Arrow array (no copy)."""
         return self._array

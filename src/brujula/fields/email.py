@@ -243,8 +243,7 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     local = (s.local.take(a) == s.local.take(b)) & ~by_role
     code, other_code = s.codes.take(a), s.codes.take(b)
     distance = distances(s.texts, code, other_code)
-    lengths = np.append(np.diff(s.texts.offsets), 0)
-    short = np.minimum(lengths.take(code), lengths.take(other_code))
+    short = np.minimum(s.texts.sizes(code), s.texts.sizes(other_code))
     # cwhite@ and whitec@ are two ways to make a mailbox of a name, not one with two slips.
     two_ways = same_domain & ~local & s.own_name.take(a) & s.own_name.take(b)
     # diana.wong@ and diana_wong@ of one provider belong to two as often as not: whoever came second took what was left.

@@ -14,7 +14,7 @@ from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, pa
 from brujula.core.kernels.words import NUMBER, WORD
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import one_cell, phrases, street_cells
-from brujula.core.steps.address_pairs import Addresses, compare_places, compare_streets
+from brujula.core.steps.address_pairs import Addresses, compare_places, compare_streets, sides_named
 from brujula.core.steps.listed import Table, among
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
@@ -304,6 +304,7 @@ class PostalAddress(Kind):
             np.rint(in_town * np.float32(len(batch))).astype(np.int32),
             letters(towns),
             letters(street),
+            sides_named(spoken),
         )
 
     def counts(self, standard: Addresses) -> Counts:

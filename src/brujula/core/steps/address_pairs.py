@@ -25,7 +25,7 @@ class Addresses(NamedTuple):
     """Addresses of n records; keys are 0 where blank.
 
     state : the region where it is one that has no others in it or above it;  in_town : how many records name the town
-    city_letters, street_letters : which letters they are written in (`text.letters`)
+    city_letters, street_letters : which letters they are written in (`text.letters`);  sides : which sides of the compass the street names, a bit each
     city_texts, city_written : towns by the name the tables have for them, and as they are written, folded
     """
 
@@ -51,16 +51,17 @@ class Addresses(NamedTuple):
     in_town: NDArray[np.int32]
     city_letters: NDArray[np.int8]
     street_letters: NDArray[np.int8]
+    sides: NDArray[np.uint8]
 
 
-def _sides(spoken: phrases.Phrases) -> NDArray[np.uint8]:
-    """Which sides of the compass each text names, a bit each."""
+def sides_named(spoken: phrases.Phrases) -> NDArray[np.uint8]:
+    """Which sides of the compass each record's street names, a bit each."""
     bits = np.zeros(len(spoken.concepts), np.uint8)
     for bit, key in enumerate(hash_values(Texts.of(list(_SIDES)))):
         bits[spoken.concepts == key] = 1 << bit
     out, filled = np.zeros(len(spoken.off) - 1, np.uint8), np.diff(spoken.off) > 0
     out[filled] = np.bitwise_or.reduceat(bits[spoken.ids], spoken.off[:-1][filled]) if len(spoken.ids) else 0
-    return out
+    return np.append(out, np.uint8(0))[spoken.codes]
 
 
 def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]) -> Compared:
@@ -68,8 +69,7 @@ def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     names, _ = phrases.compare(s.street, left, right)
     x, y = s.number.take(left), s.number.take(right)
     numbered, alike = (x != 0) & (y != 0), x == y
-    sides = np.append(_sides(s.street), np.uint8(0))
-    x, y = sides[s.street.codes.take(left)], sides[s.street.codes.take(right)]
+    x, y = s.sides.take(left), s.sides.take(right)
     opposite = (x != 0) & (y != 0) & (x & y == 0)
     u, v = s.unit.take(left), s.unit.take(right)
     other_unit = (u != 0) & (v != 0) & (u != v)
@@ -106,14 +106,14 @@ def compare_places(s: Addresses, left: Any, right: Any) -> Compared:
     x, y = left.take(rest), right.take(rest)
     town, other_town = s.city_codes.take(x), s.city_codes.take(y)
     distance = distances(s.city_texts, town, other_town)
-    lengths = np.append(np.diff(s.city_texts.offsets), 0)
-    short = np.minimum(lengths.take(town), lengths.take(other_town))
+    length, other_length = s.city_texts.sizes(town), s.city_texts.sizes(other_town)
+    short = np.minimum(length, other_length)
     # Vitoria stands for Vitoria-Gasteiz: with a slip in it, it is like the one and unlike the other.
-    written = np.append(np.diff(s.city_written.offsets), 0)
-    renamed = (written != lengths).take(town) | (written != lengths).take(other_town)
+    written, other_written = s.city_written.sizes(town), s.city_written.sizes(other_town)
+    renamed = (written != length) | (other_written != other_length)
     at = np.flatnonzero(renamed & (distance > 1))
     at = at[distances(s.city_written, town[at], other_town[at]) <= 1]
-    distance[at], short[at] = 1, np.minimum(written.take(town[at]), written.take(other_town[at]))
+    distance[at], short[at] = 1, np.minimum(written[at], other_written[at])
     # Newcastle and Newcastle upon Tyne; not Frankfurt am Main and Frankfurt an der Oder.
     a, b = s.city_short.take(x), s.city_short.take(y)
     short_of = (a == b) & (a != 0) & ((a == s.city.take(x)) | (b == s.city.take(y)))

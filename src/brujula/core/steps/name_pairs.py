@@ -127,20 +127,19 @@ def _given_starts(names: Names, records: NDArray[np.int32]) -> NDArray[np.uint8]
 
 def _is_initial(names: Names, records: NDArray[np.int32]) -> NDArray[np.bool_]:
     """Which records give no more of a given name than a letter."""
-    sizes = np.append(np.diff(names.words.vocabulary.offsets), 0)
-    has = (names.n_given.take(records) == 1) & (names.off.take(records) < len(names.ids))
-    given = np.append(names.ids, -1)[names.off.take(records)]
-    return np.asarray(has & (sizes[given] == 1))
+    has: NDArray[np.bool_] = names.n_given.take(records) == 1
+    has[has] = names.words.vocabulary.sizes(names.ids[names.off[records[has]]]) == 1
+    return has
 
 
 def _spelled_out(names: Names, own: NDArray[np.int32], alias: NDArray[np.int32]) -> NDArray[np.bool_]:
     """Whether a record's given name is an initial, and the name its mailbox gives begins with it. alias : its own number where there is none."""
-    starts, sizes = names.words.vocabulary.offsets, np.diff(names.words.vocabulary.offsets)
+    starts = names.words.vocabulary.offsets
     given = np.full(len(own), -1)
     has = (names.n_given[own] > 0) & (names.n_given[alias] > 0)
     given[has] = names.ids[names.off[own[has]]]
     out: NDArray[np.bool_] = has & (own != alias)
-    out[out] = sizes[given[out]] == 1
+    out[out] = names.words.vocabulary.sizes(given[out]) == 1
     meant = names.ids[names.off[alias[out]]]
     data = names.words.vocabulary.data
     out[out] = data[starts[meant]] == data[starts[given[out]]]
