@@ -440,6 +440,13 @@ def test_lookup_says_what_a_plan_says():
     assert alike >= 57
 
 
+def test_a_question_is_read_in_the_language_of_the_records():
+    """Гнатюк is Hnatiuk among Ukrainian records, though none of its letters says so by itself."""
+    people = [["1", "Олег", "Гнатюк"], ["2", "Андрій", "Ківшар"], ["3", "Євген", "Їжак"]]
+    index = brujula.Lookup(pd.DataFrame(people, columns=["id", "given_name", "family_name"]))
+    assert index.check({"given_name": "Олег", "family_name": "Гнатюк"}).record_ids == ("1",)
+
+
 def test_a_question_is_found_by_its_letters():
     """Who is asked for with the first letter of both names gone shares no sound and no initial with the record, only trigrams."""
     old = pd.DataFrame(

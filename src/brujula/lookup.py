@@ -17,6 +17,7 @@ from brujula.core import candidates, compare, group, standardise
 from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
 from brujula.core.batch import Batch, Column, Texts, blank_column
 from brujula.core.kind import GRADES, Standards
+from brujula.core.steps import alphabets
 from brujula.core.steps.parallel import one_thread
 from brujula.errors import UsageError, instead
 from brujula.fields import kinds
@@ -67,6 +68,8 @@ class Lookup:
         self.existing = who_takes_part(nothing, read, self.policy, sources.memory(existing, entity, own).aliases).existing
         self._ids = sources.record_ids(self.existing).cast(pa.large_string())
         self._batch = sources.combine(entity, self.existing, nothing)
+        who = kinds()[ENTITIES[entity].identifying].parts
+        self._reading = alphabets.reading_of(np.concatenate([self._batch.column(f).values.data for f in who]))
         self._cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
         fitted = matching.fit(self._cleaned, self.policy)
         # Records are hardly ever there twice; of those somebody asks about, half are reckoned to be there.
@@ -88,7 +91,7 @@ class Lookup:
                 )
         if not any(v.strip() for v in values.values()):
             raise UsageError("nothing to look for; accepted: field=value, such as email=ada@harrow.example")
-        with one_thread():
+        with one_thread(), alphabets.read_as(self._reading):
             return self._answered(values)
 
     def _answered(self, values: Mapping[str, str]) -> Answer:

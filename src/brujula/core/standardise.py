@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from concurrent.futures import Future
 
+import numpy as np
+
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import Kind, Standards, Who
+from brujula.core.steps import alphabets
 from brujula.core.steps.parallel import spread
 
 
@@ -49,7 +52,9 @@ def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str, with_
     forms: dict[str, object] = {}
     keys: dict[str, Keys] = {}
     names = [identifying, *others]  # the first begins first, so that nobody waits for what has not begun
-    for name, (form, found) in zip(names, spread(lambda n: first() if n == identifying else one(n), names), strict=True):
-        forms[name] = form
-        keys |= {f"{name}.{key}": value for key, value in found.items()}
+    who = np.concatenate([batch.column(part).values.data for part in kinds[identifying].parts])
+    with alphabets.read_as(alphabets.reading_of(who)):
+        for name, (form, found) in zip(names, spread(lambda n: first() if n == identifying else one(n), names), strict=True):
+            forms[name] = form
+            keys |= {f"{name}.{key}": value for key, value in found.items()}
     return Standards(forms, keys)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import NamedTuple
 
 import numpy as np
@@ -15,7 +17,7 @@ VOWELS = dict.fromkeys("اأإآٱىعאע", "a") | {"ئ": "y", "ؤ": "w", "ء":
 """Letters of Arabic and Hebrew that stand for a vowel, or for a sound that Latin letters lack. Without them names of four letters are left with two: Lara and Lama."""
 
 
-class _Reading(NamedTuple):
+class Reading(NamedTuple):
     """A language in Cyrillic letters: letters that it has, some that it lacks (or never has in that order), and its spelling of those that others read otherwise."""
 
     own: tuple[str, ...]
@@ -24,7 +26,7 @@ class _Reading(NamedTuple):
 
 
 _READINGS = tuple(
-    _Reading(
+    Reading(
         tuple(f"{own} {own.upper()}".split()),
         tuple(f"{lacks} {lacks.upper()}".split()),
         spelling | {x.upper(): y for x, y in spelling.items()},
@@ -37,6 +39,7 @@ _READINGS = tuple(
         ("ъ", "ы э ё ъе ъю ъя", {"х": "h", "щ": "sht", "ъ": "a"}),
     )
 )
+_CYRILLIC = 0xD0, 0xD3  # lead bytes
 _GREEK = (
     # ELOT 743: two letters for one sound, and υ behind another vowel, which sounds as what follows has it.
     (r"(?i)[οό][υύ]", "ou"),
@@ -47,18 +50,37 @@ _GREEK = (
 )
 
 
-def spelling_of(data: NDArray[np.uint8], seen: NDArray[np.uint8]) -> Mapping[str, str]:
-    """Spellings of letters in one language of those that share them: the one whose own letters are more than those it lacks.
+_around: ContextVar[Reading | None] = ContextVar("around", default=None)
 
-    data : UTF-8 of all texts;  seen : per code point whether it occurs
-    """
+
+def reading_of(data: NDArray[np.uint8]) -> Reading | None:
+    """The language whose own letters are more than those it lacks; None where no letters tell. data : UTF-8 of all texts"""
+    if not bool(((data >= _CYRILLIC[0]) & (data <= _CYRILLIC[1])).any()):
+        return None
+    text = data.tobytes()
     for reading in _READINGS:
-        if seen[[*map(ord, reading.own)]].any():
-            text = data.tobytes()
-            own, other = (sum(text.count(x.encode()) for x in letters) for letters in reading[:2])
-            if own > other:
-                return VOWELS | reading.spelling
-    return VOWELS
+        own, other = (sum(text.count(x.encode()) for x in letters) for letters in reading[:2])
+        if own > other:
+            return reading
+    return None
+
+
+@contextmanager
+def read_as(reading: Reading | None) -> Iterator[None]:
+    """Texts whose letters do not tell are read in this language, if one is given: towns as the names beside them, a question as the records it is asked of."""
+    before = _around.set(reading or _around.get())
+    try:
+        yield
+    finally:
+        _around.reset(before)
+
+
+def spelling_of(data: NDArray[np.uint8], seen: NDArray[np.uint8]) -> Mapping[str, str]:
+    """Spellings of letters in one language of those that share them. data : UTF-8 of all texts;  seen : per code point whether it occurs"""
+    reading, around = reading_of(data), _around.get()
+    if reading is None and around is not None and not any(seen[ord(x)] for x in around.lacks if len(x) == 1):
+        reading = around
+    return VOWELS | reading.spelling if reading else VOWELS
 
 
 def two_for_one(text: pa.Array) -> pa.Array:

@@ -8,6 +8,7 @@ from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
+from contextvars import copy_context
 from functools import cache
 from typing import Any, TypeVar
 
@@ -61,7 +62,7 @@ def spread(work: Callable[[T], R], items: Iterable[T]) -> Iterator[R]:
     pool = _pool(threads)
     try:
         for item in items:
-            waiting.append(pool.submit(alone, item))
+            waiting.append(pool.submit(copy_context().run, alone, item))
             if len(waiting) > threads:
                 yield waiting.popleft().result()
         while waiting:
