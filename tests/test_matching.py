@@ -441,10 +441,11 @@ def test_lookup_says_what_a_plan_says():
 
 
 def test_a_question_is_read_in_the_language_of_the_records():
-    """Гнатюк is Hnatiuk among Ukrainian records, though none of its letters says so by itself."""
-    people = [["1", "Олег", "Гнатюк"], ["2", "Андрій", "Ківшар"], ["3", "Євген", "Їжак"]]
+    """Гнатюк is Hnatiuk among Ukrainian records, though none of its letters says so by itself; and so is Гультыев, though he is none."""
+    people = [["1", "Олег", "Гнатюк"], ["2", "Андрій", "Ківшар"], ["3", "Євген", "Їжак"], ["4", "Гурий", "Гультыев"]]
     index = brujula.Lookup(pd.DataFrame(people, columns=["id", "given_name", "family_name"]))
-    assert index.check({"given_name": "Олег", "family_name": "Гнатюк"}).record_ids == ("1",)
+    for record, given, family in (people[0], people[3]):
+        assert index.check({"given_name": given, "family_name": family}).record_ids == (record,)
 
 
 def test_a_question_is_found_by_its_letters():

@@ -71,7 +71,8 @@ class Lookup:
         who = kinds()[ENTITIES[entity].identifying].parts
         self._reading = alphabets.reading_of(np.concatenate([self._batch.column(f).values.data for f in who]))
         self._cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
-        fitted = matching.fit(self._cleaned, self.policy)
+        with alphabets.read_as(self._reading, always=True):
+            fitted = matching.fit(self._cleaned, self.policy)
         # Records are hardly ever there twice; of those somebody asks about, half are reckoned to be there.
         likely = max(fitted.model.prior, float(np.log2(_THERE / max(len(self._batch), 1))))
         self._fitted = replace(fitted, model=replace(fitted.model, prior=likely))
@@ -91,7 +92,7 @@ class Lookup:
                 )
         if not any(v.strip() for v in values.values()):
             raise UsageError("nothing to look for; accepted: field=value, such as email=ada@harrow.example")
-        with one_thread(), alphabets.read_as(self._reading):
+        with one_thread(), alphabets.read_as(self._reading, always=True):
             return self._answered(values)
 
     def _answered(self, values: Mapping[str, str]) -> Answer:

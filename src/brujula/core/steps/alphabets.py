@@ -50,7 +50,15 @@ _GREEK = (
 )
 
 
-_around: ContextVar[Reading | None] = ContextVar("around", default=None)
+class _Around(NamedTuple):
+    """What texts are read as: those whose letters do not tell, or all."""
+
+    reading: Reading | None
+    always: bool
+
+
+_TOLD = _Around(None, False)
+_around: ContextVar[_Around] = ContextVar("around")
 
 
 def reading_of(data: NDArray[np.uint8]) -> Reading | None:
@@ -66,9 +74,13 @@ def reading_of(data: NDArray[np.uint8]) -> Reading | None:
 
 
 @contextmanager
-def read_as(reading: Reading | None) -> Iterator[None]:
-    """Texts whose letters do not tell are read in this language, if one is given: towns as the names beside them, a question as the records it is asked of."""
-    before = _around.set(reading or _around.get())
+def read_as(reading: Reading | None, always: bool = False) -> Iterator[None]:
+    """Texts whose letters do not tell are read in this language, if one is given: towns as the names beside them.
+
+    always : all are, whatever their letters tell, and nothing within says otherwise: questions, as the records they are asked of
+    """
+    around = _around.get(_TOLD)
+    before = _around.set(around if around.always else _Around(reading or around.reading, always))
     try:
         yield
     finally:
@@ -77,7 +89,8 @@ def read_as(reading: Reading | None) -> Iterator[None]:
 
 def spelling_of(data: NDArray[np.uint8], seen: NDArray[np.uint8]) -> Mapping[str, str]:
     """Spellings of letters in one language of those that share them. data : UTF-8 of all texts;  seen : per code point whether it occurs"""
-    reading, around = reading_of(data), _around.get()
+    around, always = _around.get(_TOLD)
+    reading = around if always else reading_of(data)
     if reading is None and around is not None and not any(seen[ord(x)] for x in around.lacks if len(x) == 1):
         reading = around
     return VOWELS | reading.spelling if reading else VOWELS
