@@ -448,6 +448,12 @@ def test_a_question_is_read_in_the_language_of_the_records():
         assert index.check({"given_name": given, "family_name": family}).record_ids == (record,)
 
 
+def test_a_question_in_other_letters_is_read_by_its_own():
+    """Гліб is Hlib where the records, in Latin letters, say nothing of how to read him."""
+    old = pd.DataFrame([["1", "Hlib", "Havryliuk"], ["2", "Ada", "Quist"]], columns=["id", "given_name", "family_name"])
+    assert brujula.Lookup(old).check({"given_name": "Гліб", "family_name": "Гаврилюк"}).record_ids == ("1",)
+
+
 def test_a_question_is_found_by_its_letters():
     """Who is asked for with the first letter of both names gone shares no sound and no initial with the record, only trigrams."""
     old = pd.DataFrame(

@@ -68,8 +68,7 @@ class Lookup:
         self.existing = who_takes_part(nothing, read, self.policy, sources.memory(existing, entity, own).aliases).existing
         self._ids = sources.record_ids(self.existing).cast(pa.large_string())
         self._batch = sources.combine(entity, self.existing, nothing)
-        who = kinds()[ENTITIES[entity].identifying].parts
-        self._reading = alphabets.reading_of(np.concatenate([self._batch.column(f).values.data for f in who]))
+        self._reading = standardise.reading_of(self._batch, kinds()[ENTITIES[entity].identifying])
         self._cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
         with alphabets.read_as(self._reading, always=True):
             fitted = matching.fit(self._cleaned, self.policy)

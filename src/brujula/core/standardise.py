@@ -20,6 +20,11 @@ def clean(batch: Batch, kinds: Mapping[str, Kind], kind_of: Mapping[str, str]) -
     return Batch(batch.entity, batch.n_existing, batch.n_incoming, dict(zip(fields, cleaned, strict=True)))
 
 
+def reading_of(batch: Batch, kind: Kind) -> alphabets.Reading | None:
+    """The language that a kind's values of all records are in, as far as their letters tell."""
+    return alphabets.reading_of(np.concatenate([batch.column(part).values.data for part in kind.parts]))
+
+
 def index_keys(standards: Standards, kinds: Mapping[str, Kind], asked: bool) -> dict[str, Keys]:
     """Keys of an index, or of the one record it is asked about, named "kind.key"."""
     own = {f"{name}.{key}": v for name, form in standards.of.items() for key, v in kinds[name].index_keys(form, asked).items()}
@@ -52,8 +57,7 @@ def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str, with_
     forms: dict[str, object] = {}
     keys: dict[str, Keys] = {}
     names = [identifying, *others]  # the first begins first, so that nobody waits for what has not begun
-    who = np.concatenate([batch.column(part).values.data for part in kinds[identifying].parts])
-    with alphabets.read_as(alphabets.reading_of(who)):
+    with alphabets.read_as(reading_of(batch, kinds[identifying])):
         for name, (form, found) in zip(names, spread(lambda n: first() if n == identifying else one(n), names), strict=True):
             forms[name] = form
             keys |= {f"{name}.{key}": value for key, value in found.items()}

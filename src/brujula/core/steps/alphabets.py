@@ -39,6 +39,8 @@ _READINGS = tuple(
         ("ъ", "ы э ё ъе ъю ъя", {"х": "h", "щ": "sht", "ъ": "a"}),
     )
 )
+_UNTOLD = Reading((), (), {})
+"""Cyrillic letters of which none tells: spelled as in Russian."""
 _CYRILLIC = 0xD0, 0xD3  # lead bytes
 _GREEK = (
     # ELOT 743: two letters for one sound, and υ behind another vowel, which sounds as what follows has it.
@@ -62,7 +64,7 @@ _around: ContextVar[_Around] = ContextVar("around")
 
 
 def reading_of(data: NDArray[np.uint8]) -> Reading | None:
-    """The language whose own letters are more than those it lacks; None where no letters tell. data : UTF-8 of all texts"""
+    """The language whose own letters are more than those it lacks; None without Cyrillic letters. data : UTF-8 of all texts"""
     if not bool(((data >= _CYRILLIC[0]) & (data <= _CYRILLIC[1])).any()):
         return None
     text = data.tobytes()
@@ -70,17 +72,17 @@ def reading_of(data: NDArray[np.uint8]) -> Reading | None:
         own, other = (sum(text.count(x.encode()) for x in letters) for letters in reading[:2])
         if own > other:
             return reading
-    return None
+    return _UNTOLD
 
 
 @contextmanager
 def read_as(reading: Reading | None, always: bool = False) -> Iterator[None]:
     """Texts whose letters do not tell are read in this language, if one is given: towns as the names beside them.
 
-    always : all are, whatever their letters tell, and nothing within says otherwise: questions, as the records they are asked of
+    always : all are, whatever their letters tell, and nothing within says otherwise: questions, as the records they are asked of, if these have such letters
     """
     around = _around.get(_TOLD)
-    before = _around.set(around if around.always else _Around(reading or around.reading, always))
+    before = _around.set(around if around.always else _Around(reading or around.reading, always and reading is not None))
     try:
         yield
     finally:
@@ -91,7 +93,7 @@ def spelling_of(data: NDArray[np.uint8], seen: NDArray[np.uint8]) -> Mapping[str
     """Spellings of letters in one language of those that share them. data : UTF-8 of all texts;  seen : per code point whether it occurs"""
     around, always = _around.get(_TOLD)
     reading = around if always else reading_of(data)
-    if reading is None and around is not None and not any(seen[ord(x)] for x in around.lacks if len(x) == 1):
+    if reading is _UNTOLD and around is not None and not any(seen[ord(x)] for x in around.lacks if len(x) == 1):
         reading = around
     return VOWELS | reading.spelling if reading else VOWELS
 
