@@ -6,7 +6,7 @@ from hypothesis import given, settings, strategies as st
 
 from brujula.core.steps.parallel import in_chunks
 from brujula.fields import kinds
-from brujula.testing import check_kind, grades_of
+from brujula.testing import check_kind, check_texts, grades_of
 
 ODD = [
     "O'Neil-Smith, Jr.",
@@ -39,7 +39,7 @@ def test_kind_contract(name):
 @given(texts=st.lists(st.text(max_size=40), min_size=1, max_size=6))
 def test_kind_takes_any_text(name, texts):
     """No text raises, and none breaks the contract."""
-    check_kind(kinds()[name], texts)
+    check_texts(kinds()[name], texts)
 
 
 EVERYWHERE = ["n/a", "N/A", "TBD", "unknown", "-", "none", " "]

@@ -56,7 +56,13 @@ from brujula.loading.undo import undo
 plan, url, n = sys.argv[1], sys.argv[2], int(sys.argv[3])
 rng, killed = random.Random(7), 0
 
-def once(work, longest):
+def timed(work):
+    since = time.monotonic()
+    work()
+    return time.monotonic() - since
+
+def once(work):
+    # How long it takes depends on the hour: what was killed before its end may take a little longer the next time.
     global killed
     child = os.fork()
     if child == 0:
@@ -66,10 +72,11 @@ def once(work, longest):
             print(repr(error), file=sys.stderr)
             os._exit(1)
         os._exit(0)
-    time.sleep(rng.random() * longest)
+    time.sleep(rng.random() * longest[work])
     os.kill(child, signal.SIGKILL)
     _, status = os.waitpid(child, 0)
     killed += os.WIFSIGNALED(status)
+    longest[work] *= 1.05 if os.WIFSIGNALED(status) else 0.8
     return os.WIFEXITED(status)
 
 def rows(asked):
@@ -93,21 +100,26 @@ def same_but_ids(a, b):
     plain = lambda d: sorted(str(r[1:]) for r in d["contact"])
     return plain(a) == plain(b)
 
-start = dump()
-brujula.load(plan, into=url)
+def load():
+    brujula.load(plan, into=url)
+
+def take_back():
+    undo(brujula.history(url)[-1].id, into=url)
+
+start, longest = dump(), {}
+longest[load] = timed(load)
 whole = dump()
-undo(brujula.history(url)[-1].id, into=url)
+longest[take_back] = timed(take_back)
 assert dump() == start
 while killed < n:
     # Killed again and again, a load is not there or whole; so is its undoing.
-    while not once(lambda: brujula.load(plan, into=url), 0.15):
+    while not once(load):
         now = dump()
         assert now == start or same_but_ids(now, whole), "half a load"
         if now != start:
             break
     assert state() == "loaded" and same_but_ids(dump(), whole)
-    last = brujula.history(url)[-1].id
-    while not once(lambda: undo(last, into=url), 0.12):
+    while not once(take_back):
         now = dump()
         assert now == start or same_but_ids(now, whole), "half an undo"
         if now == start:
@@ -117,12 +129,13 @@ print(killed)
 """
 
 
-def test_a_hundred_kills_leave_all_or_nothing(planned):
-    """Killed at a hundred random points, loading and undoing: the store is as before or as after, never between; history says which."""
+def test_killed_again_and_again_it_is_all_or_nothing(planned):
+    """Killed at random points, loading and undoing: the store is as before or as after, never between; history says which."""
     url, folder = planned
-    done = subprocess.run([sys.executable, "-c", KILLER, str(folder / "plan"), url, "100"], capture_output=True, text=True)
+    kills = 100 if url.startswith("sqlite") else 40
+    done = subprocess.run([sys.executable, "-c", KILLER, str(folder / "plan"), url, str(kills)], capture_output=True, text=True)
     assert done.returncode == 0, done.stderr[-2000:]
-    assert int(done.stdout) >= 100
+    assert int(done.stdout) >= kills
 
 
 def test_records_to_be_touched_are_kept_first(planned):

@@ -1,4 +1,4 @@
-"""A handful of texts and many are read by two engines; what one finds, the other finds."""
+"""A handful of texts and many are read by two engines, ASCII by simpler patterns; what one finds, the other finds."""
 
 from functools import cache
 from pathlib import Path
@@ -48,14 +48,20 @@ def test_a_pattern_is_compiled_when_it_is_asked_often():
 @cache
 def _used():
     """Every pattern that a question to either index, and the examples of every kind, ask of a few texts."""
-    patterns._ready.clear()
+    asked, loose = set(), patterns._loose
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(patterns, "_loose", lambda pattern: (asked.add(pattern), loose(pattern))[1])
+        _ask()
+    return sorted(asked)
+
+
+def _ask():
     for entity in ("contact", "account"):
         index = brujula.Lookup(DATA / f"{entity}s.csv", entity)
         for kind in kinds().values():
             for example in kind.examples:
                 grades_of(kind, example.left, example.right, entity)
         index.check({f: text for f, texts in index.existing.values.items() if f != "id" and (text := texts[0].as_py())})
-    return sorted(patterns._ready)
 
 
 ODD = """c/o Ada Quist (she/her) | Sr. Bob Quist | Ada Quist - DO NOT USE | Studio54 Reeds | Harrow Settlement EAC31 | H.No. 12, Mill Road | 12th Floor, 5 Mill St
@@ -71,12 +77,11 @@ def test_examples_are_read_alike():
     texts = sorted(
         {*ODD, *(v for k in kinds().values() for x in k.examples for side in (x.left, x.right) for v in side.values())}
     )
-    for at in range(0, len(texts), 30):
-        _same_by_both(texts[at : at + 30])
+    _same_by_both(texts)
 
 
 @pytest.mark.usefixtures("at_once")
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=12)
 @given(TEXTS)
 def test_both_engines_find_the_same(texts):
     """Matches, replacements and groups of every pattern are Arrow's, for any texts."""
@@ -87,7 +92,12 @@ def _same_by_both(texts):
     few = pa.array(texts, pa.large_string())
     assert len(_used()) > 100
     for pattern in _used():
-        assert patterns.matches(few, pattern).equals(pc.match_substring_regex(few, pattern)), pattern
-        assert patterns.replaced(few, pattern, r"<\0>").equals(pc.replace_substring_regex(few, pattern, r"<\0>")), pattern
-        if "(?P<" in pattern:
-            assert patterns.captured(few, pattern).to_pylist() == pc.extract_regex(few, pattern).to_pylist(), pattern
+        names = "(?P<" in pattern
+        found, replaced = pc.match_substring_regex(few, pattern), pc.replace_substring_regex(few, pattern, r"<\0>")
+        groups = pc.extract_regex(few, pattern).to_pylist() if names else []
+        for at_most in (len(texts), -1):  # texts asked one by one, and by Arrow
+            with pytest.MonkeyPatch.context() as patch:
+                patch.setattr(patterns, "_FEW", at_most)
+                assert patterns.matches(few, pattern).equals(found), pattern
+                assert patterns.replaced(few, pattern, r"<\0>").equals(replaced), pattern
+                assert not names or patterns.captured(few, pattern).to_pylist() == groups, pattern

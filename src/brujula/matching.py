@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from contextlib import nullcontext
 from dataclasses import dataclass, replace
 from functools import cache
 
@@ -16,7 +17,7 @@ from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import Comparison, Kind, Standards, Who
 from brujula.core.rules import Rule
-from brujula.core.steps.parallel import spread
+from brujula.core.steps.parallel import one_thread, spread
 from brujula.errors import PolicyError, instead
 from brujula.fields import kinds
 from brujula.intake.labels import NO_LABELS, Labels
@@ -28,6 +29,7 @@ _RANDOM = 200_000  # random pairs at most, and so many a record
 _RANDOM_A_RECORD = 20
 _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
+_FEW = 1_000  # records of which one thread makes as quick work as several
 OnStep = Callable[[str], None]
 
 
@@ -147,7 +149,8 @@ def match(
     kept : what was found before, to be used again
     fresh : records of which at least one is in every pair that is looked at; None = all
     """
-    fitted = fit(batch, policy, on_step, labels, kept, fresh)
+    with one_thread() if len(batch) < _FEW else nullcontext():
+        fitted = fit(batch, policy, on_step, labels, kept, fresh)
     clock = _Clock(on_step)
     clock.step("weigh")
     known: dict[str, Kind] = dict(kinds())
@@ -317,17 +320,16 @@ def _made_by(
     wanted: tuple[Comparison, ...], passes: list[candidates.Pass], known: dict[str, Kind], but_telling: bool = False
 ) -> NDArray[np.uint64]:
     """Per comparison, the passes that use its kind. but_telling : not those that also use a key that one person only has, or two things more."""
+    by_kind = dict.fromkeys(known, 0)
+    for number, one in enumerate(passes):
+        parts = [part.split(".") for part in one.parts]
+        personal = any(key in known[kind].personal for kind, key in parts)
+        for kind in {kind for kind, _ in parts}:
+            others = sum(other != kind for other, _ in parts)
+            if not (but_telling and (others > 1 or personal)):
+                by_kind[kind] |= 1 << number
     kind_of = {c.field: name for name, kind in known.items() for c in kind.comparisons}
-    out = np.zeros(len(wanted), np.uint64)
-    for f, comparison in enumerate(wanted):
-        for number, one in enumerate(passes):
-            parts = [part.split(".") for part in one.parts]
-            others = sum(kind != kind_of[comparison.field] for kind, _ in parts)
-            if but_telling and (others > 1 or any(key in known[kind].personal for kind, key in parts)):
-                continue
-            if others < len(parts):
-                out[f] |= np.uint64(1 << number)
-    return out
+    return np.array([by_kind[kind_of[c.field]] for c in wanted], np.uint64)
 
 
 def _existing_pairs(judged: Judged, n_existing: int) -> Pairs:

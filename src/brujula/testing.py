@@ -31,10 +31,14 @@ def _grades(kind: Kind, batch: Batch, a: int, b: int) -> dict[str, str]:
     return {c.field: GRADES[c.grade_ranks[found[c.field].levels[0]]] for c in kind.comparisons}
 
 
+def _entity(kind: Kind) -> str:
+    return "account" if "name" in kind.parts and "account" not in kind.parts else "contact"
+
+
 def check_kind(kind: Kind, texts: Iterable[str] = ()) -> None:
-    """Assert what every kind promises: examples hold; blank stays blank; cleaning twice changes nothing; comparing is symmetric, and a value that is
-    not blank agrees with itself; no exception for any of the texts."""
-    entity = "account" if "name" in kind.parts and "account" not in kind.parts else "contact"
+    """Assert what every kind promises: its examples hold, either way round, and what `check_texts` asserts of the texts."""
+    check_texts(kind, texts)
+    entity = _entity(kind)
     for example in kind.examples:
         found = grades_of(kind, example.left, example.right, entity)
         for field, grade in example.grades.items():
@@ -44,6 +48,11 @@ def check_kind(kind: Kind, texts: Iterable[str] = ()) -> None:
         assert found == grades_of(kind, example.right, example.left, entity), (
             f"{kind.name}: {example} differs the other way round"
         )
+
+
+def check_texts(kind: Kind, texts: Iterable[str]) -> None:
+    """Assert what every kind promises of any texts: blank stays blank; cleaning twice changes nothing; comparing is symmetric, and a value that is
+    not blank agrees with itself; no exception for any of them."""
     values = [*texts, "", "   ", "\N{NO-BREAK SPACE}", "\t"]
     columns = {}
     for part in kind.parts:
@@ -56,7 +65,7 @@ def check_kind(kind: Kind, texts: Iterable[str] = ()) -> None:
         columns[part] = once
     if not kind.comparisons:
         return
-    batch = Batch(entity, 0, len(values), columns)
+    batch = Batch(_entity(kind), 0, len(values), columns)
     standard = kind.standardise(batch, lambda: Who.nobody(len(batch)))
     kind.keys(standard)
     n = len(values)

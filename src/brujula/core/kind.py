@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, ClassVar, NamedTuple
 
 import numpy as np
@@ -61,7 +62,7 @@ class Comparison:
         """Every code: -1 for blank, then the levels'."""
         return range(-1, len(self.levels))
 
-    @property
+    @cached_property
     def grade_ranks(self) -> NDArray[np.int8]:
         """Rank in GRADES of each level code, with blank (-1) as the last entry."""
         return np.array([GRADES.index(x.grade) for x in self.levels] + [0], np.int8)

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
+from typing import NamedTuple
 
 import numpy as np
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, VERDICTS, Graded, Pairs
+from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, VERDICTS, Graded
 from brujula.core.batch import Column, Texts
 from brujula.core.kind import GRADES, Comparison
 from brujula.core.steps.patterns import captured, replaced
@@ -104,46 +105,78 @@ def _same_part(found: re.Match[str], graded: Graded, columns: Columns, where: st
     return np.asarray((a != 0) & (a == b))
 
 
-def _one(condition: str, graded: Graded, grades: NDArray[np.int8], columns: Columns, where: str) -> NDArray[np.bool_]:
-    """Pairs that meet one condition."""
-    if part := _VALUES.match(condition):
-        return _same_part(part, graded, columns, where)
+class _Asked(NamedTuple):
+    """A condition on one comparison, read: whether by grade or by level, how, and against which code."""
+
+    by_grade: bool
+    how: str
+    code: int
+
+    def of(self, codes: NDArray[np.int8]) -> NDArray[np.bool_]:
+        """Which of these codes of grades, or of levels, meet it."""
+        if self.how == "at least":
+            return np.asarray(codes >= self.code)
+        if self.how == "at most":
+            return np.asarray((codes <= self.code) & (codes > 0))
+        return np.asarray(codes != self.code if self.how == "is not" else codes == self.code)
+
+
+@cache
+def _asked(condition: str, comparison: Comparison, where: str) -> _Asked:
+    _, how, what = _form(condition) or ("", "", "")
+    if what in GRADES:
+        return _Asked(True, how, GRADES.index(what))
+    names = [x.name for x in comparison.levels]
+    if what not in names:
+        raise PolicyError(f'{where}: "{condition}": no grade "{what}"; {instead(what, [*GRADES, *names])}')
+    if how in ("at least", "at most"):
+        raise PolicyError(
+            f'{where}: "{condition}": "{how}" takes one of {", ".join(GRADES[1:])}; "{what}" is a level of {comparison.field}'
+        )
+    return _Asked(False, how, names.index(what))
+
+
+@cache
+def _meeting(condition: str, comparison: Comparison, where: str) -> frozenset[int]:
+    """The level codes (-1 = blank) that meet a condition."""
+    asked, codes = _asked(condition, comparison, where), np.array(comparison.levels_and_blank, np.int8)
+    return frozenset(codes[asked.of(comparison.grade_ranks[codes] if asked.by_grade else codes)].tolist())
+
+
+def _field(condition: str, fields: Iterable[str], where: str) -> str:
+    """The compared field that a condition is about."""
     if (form := _form(condition)) is None:
         raise PolicyError(f'{where}: "{condition}" is no condition; write e.g. "email is same" or "family_name at least close"')
-    name, how, what = form
-    fields = [c.field for c in graded.comparisons]
-    if name not in fields:
-        raise PolicyError(f'{where}: no compared field "{name}"; {instead(name, fields)}')
-    f = fields.index(name)
-    if what in GRADES:
-        rank = GRADES.index(what)
-        if how == "at least":
-            return np.asarray(grades[:, f] >= rank)
-        if how == "at most":
-            return np.asarray((grades[:, f] <= rank) & (grades[:, f] > 0))
-        found = grades[:, f] == rank
-    else:
-        level = _level(graded.comparisons[f], what, where, condition)
-        found = graded.levels[:, f] == level
-    return np.asarray(~found if how == "is not" else found)
+    if form[0] not in fields:
+        raise PolicyError(f'{where}: no compared field "{form[0]}"; {instead(form[0], list(fields))}')
+    return form[0]
 
 
-def _level(comparison: Comparison, name: str, where: str, condition: str) -> int:
-    names = [x.name for x in comparison.levels]
-    if name not in names:
-        raise PolicyError(f'{where}: "{condition}": no grade "{name}"; {instead(name, [*GRADES, *names])}')
-    return names.index(name)
+class _Facts(NamedTuple):
+    """What conditions are put to: the graded pairs, where each comparison stands, and the records' fields."""
 
+    graded: Graded
+    at: dict[str, int]
+    grades: NDArray[np.int8]
+    columns: Columns
 
-def _meets(line: str, graded: Graded, grades: NDArray[np.int8], columns: Columns, where: str) -> NDArray[np.bool_]:
-    """Pairs that meet a line of conditions joined with `and` or `or` (`or` binds loosest)."""
-    out = np.zeros(len(graded.pairs), bool)
-    for alternative in _alternatives(line):
-        inner = np.ones(len(graded.pairs), bool)
-        for condition in alternative:
-            inner &= _one(condition, graded, grades, columns, where)
-        out |= inner
-    return out
+    def one(self, condition: str, where: str) -> NDArray[np.bool_]:
+        """Pairs that meet one condition."""
+        if part := _VALUES.match(condition):
+            return _same_part(part, self.graded, self.columns, where)
+        f = self.at[_field(condition, self.at, where)]
+        asked = _asked(condition, self.graded.comparisons[f], where)
+        return asked.of((self.grades if asked.by_grade else self.graded.levels)[:, f])
+
+    def meet(self, line: str, where: str) -> NDArray[np.bool_]:
+        """Pairs that meet a line of conditions joined with `and` or `or` (`or` binds loosest)."""
+        out = np.zeros(len(self.graded.pairs), bool)
+        for alternative in _alternatives(line):
+            inner = np.ones(len(out), bool)
+            for condition in alternative:
+                inner &= self.one(condition, where)
+            out |= inner
+        return out
 
 
 def apply(
@@ -156,7 +189,7 @@ def apply(
 
     Raises PolicyError for a condition that cannot be read; those that no pair comes to are not read (`check` reads all).
     """
-    grades, columns = graded.grades(), columns or {}
+    facts = _Facts(graded, {c.field: f for f, c in enumerate(graded.comparisons)}, graded.grades(), columns or {})
     spoke = np.full(len(graded.pairs), -1, np.int32)
     for verdict in (SAME, UNSURE, NONE, DIFFERENT):
         for number in reversed(range(len(rules))):
@@ -168,7 +201,7 @@ def apply(
             for line, wanted in (*((x, True) for x in rule.all), *((x, False) for x in rule.unless)):
                 if not hit.any():
                     break
-                hit &= _meets(line, graded, grades, columns, where) == wanted
+                hit &= facts.meet(line, where) == wanted
             spoke[hit] = number
     return spoke
 
@@ -178,8 +211,7 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
 
     fields : the fields whose values conditions may name
     """
-    every = _every_level(comparisons)
-    grades = every.grades()
+    compared = {c.field: c for c in comparisons}
     for rule in rules:
         where = f'rule "{rule.name}"'
         until = (f"until = {rule.until:g}", rule.until < 1.0, ("unsure", "none"))
@@ -195,26 +227,10 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
                     if part["field"] not in fields:
                         raise PolicyError(f'{where}: no field "{part["field"]}"; {instead(part["field"], fields)}')
                     continue
-                field, meeting = _levels_that_meet(condition, every, grades, where)
+                field = _field(condition, compared, where)
+                meeting = _meeting(condition, compared[field], where)
                 if line in rule.all and len(_alternatives(line)) == 1:
                     possible[field] &= meeting
         for field, left in possible.items():
             if not left:
                 raise PolicyError(f"{where}: it can never speak: no grade of {field} meets all its conditions")
-
-
-def _every_level(comparisons: tuple[Comparison, ...]) -> Graded:
-    """As many pairs as it takes for each compared field to stand once on each of its levels and blank, on one pair."""
-    width = max((len(c.levels) for c in comparisons), default=0) + 1
-    levels = np.zeros((width, len(comparisons)), np.int8)
-    for at, c in enumerate(comparisons):
-        levels[:, at] = np.minimum(np.arange(-1, width - 1), len(c.levels) - 1)
-    pairs = Pairs(np.zeros(width, np.int32), np.zeros(width, np.int32), np.zeros(width, np.uint64))
-    return Graded(pairs, comparisons, levels, np.zeros(levels.shape, np.float32))
-
-
-def _levels_that_meet(condition: str, every: Graded, grades: NDArray[np.int8], where: str) -> tuple[str, set[int]]:
-    """The compared field of a condition, and the level codes (-1 = blank) that meet it."""
-    hits = _one(condition, every, grades, {}, where)
-    field = (_form(condition) or ("", "", ""))[0]
-    return field, set(every.levels[hits, every.column(field)].tolist())

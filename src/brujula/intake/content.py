@@ -11,6 +11,7 @@ import pyarrow.compute as pc
 from brujula import tables
 from brujula.core.batch import Texts
 from brujula.core.steps.listed import among
+from brujula.core.steps.patterns import matches
 from brujula.core.steps.text import fold
 from brujula.fields.person_name import TITLES
 from brujula.tables.places import country_table, joined, region_table
@@ -39,19 +40,19 @@ def content_of(values: pa.Array) -> dict[str, float]:
         return {}
     shares = {}
     for kind, pattern in _CONTENT.items():
-        shares[kind] = float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py())
+        shares[kind] = float(pc.mean(matches(text, pattern).cast(pa.float64())).as_py())
     if shares["date"] >= TELLING["date"]:
         shares["phone"] = 0.0  # a date is digits and strokes, too
     return shares
 
 
 @cache
-def _name_words() -> tuple[pa.Array, pa.Array]:
+def _name_words() -> tuple[frozenset[str], frozenset[str]]:
     """Words that stand in names of organisations, and given names."""
     apart = ("skip", "direction", "akin", "#")
     firms = {w for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members) if len(w) > 2}
     people = {w for group in tables.groups("nicknames") for w in group if len(w) > 2}
-    return pa.array(sorted(firms - people), pa.large_string()), pa.array(sorted(people - firms), pa.large_string())
+    return frozenset(firms - people), frozenset(people - firms)
 
 
 def names_in(values: pa.Array) -> tuple[float, float]:
@@ -67,7 +68,7 @@ def names_in(values: pa.Array) -> tuple[float, float]:
     owner = np.repeat(np.arange(len(text)), np.diff(words.offsets))
     shares = []
     for known in _name_words():
-        hit = pc.is_in(spelled, value_set=known).to_numpy(zero_copy_only=False)[words.ids]
+        hit = among(spelled, known).to_numpy(zero_copy_only=False)[words.ids]
         found = np.bincount(owner, weights=hit, minlength=len(text)) > 0
         shares.append(float(found.mean()))
     several = float((np.diff(words.offsets) >= 2).mean())
@@ -94,9 +95,9 @@ def held_field(values: pa.Array) -> str:
         return ""
     size = np.diff(words.offsets)
     first = words.vocabulary.arrow().take(pa.array(words.ids[np.minimum(words.offsets[:-1], len(words.ids) - 1)]))
-    given = pc.is_in(first, value_set=_name_words()[1]).to_numpy(zero_copy_only=False)
-    titled = pc.is_in(words.vocabulary.arrow(), value_set=_title_words()).to_numpy(zero_copy_only=False)[words.ids]
-    place, spelled = joined(Texts.of(text)), pc.match_substring_regex(text, r"[^\d\s.,/-]")
+    given = among(first, _name_words()[1]).to_numpy(zero_copy_only=False)
+    titled = among(words.vocabulary.arrow(), _title_words()).to_numpy(zero_copy_only=False)[words.ids]
+    place, spelled = joined(Texts.of(text)), matches(text, r"[^\d\s.,/-]")
     country, region = (pc.and_(spelled, among(place, frozenset(known()))) for known in (country_table, region_table))
     # A code may be either (AZ, CA, DE): as one of a region it counts.
     country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(text), 3), pc.invert(region)))
@@ -107,7 +108,7 @@ def held_field(values: pa.Array) -> str:
         "region": pc.mean(region.cast(pa.float64())).as_py(),
         "job_title": (np.bincount(np.repeat(np.arange(len(text)), size), weights=titled, minlength=len(text)) > 0).mean(),
         "given_name": (given & (size > 0)).mean() * ((size == 1).mean() > 0.6),
-    } | {field: pc.mean(pc.match_substring_regex(text, p).cast(pa.float64())).as_py() for field, p in _PATTERNS.items()}
+    } | {field: pc.mean(matches(text, p).cast(pa.float64())).as_py() for field, p in _PATTERNS.items()}
     return next((field for field, least in _HELD.items() if shares[field] >= least), "")
 
 
@@ -120,13 +121,10 @@ def holds_countries(values: pa.Array) -> bool:
 
 
 @cache
-def _title_words() -> pa.Array:
+def _title_words() -> frozenset[str]:
     """Words of job titles."""
     words = {w for head, *members in tables.groups("title_words") for w in (head, *members) if len(w) > 2}
-    return pa.array(
-        sorted(words | {"teacher", "owner", "founder", "analyst", "consultant", "accountant", "nurse", "lehrer"}),
-        pa.large_string(),
-    )
+    return frozenset(words | {"teacher", "owner", "founder", "analyst", "consultant", "accountant", "nurse", "lehrer"})
 
 
 def is_prefix(values: pa.Array) -> bool:
@@ -155,7 +153,7 @@ def is_flag(values: pa.Array | pa.ChunkedArray, least: float = 1.0) -> bool:
         return False
     text, counts = pc.utf8_trim_whitespace(counted.field("values")), counted.field("counts").to_numpy()
     filled = pc.fill_null(pc.not_equal(text, ""), False).to_numpy(zero_copy_only=False)
-    fits = pc.fill_null(pc.match_substring_regex(text, f"(?i)^({YES}|{NO})$"), False).to_numpy(zero_copy_only=False)
+    fits = pc.fill_null(matches(text, f"(?i)^({YES}|{NO})$"), False).to_numpy(zero_copy_only=False)
     return bool(filled.any()) and float(counts[fits & filled].sum()) >= least * float(counts[filled].sum())
 
 
@@ -171,7 +169,7 @@ def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
     """Whether most values of a column fit a pattern: words without digits."""
     text = pc.utf8_trim_whitespace(table.column(i).slice(0, SAMPLE).cast(pa.large_string()))
     text = text.filter(pc.not_equal(text, ""))
-    return len(text) >= ENOUGH and bool(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py() >= 0.8)
+    return len(text) >= ENOUGH and bool(pc.mean(matches(text, pattern).cast(pa.float64())).as_py() >= 0.8)
 
 
 def most_like_names(table: pa.Table, columns: list[int]) -> int | None:
@@ -185,10 +183,10 @@ def most_like_names(table: pa.Table, columns: list[int]) -> int | None:
         text = text.filter(pc.not_equal(text, ""))
         if len(text) < ENOUGH or len(text) < 0.8 * min(table.num_rows, SAMPLE):
             continue
-        named = pc.match_substring_regex(text, r"^[^@]*\pL{2}[^@]*$")
+        named = matches(text, r"^[^@]*\pL{2}[^@]*$")
         long = pc.greater(pc.utf8_length(text), 60)
-        several = pc.match_substring_regex(text, r"\S\s+\S")
-        capitals = pc.match_substring_regex(text, r"^\W*\p{Lu}.*\s\W*\p{Lu}")
+        several = matches(text, r"\S\s+\S")
+        capitals = matches(text, r"^\W*\p{Lu}.*\s\W*\p{Lu}")
         shares = [float(pc.mean(x.cast(pa.float64())).as_py()) for x in (named, long, several, capitals)]
         distinct = pc.count_distinct(text).as_py() / len(text)
         like = shares[3] + distinct

@@ -12,6 +12,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from brujula.core.steps import patterns
 from brujula.problems import Problem
 
 Mended = tuple[pa.ChunkedArray, list[Problem]]
@@ -54,7 +55,7 @@ def rewritten(
 
 def matches(values: pa.ChunkedArray, pattern: str) -> NDArray[np.bool_]:
     """Which of the values hold the pattern."""
-    return np.asarray(pc.match_substring_regex(values, pattern).to_numpy(zero_copy_only=False), bool)
+    return np.asarray(patterns.matches(values, pattern).to_numpy(zero_copy_only=False), bool)
 
 
 def characters(values: pa.ChunkedArray, column: str, field: str) -> Mended:

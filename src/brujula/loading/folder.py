@@ -18,7 +18,6 @@ from numpy.typing import NDArray
 from brujula.claiming import SEEN, row_digests, seen_of
 from brujula.core import decide as deciding
 from brujula.core.arrays import SAME, UNSURE
-from brujula.core.steps.parallel import spread
 from brujula.core.why import sentences
 from brujula.errors import PlanError
 from brujula.intake.write import write_csv
@@ -46,8 +45,8 @@ def write_plan(plan: Plan, folder: Path) -> Path:
     except OSError as error:
         raise cannot(folder, error) from None
     try:
-        for _ in spread(lambda write: write(beside, str(folder)), _writers(plan)):
-            pass
+        for write in _writers(plan):
+            write(beside, str(folder))
         beside.chmod(0o777 & ~_umask())
         if folder.exists():
             shutil.rmtree(folder)

@@ -6,12 +6,14 @@ import io
 import re
 import warnings
 from collections.abc import Sequence
+from functools import cache
 from importlib.resources import files
 from typing import TYPE_CHECKING, Any
 
 from rich.cells import cell_len, set_cell_size
 
 if TYPE_CHECKING:
+    from jinja2 import Environment
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
@@ -26,13 +28,16 @@ _LEGEND, _LABEL, _NUMBERS, _EDGE, _RIGHT = 0.3, 0.42, 0.24, 0.06, 0.18
 
 def rendered(template: str, **values: Any) -> str:
     """A page from one of our templates. Values are escaped: text of the lists is never markup."""
-    from jinja2 import Environment
+    return _templates().get_template(template).render(style=(files(__package__) / "style.css").read_text("utf-8"), **values)
 
-    environment = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)
-    environment.filters["count"] = lambda n: f"{n:,}"
-    here = files(__package__)
-    style = (here / "style.css").read_text("utf-8")
-    return environment.from_string((here / template).read_text("utf-8")).render(style=style, **values)
+
+@cache
+def _templates() -> Environment:
+    from jinja2 import Environment, PackageLoader
+
+    found = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True, loader=PackageLoader(__package__, ""))
+    found.filters["count"] = lambda n: f"{n:,}"
+    return found
 
 
 def brief(names: Sequence[str]) -> list[str]:

@@ -16,6 +16,11 @@ Table = Callable[[], Mapping[str, str]]
 _FEW = 32
 
 
+def _few(n_texts: int, n_words: int) -> bool:
+    """Whether asking text by text is quicker than an index: a text takes as long as four words of an index."""
+    return n_texts <= max(_FEW, n_words // 4)
+
+
 @lru_cache(64)  # also of words of somebody's lists, which are not kept for ever
 def _index(words: frozenset[str]) -> pa.Array:
     return pa.array(sorted(words), pa.large_string())
@@ -29,15 +34,15 @@ def _columns(table: Table) -> tuple[pa.Array, pa.Array]:
 
 def among(texts: pa.Array, words: frozenset[str]) -> pa.Array:
     """Whether each text is one of the words; false for null."""
-    if len(texts) > _FEW:
+    if not _few(len(texts), len(words)):
         return pc.is_in(texts, value_set=_index(words))
     return pa.array([text in words for text in texts.to_pylist()], pa.bool_())
 
 
 def meant(texts: pa.Array, table: Table) -> pa.Array:
     """What each text stands for; null where the table does not know it."""
-    if len(texts) > _FEW:
+    known = table()
+    if not _few(len(texts), len(known)):
         words, meanings = _columns(table)
         return meanings.take(pc.index_in(texts, value_set=words))
-    words_known = table()
-    return pa.array([words_known.get(text) for text in texts.to_pylist()], pa.large_string())
+    return pa.array([known.get(text) for text in texts.to_pylist()], pa.large_string())

@@ -81,16 +81,60 @@ def _template(by: str) -> str:
     return re.sub(r"\\(\d)", r"\\g<\1>", by)
 
 
+_PROPERTY = re.compile(r"(\\[pP](?:\{\w+\}|[A-Z]))|\\.|(\[\^?|\])")
+_IN_ASCII = {r"\pL": "A-Za-z", r"\p{L}": "A-Za-z", r"\p{Latin}": "A-Za-z", r"\p{Ll}": "a-z", r"\p{Lu}": "A-Z", r"\pN": "0-9"}
+_IN_ASCII |= dict.fromkeys((r"\PL", r"\P{L}"), r"\x00-@\[-`{-\x7f")
+_IN_ASCII |= dict.fromkeys((r"\p{Lm}", r"\p{Lo}", r"\p{Greek}", r"\p{Cyrillic}", r"\p{Armenian}", r"\p{Georgian}"), "")
+"""What properties of characters are in ASCII."""
+
+
+@cache
+def _loose(pattern: str) -> str:
+    """A pattern that finds the same in ASCII, and in other texts whatever the pattern finds, and more.
+
+    A property of characters is several hundred ranges, and takes RE2 up to 50 ms to compile; whether a character is ASCII is one.
+    A pattern with a property that is not known here is its own.
+    """
+    out, at, opened = "", 0, ""
+    for found in _PROPERTY.finditer(pattern):
+        out += pattern[at : found.start()]
+        at = found.end()
+        name, bracket = found.groups()
+        if bracket:
+            opened = "" if bracket == "]" else opened or bracket
+        if name is None:
+            out += found[0]
+        elif name not in _IN_ASCII:
+            return pattern
+        else:
+            some = _IN_ASCII[name] + ("" if opened == "[^" else r"\x{80}-\x{10FFFF}")
+            out += some if opened else f"[{some}]"
+    return pattern if "[^]" in out else out + pattern[at:]
+
+
+def _not_ascii(text: pa.Array, found: pa.Array) -> pa.Array:
+    """Which of the texts found have a character that is not ASCII."""
+    return pc.fill_null(pc.and_(found, pc.invert(pc.string_is_ascii(text))), False)
+
+
 def matches(text: pa.Array, pattern: str) -> pa.Array:
-    """Whether a pattern is found in each text; null for null."""
-    one = _kept(text, pattern)
-    if one is None:
-        return pc.match_substring_regex(text, pattern)
-    return pa.array([None if x is None else one.search(x) is not None for x in text.to_pylist()], pa.bool_())
+    """Whether a pattern is found in each text; null for null. The texts may be in chunks."""
+    return matches_any(text, (pattern,))
 
 
 def matches_any(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
-    """Whether one of the patterns is found in each text; null for null. Arrow finds all in one go, for a handful they are quickest one by one."""
+    """Whether one of the patterns is found in each text; null for null."""
+    if isinstance(text, pa.ChunkedArray):
+        return pa.chunked_array([matches_any(part, patterns) for part in text.chunks], pa.bool_())
+    loose = [_loose(pattern) for pattern in patterns]
+    found = _found(text, loose)
+    if loose == list(patterns) or not pc.any(again := _not_ascii(text, found)).as_py():
+        return found
+    return pc.replace_with_mask(found, again, _found(text.filter(again), patterns))
+
+
+def _found(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
+    """Arrow finds all patterns in one go; for a handful of texts they are quickest one by one."""
     several = [_kept(text, pattern) for pattern in patterns]
     if any(one is None for one in several):
         return pc.match_substring_regex(text, "|".join(patterns))
@@ -100,6 +144,19 @@ def matches_any(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
 
 def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
     r"""Each text with whatever matches a pattern replaced; \1 in `by` stands for the first group."""
+    if isinstance(text, pa.ChunkedArray):
+        return pa.chunked_array([replaced(part, pattern, by) for part in text.chunks], text.type)
+    if (loose := _loose(pattern)) == pattern:
+        return _replaced(text, pattern, by)
+    hit = pc.fill_null(_found(text, [loose]), False)
+    if not pc.any(hit).as_py():
+        return text
+    some = text.filter(hit)
+    in_ascii = not pc.any(_not_ascii(some, hit.filter(hit))).as_py()
+    return pc.replace_with_mask(text, hit, _replaced(some, loose if in_ascii else pattern, by))
+
+
+def _replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
     one = _kept(text, pattern)
     if one is None:
         return pc.replace_substring_regex(text, pattern, by)
@@ -110,6 +167,8 @@ def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
 
 def captured(text: pa.Array, pattern: str) -> pa.Array:
     """The named groups of a pattern in each text, as a struct; null where it is not found, "" for a group that took no part."""
+    if (loose := _loose(pattern)) != pattern and not pc.any(_not_ascii(text, _found(text, [loose]))).as_py():
+        pattern = loose
     one = _kept(text, pattern)
     if one is None:
         return pc.extract_regex(text, pattern)
