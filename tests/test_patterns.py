@@ -48,20 +48,14 @@ def test_a_pattern_is_compiled_when_it_is_asked_often():
 @cache
 def _used():
     """Every pattern that a question to either index, and the examples of every kind, ask of a few texts."""
-    asked, loose = set(), patterns._loose
-    with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(patterns, "_loose", lambda pattern: (asked.add(pattern), loose(pattern))[1])
-        _ask()
-    return sorted(asked)
-
-
-def _ask():
+    patterns._ready.clear()
     for entity in ("contact", "account"):
         index = brujula.Lookup(DATA / f"{entity}s.csv", entity)
         for kind in kinds().values():
             for example in kind.examples:
                 grades_of(kind, example.left, example.right, entity)
         index.check({f: text for f, texts in index.existing.values.items() if f != "id" and (text := texts[0].as_py())})
+    return sorted(patterns._ready)
 
 
 ODD = """c/o Ada Quist (she/her) | Sr. Bob Quist | Ada Quist - DO NOT USE | Studio54 Reeds | Harrow Settlement EAC31 | H.No. 12, Mill Road | 12th Floor, 5 Mill St

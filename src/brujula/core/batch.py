@@ -104,9 +104,12 @@ class Column:
         return cls(Texts.of(coded.dictionary), codes)
 
 
+_NO_TEXTS = Texts(np.zeros(1, np.int64), np.zeros(0, np.uint8))
+
+
 def blank_column(n: int) -> Column:
     """A column in which every one of n records is blank."""
-    return Column(Texts.of([]), np.full(n, -1, np.int32))
+    return Column(_NO_TEXTS, np.full(n, -1, np.int32))
 
 
 @dataclass(frozen=True)

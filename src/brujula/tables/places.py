@@ -116,8 +116,8 @@ def region_table() -> dict[str, str]:
 
 def joined(texts: Texts, written_out: Table | None = None) -> pa.Array:
     """Each text's folded words run together; written_out : short words, and what they are short for."""
-    words = fold(texts)
-    if len(words.vocabulary) == 0:
+    words = fold(texts) if texts.offsets[-1] > texts.offsets[0] else None
+    if words is None or len(words.vocabulary) == 0:
         return texts.arrow()
     spelled = words.vocabulary.arrow()
     if written_out:

@@ -9,6 +9,7 @@ import re
 from collections import Counter
 from collections.abc import Sequence
 from functools import cache
+from typing import NamedTuple, cast
 
 import pyarrow as pa
 import pyarrow.compute as pc
@@ -32,22 +33,49 @@ _ALIKE = "bpPnrtfxuU"
 _EDGE = rf"(?:(?<=[{_SETS['w']}])(?![{_SETS['w']}])|(?<![{_SETS['w']}])(?=[{_SETS['w']}]))"
 
 
+class _Kept(NamedTuple):
+    """A pattern as `re` or `regex` has it: what finds the same in ASCII, and whether that is the pattern itself."""
+
+    loose: re.Pattern[str]
+    whole: bool
+    pattern: str
+
+    def search(self, text: str) -> re.Match[str] | None:
+        """What the pattern finds in a text first."""
+        found = self.loose.search(text)
+        return found if found is None or self.whole or text.isascii() else self._itself().search(text)
+
+    def sub(self, by: str, text: str) -> str:
+        """The text with whatever matches replaced."""
+        if self.whole or text.isascii():
+            return self.loose.sub(by, text)
+        return self._itself().sub(by, text) if self.loose.search(text) else text
+
+    def _itself(self) -> re.Pattern[str]:
+        return cast(
+            "re.Pattern[str]", _translated(self.pattern)
+        )  # only properties are otherwise in the loose one, and `regex` knows them
+
+
 _asked: Counter[str] = Counter()
-_ready: dict[str, re.Pattern[str] | None] = {}
+_ready: dict[str, _Kept | None] = {}
 
 
-def _kept(text: pa.Array, pattern: str) -> re.Pattern[str] | None:
-    """The pattern as `re` or `regex` has it, for a handful of texts that come after others; None where Arrow had better do it."""
-    if len(text) > _FEW or not isinstance(text, pa.Array):
+def _kept(text: pa.Array, pattern: str) -> _Kept | None:
+    """The pattern kept for a handful of texts that come after others; None where Arrow had better do it."""
+    if len(text) > _FEW:
         return None
     if pattern not in _ready:
         _asked[pattern] += 1
         if _asked[pattern] <= _OFTEN:
             return None
-        _ready[pattern] = _translated(pattern)
+        loose = _loose(pattern)
+        compiled = _translated(loose)
+        _ready[pattern] = _Kept(compiled, loose == pattern, pattern) if compiled else None
     return _ready[pattern]
 
 
+@cache
 def _translated(pattern: str) -> re.Pattern[str] | None:
     """A pattern of RE2 in the words of `re` and `regex`; None for one with words that the two may read otherwise."""
     pattern = re.sub(r"\\x\{([0-9A-Fa-f]+)\}", lambda m: f"\\U{int(m[1], 16):08x}", pattern)
@@ -123,55 +151,44 @@ def matches(text: pa.Array, pattern: str) -> pa.Array:
 
 
 def matches_any(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
-    """Whether one of the patterns is found in each text; null for null."""
+    """Whether one of the patterns is found in each text; null for null. Arrow finds all in one go, for a handful they are quickest one by one."""
     if isinstance(text, pa.ChunkedArray):
         return pa.chunked_array([matches_any(part, patterns) for part in text.chunks], pa.bool_())
-    loose = [_loose(pattern) for pattern in patterns]
-    found = _found(text, loose)
-    if loose == list(patterns) or not pc.any(again := _not_ascii(text, found)).as_py():
+    several = [one for pattern in patterns if (one := _kept(text, pattern))]
+    if len(several) == len(patterns):
+        found = [None if x is None else any(one.search(x) for one in several) for x in text.to_pylist()]
+        return pa.array(found, pa.bool_())
+    loose = "|".join(_loose(pattern) for pattern in patterns)
+    found = pc.match_substring_regex(text, loose)
+    if loose == (whole := "|".join(patterns)) or not pc.any(again := _not_ascii(text, found)).as_py():
         return found
-    return pc.replace_with_mask(found, again, _found(text.filter(again), patterns))
-
-
-def _found(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
-    """Arrow finds all patterns in one go; for a handful of texts they are quickest one by one."""
-    several = [_kept(text, pattern) for pattern in patterns]
-    if any(one is None for one in several):
-        return pc.match_substring_regex(text, "|".join(patterns))
-    found = (None if x is None else any(one.search(x) for one in several if one) for x in text.to_pylist())
-    return pa.array(list(found), pa.bool_())
+    return pc.replace_with_mask(found, again, pc.match_substring_regex(text.filter(again), whole))
 
 
 def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
     r"""Each text with whatever matches a pattern replaced; \1 in `by` stands for the first group."""
     if isinstance(text, pa.ChunkedArray):
         return pa.chunked_array([replaced(part, pattern, by) for part in text.chunks], text.type)
+    if one := _kept(text, pattern):
+        template, before = _template(by), text.to_pylist()
+        after = [None if x is None else one.sub(template, x) for x in before]
+        return text if after == before else pa.array(after, text.type)
     if (loose := _loose(pattern)) == pattern:
-        return _replaced(text, pattern, by)
-    hit = pc.fill_null(_found(text, [loose]), False)
+        return pc.replace_substring_regex(text, pattern, by)
+    hit = pc.fill_null(pc.match_substring_regex(text, loose), False)
     if not pc.any(hit).as_py():
         return text
     some = text.filter(hit)
-    in_ascii = not pc.any(_not_ascii(some, hit.filter(hit))).as_py()
-    return pc.replace_with_mask(text, hit, _replaced(some, loose if in_ascii else pattern, by))
-
-
-def _replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
-    one = _kept(text, pattern)
-    if one is None:
-        return pc.replace_substring_regex(text, pattern, by)
-    by, before = _template(by), text.to_pylist()
-    after = [None if x is None else one.sub(by, x) for x in before]
-    return text if after == before else pa.array(after, text.type)
+    in_ascii = pc.all(pc.string_is_ascii(some)).as_py()
+    return pc.replace_with_mask(text, hit, pc.replace_substring_regex(some, loose if in_ascii else pattern, by))
 
 
 def captured(text: pa.Array, pattern: str) -> pa.Array:
     """The named groups of a pattern in each text, as a struct; null where it is not found, "" for a group that took no part."""
-    if (loose := _loose(pattern)) != pattern and not pc.any(_not_ascii(text, _found(text, [loose]))).as_py():
-        pattern = loose
-    one = _kept(text, pattern)
-    if one is None:
-        return pc.extract_regex(text, pattern)
-    found = (None if x is None else one.search(x) for x in text.to_pylist())
-    kind = pa.struct([(name, text.type) for name in one.groupindex])
-    return pa.array([None if m is None else {k: v or "" for k, v in m.groupdict().items()} for m in found], kind)
+    if one := _kept(text, pattern):
+        found = (None if x is None else one.search(x) for x in text.to_pylist())
+        kind = pa.struct([(name, text.type) for name in one.loose.groupindex])
+        return pa.array([None if m is None else {k: v or "" for k, v in m.groupdict().items()} for m in found], kind)
+    loose = _loose(pattern)
+    whole = loose != pattern and pc.any(_not_ascii(text, pc.match_substring_regex(text, loose))).as_py()
+    return pc.extract_regex(text, pattern if whole else loose)
