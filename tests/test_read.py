@@ -281,3 +281,28 @@ def test_damaged_files_say_so(tmp_path, name, data, message):
     (tmp_path / name).write_bytes(data)
     with pytest.raises(InputError, match=message):
         read_list(tmp_path / name)
+
+
+LEGACY = [
+    ("cp1250", "Małgorzata Wójcik, Łódź | Święcicki Paweł, Kraków | Grażyna Dąbrowska, Gdańsk"),
+    ("iso8859_2", "Jiří Dvořák, Plzeň | Božena Šťastná, Děčín | Lukáš Růžička, Ústí"),
+    ("cp1250", "Erdős Győző, Győr | Szűcs Ágnes, Székesfehérvár | Fenyő Ödön, Pécs"),
+    ("cp1254", "Ayşe Yıldız, İzmir | Gökçe Şahin, Eskişehir | Çağla Öztürk, Muğla"),
+    ("cp1251", "Анна Иванова, Москва | Пётр Кузьмин, Тверь | Ольга Щербакова, Уфа"),
+    ("koi8_r", "Анна Иванова, Москва | Пётр Кузьмин, Тверь | Ольга Щербакова, Уфа"),
+    ("cp1253", "Γιώργος Παπαδόπουλος, Αθήνα | Άννα Μπαλή, Πάτρα | Ελένη Δημητρίου, Βόλος"),
+    ("cp932", "山田 太郎, 東京 | 佐々木 健, 大阪 | 鈴木 花子, 名古屋"),
+    ("gb18030", "王小明, 北京市朝阳区 | 李建军, 上海市 | 陈晓华, 广州市天河区"),
+    ("mac_roman", "Jörg Müller, Köln | Käthe Groß, Würzburg | Änne Schäfer, Lübeck"),
+    ("cp1252", "François Lefèvre, Orléans | Zoë Hébert, Nîmes | Agnès Château, Évreux"),
+    ("cp1252", "Søren Kjær, Århus | Åse Brønd, Tromsø | Jørgen Nygård, Ålesund"),
+    ("cp1252", "João Conceição, São Paulo | María Muñoz, Córdoba | Jürgen Weiß, Köln"),
+]
+
+
+@pytest.mark.parametrize(("encoding", "rows"), LEGACY)
+def test_other_encodings_are_told_by_their_letters(tmp_path, encoding, rows):
+    """A list that is not UTF-8 is read in the encoding in which its letters make names, and the encoding is said."""
+    found = read_list(_write(tmp_path / "list.csv", "Name, Town\n" + rows.replace(" | ", "\n"), encoding))
+    assert [",".join(r.values()) for r in found.table.to_pylist()] == rows.split(" | ")
+    assert "it is not UTF-8" in found.notes[0]

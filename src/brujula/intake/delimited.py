@@ -20,6 +20,7 @@ from brujula.core.kernels.text import survey
 from brujula.core.steps.parallel import spread
 from brujula.errors import InputError
 from brujula.intake import raw
+from brujula.intake.encodings import guessed
 from brujula.intake.raw import MOST_CELL, RawList, limit
 from brujula.policy.model import ListPolicy
 from brujula.problems import Problem
@@ -58,7 +59,8 @@ def read_delimited(path: Path, data: bytes | None, how: ListPolicy, suffix: str)
             raise InputError(
                 f"{path}: cannot be read as {encoding}, as the policy says; it holds bytes that are no {encoding}"
             ) from None
-        data, encoding = _guessed(data if data is not None else path.read_bytes())
+        text, encoding = guessed(data if data is not None else path.read_bytes())
+        data = text.encode()
         return _read(path, data, how, suffix, encoding, notes, _survey(path, data))
 
 
@@ -177,19 +179,6 @@ def _made_unicode(path: Path, data: bytes | None, encoding: str, told: bool) -> 
     except UnicodeError as error:
         what = f"cannot be read as {encoding}, as the policy says" if told else f"begins as {encoding} but is damaged"
         raise InputError(f"{path}: {what}: {error}") from None
-
-
-def _guessed(data: bytes) -> tuple[bytes, str]:
-    """UTF-8 bytes of a text that is not UTF-8, and the name of the encoding taken."""
-    lost = data.decode("utf-8", "replace")
-    bad = lost.count("\ufffd")
-    if bad <= max(1, len(data) // 100_000) and not lost.replace("\ufffd", "").isascii():
-        # Here and there a byte among much that is UTF-8: a damaged file, not another encoding.
-        return lost.encode(), f"utf-8 with {bad} damaged byte{'s' * (bad > 1)}"
-    try:
-        return data.decode("cp1252").encode(), "windows-1252 (it is not UTF-8)"
-    except UnicodeDecodeError:
-        return data.decode("latin-1").encode(), "latin-1 (it is neither UTF-8 nor windows-1252)"
 
 
 def _ends_in_line(path: Path, data: bytes | None) -> bool:

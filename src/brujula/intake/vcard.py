@@ -12,6 +12,7 @@ import pyarrow as pa
 
 from brujula.errors import InputError
 from brujula.intake import raw
+from brujula.intake.encodings import guessed
 from brujula.intake.raw import MOST_CELL, RawList, limit
 from brujula.problems import Problem
 
@@ -50,13 +51,12 @@ def read_cards(path: Path, data: bytes, encoding: str | None = None) -> RawList:
 
 
 def _text(path: Path, data: bytes, encoding: str | None) -> tuple[str, str]:
-    for name in (encoding,) if encoding else ("utf-8-sig", "cp1252", "latin-1"):
-        try:
-            return data.decode(name), name.removesuffix("-sig")
-        except (UnicodeDecodeError, LookupError) as error:
-            if encoding:
-                raise InputError(f"{path}: cannot be read as {encoding}, as the policy says: {error}") from None
-    raise AssertionError("latin-1 reads any bytes")
+    try:
+        return data.decode(encoding or "utf-8-sig"), encoding or "utf-8"
+    except (UnicodeDecodeError, LookupError) as error:
+        if encoding:
+            raise InputError(f"{path}: cannot be read as {encoding}, as the policy says: {error}") from None
+    return guessed(data)
 
 
 def _cards(text: str) -> Iterator[tuple[int, str]]:
