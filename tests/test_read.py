@@ -306,3 +306,10 @@ def test_other_encodings_are_told_by_their_letters(tmp_path, encoding, rows):
     found = read_list(_write(tmp_path / "list.csv", "Name, Town\n" + rows.replace(" | ", "\n"), encoding))
     assert [",".join(r.values()) for r in found.table.to_pylist()] == rows.split(" | ")
     assert "it is not UTF-8" in found.notes[0]
+
+
+def test_the_policy_names_the_encoding(tmp_path):
+    """What the policy says goes before what the letters say; letters that fit no word then are told."""
+    found = read_list(_write(tmp_path / "list.csv", "Name,Town\nAda Quist,Łódź\n", "cp1250"), ListPolicy(encoding="cp1252"))
+    assert found.table["Town"].to_pylist() == ["£ódŸ"]
+    assert "1 cell with characters that fit no word, first in line 2" in "; ".join(found.notes)

@@ -37,7 +37,7 @@ _LANGUAGES = {
 }
 """Of the letters of names and places beyond ASCII, how many of a hundred are which, by language, and what its lists are written in."""
 _USUAL = "cp1252"
-_DOUBT = {"cp1250": 5.0, "cp1254": 5.0, "cp1257": 7.0, "iso8859_2": 6.0, "mac_roman": 6.0, "cp850": 6.0}
+_DOUBT = {"latin-1": 1.0, "cp1250": 5.0, "cp1254": 5.0, "cp1257": 7.0, "iso8859_2": 6.0, "mac_roman": 6.0, "cp850": 6.0}
 """Nats by which another encoding must speak louder than the usual one; 8 where it stands not here."""
 _OTHER, _SIGN, _NONE, _WITHIN = log(1e-3), log(1e-2), log(1e-5), log(0.02)
 """A letter the language has not, a sign any may have, a sign within a word, a capital behind a small letter."""
@@ -45,6 +45,7 @@ _SIGNS = "’‘“”„–—…€™®©°ºª·«»´\xa0"
 _BEYOND = re.compile(rb"[\x80-\xff]")
 _WORD = rb"[^\s,;|\"]*[\x80-\xff][^\s,;|\"]*"
 _ENOUGH = 60_000  # bytes
+_FEW = 10  # bytes
 _FOREIGN = 0.1  # letters of another language's names
 
 
@@ -57,17 +58,13 @@ def guessed(data: bytes) -> tuple[str, str]:
         return lost, f"utf-8 with {bad} damaged byte{'s' * (bad > 1)}"
     lines = _lines(data)
     words = b"\n".join(dict.fromkeys(re.findall(_WORD, lines)))
-    for encoding in (_of_other_letters(lines, words), _of_latin_letters(words), _USUAL):
+    for encoding in filter(None, (_of_other_letters(lines, words), _of_latin_letters(words))):
         try:
-            text = data.decode(encoding or "ascii")
+            text = data.decode(encoding)
         except UnicodeDecodeError:
             continue
-        how = (
-            "it is not UTF-8"
-            if encoding == _USUAL
-            else "it is not UTF-8; told by its letters; list.encoding in a policy overrules that"
-        )
-        return text, f"{_named(encoding)} ({how})"
+        overruled = "" if encoding == _USUAL else "; told by its letters; list.encoding in a policy overrules that"
+        return text, f"{_named(encoding)} (it is not UTF-8{overruled})"
     return data.decode("latin-1"), "latin-1 (it is neither UTF-8 nor windows-1252)"
 
 
@@ -79,9 +76,9 @@ def _of_other_letters(lines: bytes, words: bytes) -> str:
     """The encoding of a text most letters of which, but for ASCII, are not Latin; "" for another."""
     from charset_normalizer import from_bytes
 
-    if sum(b >= 128 for b in words) <= len(words) / 2:
-        return ""  # a letter with a mark here and there
-    found = from_bytes(lines).best()
+    if sum(b >= 128 for b in words) <= max(len(words) / 2, _FEW):
+        return ""  # a letter with a mark here and there, or too little to tell
+    found = from_bytes(lines, cp_isolation=[*_SCRIPTS, _USUAL, "cp1250"]).best()
     if found is None:
         return ""
     letters = [c for c in str(found) if not c.isascii() and c.isalpha()]
@@ -90,7 +87,8 @@ def _of_other_letters(lines: bytes, words: bytes) -> str:
     return max(_RIVALS.get(found.encoding, (found.encoding,)), key=lambda name: _of_one_script(lines.decode(name, "ignore")))
 
 
-_RIVALS = {"cp949": ("cp949", "gb18030"), "euc_kr": ("cp949", "gb18030")}
+_SCRIPTS = "cp1251 koi8_r cp866 mac_cyrillic cp1253 iso8859_7 cp1255 cp1256 cp874 cp932 euc_jp gb18030 big5 cp949".split()
+_RIVALS = {"cp949": ("cp949", "gb18030")}
 _RIVALS |= {"cp1253": ("cp1253", "iso8859_7"), "iso8859_7": ("iso8859_7", "cp1253")}
 """What is taken for one another: Chinese is half Korean syllables then, Greek capitals that bear an accent are signs."""
 
@@ -102,8 +100,8 @@ def _of_one_script(text: str) -> int:
 
 
 def _of_latin_letters(words: bytes) -> str:
-    """The encoding in which the letters beyond ASCII are most like some language's."""
-    scores = {}
+    """The encoding in which the letters beyond ASCII are most like some language's; "" for none."""
+    scores = {"": max(_likeness(words.decode("latin-1"), shares) for shares in _shares(_USUAL)) - _DOUBT["latin-1"]}
     for encoding in dict.fromkeys(name for names in _LANGUAGES.values() for name in names):
         try:
             text = words.decode(encoding)
@@ -111,7 +109,7 @@ def _of_latin_letters(words: bytes) -> str:
             continue
         doubt = 0.0 if encoding == _USUAL else _DOUBT.get(encoding, 8.0)
         scores[encoding] = max(_likeness(text, shares) for shares in _shares(encoding)) - doubt
-    return max(scores, key=lambda name: scores[name], default=_USUAL)
+    return max(scores, key=lambda name: scores[name])
 
 
 def _lines(data: bytes) -> bytes:
