@@ -62,6 +62,8 @@ class Mailboxes(NamedTuple):
 def split(texts: Texts) -> tuple[pa.Array, pa.Array]:
     """Local part and domain of each text in standard form; null where it is no address."""
     lowered = pc.utf8_lower(texts.arrow())
+    if not pc.all(pc.string_is_ascii(lowered)).as_py():
+        lowered = pc.utf8_normalize(lowered, form="NFKC")  # wide letters of Chinese and Japanese keyboards
     # Nearly all are plain addresses, and splitting is ten times as fast as capturing.
     plain = matches(lowered, _PLAIN)
     halves = pc.split_pattern(pc.if_else(plain, lowered, "@"), "@")
@@ -118,6 +120,7 @@ class Email(Kind):
         Example({"email": "ada.quist@gmial.com"}, {"email": "adaquist@gmail.com"}, {"email": "same"}),
         Example({"email": "mailto:Ada Quist <ada@quist.example>"}, {"email": "ADA@QUIST.EXAMPLE"}, {"email": "same"}),
         Example({"email": "'ada@quist.example'"}, {"email": "mailto:ada@quist.example?subject=Reeds"}, {"email": "same"}),
+        Example({"email": "ａｄａ@quist.example"}, {"email": "ada@quist.example"}, {"email": "same"}),
         Example({"email": "ada@music.quist.example"}, {"email": "bo@quist.example"}, {"email": "partial"}),
         Example({"email": "ada.quist@shop.exmaple"}, {"email": "ada.quist@shop.example"}, {"email": "close"}),
         Example({"email": "ada@quist.example"}, {"email": "ada.quist@quist.example"}, {"email": "partial"}),
