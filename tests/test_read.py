@@ -313,3 +313,11 @@ def test_the_policy_names_the_encoding(tmp_path):
     found = read_list(_write(tmp_path / "list.csv", "Name,Town\nAda Quist,Łódź\n", "cp1250"), ListPolicy(encoding="cp1252"))
     assert found.table["Town"].to_pylist() == ["£ódŸ"]
     assert "1 cell with characters that fit no word, first in line 2" in "; ".join(found.notes)
+
+
+def test_a_list_put_together_from_two(tmp_path):
+    """Lines in UTF-8 among lines in another encoding are both read."""
+    (tmp_path / "list.csv").write_bytes("Name\nZoë Lefèvre\nJörg Groß\n".encode() + "José Muñoz\nÅse Brønd\n".encode("cp1252"))
+    found = read_list(tmp_path / "list.csv")
+    assert found.table["Name"].to_pylist() == ["Zoë Lefèvre", "Jörg Groß", "José Muñoz", "Åse Brønd"]
+    assert "utf-8 and windows-1252, line by line" in found.notes[0]

@@ -46,6 +46,7 @@ _BEYOND = re.compile(rb"[\x80-\xff]")
 _WORD = rb"[^\s,;|\"]*[\x80-\xff][^\s,;|\"]*"
 _ENOUGH = 60_000  # bytes
 _FEW = 10  # bytes
+_MIXED = 0.9  # of lines that are not ASCII, as many that are not UTF-8 are all of them: the others are by chance
 _FOREIGN = 0.1  # letters of another language's names
 
 
@@ -56,16 +57,33 @@ def guessed(data: bytes) -> tuple[str, str]:
     if bad <= max(1, len(data) // 100_000) and not lost.replace("\ufffd", "").isascii():
         # Here and there a byte among much that is UTF-8: a damaged file, not another encoding.
         return lost, f"utf-8 with {bad} damaged byte{'s' * (bad > 1)}"
-    lines = _lines(data)
+    found = _lines(data)
+    odd = [line for line in found if not _is_unicode(line)]
+    mixed = len(odd) < _MIXED * len(found)
+    lines = b"".join(odd)
     words = b"\n".join(dict.fromkeys(re.findall(_WORD, lines)))
     for encoding in filter(None, (_of_other_letters(lines, words), _of_latin_letters(words))):
         try:
-            text = data.decode(encoding)
+            text = _line_by_line(data, encoding) if mixed else data.decode(encoding)
         except UnicodeDecodeError:
             continue
+        named = f"utf-8 and {_named(encoding)}, line by line" if mixed else _named(encoding)
         overruled = "" if encoding == _USUAL else "; told by its letters; list.encoding in a policy overrules that"
-        return text, f"{_named(encoding)} (it is not UTF-8{overruled})"
+        return text, f"{named} ({'some lines are' if mixed else 'it is'} not UTF-8{overruled})"
     return data.decode("latin-1"), "latin-1 (it is neither UTF-8 nor windows-1252)"
+
+
+def _is_unicode(line: bytes) -> bool:
+    try:
+        line.decode()
+    except UnicodeDecodeError:
+        return False
+    return True
+
+
+def _line_by_line(data: bytes, encoding: str) -> str:
+    """A text put together from others: each line as UTF-8 where it is, else in the other encoding."""
+    return "\n".join(line.decode("utf-8" if _is_unicode(line) else encoding) for line in data.split(b"\n"))
 
 
 def _named(encoding: str) -> str:
@@ -112,14 +130,15 @@ def _of_latin_letters(words: bytes) -> str:
     return max(scores, key=lambda name: scores[name])
 
 
-def _lines(data: bytes) -> bytes:
+def _lines(data: bytes) -> list[bytes]:
     """The first lines that are not ASCII, until there are enough."""
-    found, size, at = [], 0, 0
+    found: list[bytes] = []
+    size, at = 0, 0
     while size < _ENOUGH and (hit := _BEYOND.search(data, at)):
         start, at = data.rfind(b"\n", at, hit.start()) + 1 or at, data.find(b"\n", hit.start()) + 1 or len(data)
         found.append(data[start:at])
         size += at - start
-    return b"".join(found)
+    return found
 
 
 @cache
