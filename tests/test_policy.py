@@ -84,6 +84,10 @@ def test_policy_decides(tmp_path, text, outcomes, changed):
     ("condition", "message"),
     [
         ("email is sane", 'no grade "sane"; did you mean "same"?'),
+        (
+            "given_name at least nickname",
+            '"at least" takes one of differs, partial, close, same; "nickname" is a level of given_name',
+        ),
         ("emial is same", 'no compared field "emial"; did you mean "email"?'),
         ("email equals", '"email equals" is no condition'),
     ],
