@@ -321,3 +321,15 @@ def test_a_list_put_together_from_two(tmp_path):
     found = read_list(tmp_path / "list.csv")
     assert found.table["Name"].to_pylist() == ["Zoë Lefèvre", "Jörg Groß", "José Muñoz", "Åse Brønd"]
     assert "utf-8 and windows-1252, line by line" in found.notes[0]
+
+
+@pytest.mark.parametrize("encoding", ["utf-8-sig", "utf-16", "cp1250"])
+@pytest.mark.parametrize(
+    ("name", "text"), [("l.jsonl", '{"Name": "Małgorzata Święcicka"}\n'), ("l.json", '[{"Name": "Małgorzata Święcicka"}]')]
+)
+def test_json_in_other_encodings(tmp_path, name, text, encoding):
+    """JSON ought to be UTF-8; what is not is read all the same, and in the encoding the policy names."""
+    for how in (ListPolicy(), ListPolicy(encoding=encoding)):
+        assert read_list(_write(tmp_path / name, text, encoding), how).table["Name"].to_pylist() == ["Małgorzata Święcicka"]
+    with pytest.raises(InputError, match="cannot be read as ascii, as the policy says"):
+        read_list(tmp_path / name, ListPolicy(encoding="ascii"))

@@ -20,7 +20,7 @@ from brujula.core.kernels.text import survey
 from brujula.core.steps.parallel import spread
 from brujula.errors import InputError
 from brujula.intake import raw
-from brujula.intake.encodings import guessed
+from brujula.intake.encodings import guessed, marked
 from brujula.intake.raw import MOST_CELL, RawList, limit
 from brujula.policy.model import ListPolicy
 from brujula.problems import Problem
@@ -42,7 +42,7 @@ def read_delimited(path: Path, data: bytes | None, how: ListPolicy, suffix: str)
     if not head.strip(b"\xef\xbb\xbf\xff\xfe \r\n\t\0"):
         raise InputError(f"{path}: the file is empty; accepted: a header row, then a row for each record")
     notes: list[str] = []
-    encoding = how.encoding or _marked(head)
+    encoding = how.encoding or marked(head)
     unicode = encoding.replace("_", "-").lower() in ("utf-8", "utf8", "utf-8-sig")
     held = _survey(path, data)
     if not unicode or held.nulls:
@@ -150,19 +150,6 @@ def _last(path: Path, size: int) -> bytes:
     with path.open("rb") as stream:
         stream.seek(max(size - 3, 0))
         return stream.read()
-
-
-def _marked(head: bytes) -> str:
-    """The encoding a byte order mark, or the NULs of plain letters, tell; utf-8 for want of any."""
-    if head.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return "utf-16"
-    part = head[:2_000]
-    even, odd = part[0::2].count(0), part[1::2].count(0)
-    if odd > len(part) // 4 and even < odd // 8:
-        return "utf-16-le"
-    if even > len(part) // 4 and odd < even // 8:
-        return "utf-16-be"
-    return "utf-8"
 
 
 def _made_unicode(path: Path, data: bytes | None, encoding: str, told: bool) -> bytes:

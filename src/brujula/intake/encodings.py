@@ -10,6 +10,9 @@ import codecs
 import re
 from functools import cache
 from math import log
+from pathlib import Path
+
+from brujula.errors import InputError
 
 _WESTERN, _CENTRAL = ("cp1252", "mac_roman", "cp850"), ("cp1250", "iso8859_2", "cp852", "mac_latin2")
 _LANGUAGES = {
@@ -48,6 +51,33 @@ _ENOUGH = 60_000  # bytes
 _FEW = 10  # bytes
 _MIXED = 0.9  # of lines that are not ASCII, as many that are not UTF-8 are all of them: the others are by chance
 _FOREIGN = 0.1  # letters of another language's names
+
+
+def marked(head: bytes) -> str:
+    """The encoding a byte order mark, or the NULs of plain letters, tell; utf-8 for want of any."""
+    if head.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return "utf-16"
+    part = head[:2_000]
+    even, odd = part[0::2].count(0), part[1::2].count(0)
+    if odd > len(part) // 4 and even < odd // 8:
+        return "utf-16-le"
+    if even > len(part) // 4 and odd < even // 8:
+        return "utf-16-be"
+    return "utf-8"
+
+
+def text_of(path: Path, data: bytes, encoding: str | None) -> tuple[str, str]:
+    """A text whole, and the encoding taken, in words. encoding : as the policy says; None = to be found out.
+
+    Raises InputError for a text that is in another encoding than the policy says.
+    """
+    found = encoding or marked(data)
+    try:
+        return data.decode("utf-8-sig" if found == "utf-8" else found), found
+    except (UnicodeDecodeError, LookupError) as error:
+        if encoding:
+            raise InputError(f"{path}: cannot be read as {encoding}, as the policy says: {error}") from None
+    return guessed(data)
 
 
 def guessed(data: bytes) -> tuple[str, str]:

@@ -65,11 +65,11 @@ def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:
     if kind in LINES:
         from brujula.intake.records import read_json_lines
 
-        return read_json_lines(path, data)
+        return read_json_lines(path, data, how.encoding)
     if kind in JSON:
         from brujula.intake.records import read_json
 
-        return read_json(path, data)
+        return read_json(path, data, how.encoding)
     from brujula.intake.vcard import read_cards
 
     return read_cards(path, data, how.encoding)

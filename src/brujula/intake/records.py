@@ -12,19 +12,21 @@ from numpy.typing import NDArray
 
 from brujula.errors import InputError
 from brujula.intake import raw
+from brujula.intake.encodings import text_of
 from brujula.intake.raw import MOST_BYTES, MOST_CELL, RawList, limit
 from brujula.intake.workbook import cell_text
 from brujula.problems import Problem
 
 
-def read_json_lines(path: Path, data: bytes) -> RawList:
+def read_json_lines(path: Path, data: bytes, encoding: str | None = None) -> RawList:
     """One object a line; what is nested in it gets a column each. A line that cannot be read is rejected, with its text.
 
     Raises InputError when no line holds an object.
     """
     records: list[dict[str, str]] = []
     problems, lines = [], []
-    for number, line in enumerate(data.decode("utf-8-sig", "replace").split("\n"), 1):
+    whole, taken = text_of(path, data, encoding)
+    for number, line in enumerate(whole.split("\n"), 1):
         if not line.strip():
             continue
         record = _record(line) if len(line) <= MOST_CELL else None
@@ -35,16 +37,17 @@ def read_json_lines(path: Path, data: bytes) -> RawList:
         lines.append(number)
     if not any(records):
         raise InputError(f"{path}: no line holds a JSON object; accepted: one object a line")
-    return _listed(path, records, "JSON Lines, utf-8", problems, np.array(lines, np.int64))
+    return _listed(path, records, "JSON Lines", taken, problems, np.array(lines, np.int64))
 
 
-def read_json(path: Path, data: bytes) -> RawList:
+def read_json(path: Path, data: bytes, encoding: str | None = None) -> RawList:
     """An array of objects, alone or as the one such member of an object; what is nested in them gets a column each.
 
     Raises InputError when it is neither. What stands among the objects and is none is rejected.
     """
+    whole, taken = text_of(path, data, encoding)
     try:
-        held = json.loads(data.decode("utf-8-sig", "replace"))
+        held = json.loads(whole)
     except (ValueError, RecursionError) as error:
         raise InputError(
             f"{path}: not JSON that can be read ({error}); accepted: an array of objects, or JSON Lines as .jsonl"
@@ -68,18 +71,19 @@ def read_json(path: Path, data: bytes) -> RawList:
         if record is None:
             problems.append(Problem("bad-line", len(records) + 1, value=limit(text), fatal=True, text=text))
         records.append(record or {})
-    return _listed(path, records, "JSON, utf-8", problems, None)
+    return _listed(path, records, "JSON", taken, problems, None)
 
 
 def _listed(
-    path: Path, records: list[dict[str, str]], note: str, problems: list[Problem], lines: NDArray[np.int64] | None
+    path: Path, records: list[dict[str, str]], kind: str, taken: str, problems: list[Problem], lines: NDArray[np.int64] | None
 ) -> RawList:
     told = dict.fromkeys(n for record in records for n, text in record.items() if text)
     # Null where others have an object is no column of its own.
     names = [n for n in dict.fromkeys(n for r in records for n in r) if n in told or not any(t.startswith(f"{n}.") for t in told)]
     raw.headings(str(path), names)
     table = pa.table({n: pa.array([_whole(r.get(n, "")) for r in records], pa.large_string()) for n in names})
-    return raw.wrong_characters(RawList(str(path), table, (note,), tuple(problems), lines), False)
+    found = RawList(str(path), table, (f"{kind}, {taken}",), tuple(problems), lines)
+    return raw.wrong_characters(found, not taken.startswith("utf"))
 
 
 def _record(line: str) -> dict[str, str] | None:

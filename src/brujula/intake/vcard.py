@@ -12,7 +12,7 @@ import pyarrow as pa
 
 from brujula.errors import InputError
 from brujula.intake import raw
-from brujula.intake.encodings import guessed
+from brujula.intake.encodings import text_of
 from brujula.intake.raw import MOST_CELL, RawList, limit
 from brujula.problems import Problem
 
@@ -28,7 +28,7 @@ def read_cards(path: Path, data: bytes, encoding: str | None = None) -> RawList:
 
     Raises InputError when there is no card.
     """
-    text, taken = _text(path, data, encoding)
+    text, taken = text_of(path, data, encoding)
     rows: list[dict[str, str]] = []
     problems, lines = [], []
     versions: set[str] = set()
@@ -48,15 +48,6 @@ def read_cards(path: Path, data: bytes, encoding: str | None = None) -> RawList:
     note = f"vCard {', '.join(sorted(versions))}, {taken}"
     found = RawList(str(path), table, (note,), tuple(problems), np.array(lines, np.int64))
     return raw.wrong_characters(found, not taken.startswith("utf"))
-
-
-def _text(path: Path, data: bytes, encoding: str | None) -> tuple[str, str]:
-    try:
-        return data.decode(encoding or "utf-8-sig"), encoding or "utf-8"
-    except (UnicodeDecodeError, LookupError) as error:
-        if encoding:
-            raise InputError(f"{path}: cannot be read as {encoding}, as the policy says: {error}") from None
-    return guessed(data)
 
 
 def _cards(text: str) -> Iterator[tuple[int, str]]:
