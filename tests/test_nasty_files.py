@@ -58,6 +58,7 @@ FILES = {
     "central European bytes": ("l.csv", "Name,Mail\nŁódź,x\n".encode("cp1250"), [{"Name": "Łódź", "Mail": "x"}], "windows-1250", []),
     "encoded twice": ("l.csv", "Name,Mail\nMÃ¼ller,x\n".encode(), 1, "twice encoded, first in line 2", []),
     "one damaged byte": ("l.csv", "Name,Mail\nZoë,x\nR\N{LATIN SMALL LETTER E WITH ACUTE}n\n".encode() + b"Ann\xff,y\n", 3, "1 damaged byte", ["short-row"]),
+    "a letter cut at the very end": ("l.csv", "Name,Mail\n֤".encode() + b"\xcf", 1, "1 damaged byte", ["short-row"]),
     "old Mac line ends": ("l.csv", PLAIN.replace(b"\n", b"\r"), TWO, "", []),
     "windows line ends": ("l.csv", PLAIN.replace(b"\n", b"\r\n"), TWO, "", []),
     "no line end at the end": ("l.csv", PLAIN.rstrip(), [*ONE, {"Name": "Bob", "Mail": ""}], "", []),

@@ -141,7 +141,7 @@ def _survey(path: Path, data: bytes | None) -> _Survey:
 
 def _cut_letter(first: bytes, end: bytes) -> int:
     """Letters of UTF-8 that the beginning or the end of a text cuts through."""
-    tail = next((end[i:] for i in range(len(end)) if end[i] >= 0xC0), b"")
+    tail = next((end[i:] for i in reversed(range(len(end))) if end[i] >= 0xC0), b"")
     need = 4 if tail[:1] >= b"\xf0" else 3 if tail[:1] >= b"\xe0" else 2 if tail else 0
     return (first[:1] >= b"\x80" and first[:1] < b"\xc0") + (len(tail) < need)
 
