@@ -296,6 +296,8 @@ LEGACY = [
     ("mac_roman", "Jörg Müller, Köln | Käthe Groß, Würzburg | Änne Schäfer, Lübeck"),
     ("cp1252", "François Lefèvre, Orléans | Zoë Hébert, Nîmes | Agnès Château, Évreux"),
     ("cp1252", "Søren Kjær, Århus | Åse Brønd, Tromsø | Jørgen Nygård, Ålesund"),
+    ("cp1252", "Ada Quist, •“urgent” – £50… | Bob Lind, ½ size—case ™ | Cleo Moor, don’t call • ¾"),
+    ("mac_cyrillic", "Анна Иванова, Москва | Пётр Кузьмин, Тверь | Ольга Щербакова, Уфа"),
     ("cp1252", "João Conceição, São Paulo | María Muñoz, Córdoba | Jürgen Weiß, Köln"),
 ]
 

@@ -42,9 +42,10 @@ _LANGUAGES = {
 _USUAL = "cp1252"
 _DOUBT = {"latin-1": 1.0, "cp1250": 5.0, "cp1254": 5.0, "cp1257": 7.0, "iso8859_2": 6.0, "mac_roman": 6.0, "cp850": 6.0}
 """Nats by which another encoding must speak louder than the usual one; 8 where it stands not here."""
-_OTHER, _SIGN, _NONE, _WITHIN = log(1e-3), log(1e-2), log(1e-5), log(0.02)
+_OTHER, _SIGN, _NONE, _WITHIN = log(1e-3), log(0.05), log(1e-5), log(0.02)
 """A letter the language has not, a sign any may have, a sign within a word, a capital behind a small letter."""
-_SIGNS = "’‘“”„–—…€™®©°ºª·«»´\xa0"
+_SIGNS = "’‘“”„‚–—…•·‹›«»´¨¯¸€£¥¢¤™®©§¶†‡‰°ºª¹²³¼½¾±×÷¬µ¿¡\xa0"
+_JOINING = "’‘´·–—…"  # may stand between two letters
 _BEYOND = re.compile(rb"[\x80-\xff]")
 _WORD = rb"[^\s,;|\"]*[\x80-\xff][^\s,;|\"]*"
 _ENOUGH = 60_000  # bytes
@@ -138,7 +139,8 @@ def _of_other_letters(lines: bytes, words: bytes) -> str:
 _SCRIPTS = "cp1251 koi8_r cp866 mac_cyrillic cp1253 iso8859_7 cp1255 cp1256 cp874 cp932 euc_jp gb18030 big5 cp949".split()
 _RIVALS = {"cp949": ("cp949", "gb18030")}
 _RIVALS |= {"cp1253": ("cp1253", "iso8859_7"), "iso8859_7": ("iso8859_7", "cp1253")}
-"""What is taken for one another: Chinese is half Korean syllables then, Greek capitals that bear an accent are signs."""
+_RIVALS |= {"cp1251": ("cp1251", "mac_cyrillic"), "mac_cyrillic": ("mac_cyrillic", "cp1251")}
+"""What is taken for one another: Chinese is half Korean syllables then, Greek capitals that bear an accent and Russian ones are signs."""
 
 
 def _of_one_script(text: str) -> int:
@@ -191,5 +193,5 @@ def _likeness(text: str, shares: dict[str, float]) -> float:
             small = c.lower() if len(c.lower()) == 1 else c
             total += shares.get(small, _OTHER) + (_WITHIN if c.isupper() and before.islower() else 0.0)
         else:
-            total += _SIGN if c in _SIGNS and not (before.isalpha() and after.isalpha() and c not in "’‘´·") else _NONE
+            total += _SIGN if c in _SIGNS and (c in _JOINING or not (before.isalpha() and after.isalpha())) else _NONE
     return total
