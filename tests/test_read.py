@@ -297,6 +297,8 @@ LEGACY = [
     ("cp1252", "François Lefèvre, Orléans | Zoë Hébert, Nîmes | Agnès Château, Évreux"),
     ("cp1252", "Søren Kjær, Århus | Åse Brønd, Tromsø | Jørgen Nygård, Ålesund"),
     ("cp1252", "Ada Quist, •“urgent” – £50… | Bob Lind, ½ size—case ™ | Cleo Moor, don’t call • ¾"),
+    ("cp1252", "Ana Ruiz, 3º B | Luis Gil, 1ª Izq | Eva Sanz, 12ºC | Pablo Cano, 4º D | Rosa Vega, 7ª"),
+    ("cp1253", "ΓΙΩΡΓΟΣ ΠΑΠΑΔΟΠΟΥΛΟΣ, ΑΘΗΝΑ | ΆΝΝΑ ΜΠΑΛΗ, ΠΑΤΡΑ | ΕΛΕΝΗ ΔΗΜΗΤΡΙΟΥ, ΒΟΛΟΣ"),
     ("mac_cyrillic", "Анна Иванова, Москва | Пётр Кузьмин, Тверь | Ольга Щербакова, Уфа"),
     ("cp1252", "João Conceição, São Paulo | María Muñoz, Córdoba | Jürgen Weiß, Köln"),
 ]

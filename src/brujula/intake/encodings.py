@@ -43,7 +43,7 @@ _USUAL = "cp1252"
 _DOUBT = {"latin-1": 1.0, "cp1250": 5.0, "cp1254": 5.0, "cp1257": 7.0, "iso8859_2": 6.0, "mac_roman": 6.0, "cp850": 6.0}
 """Nats by which another encoding must speak louder than the usual one; 8 where it stands not here."""
 _OTHER, _SIGN, _NONE, _WITHIN = log(1e-3), log(0.05), log(1e-5), log(0.02)
-"""A letter the language has not, a sign any may have, a sign within a word, a capital behind a small letter."""
+"""A letter the language has not, a sign any may have, a sign within a word, a letter behind a digit or a capital behind a small letter."""
 _SIGNS = "’‘“”„‚–—…•·‹›«»´¨¯¸€£¥¢¤™®©§¶†‡‰°ºª¹²³¼½¾±×÷¬µ¿¡\xa0"
 _JOINING = "’‘´·–—…"  # may stand between two letters
 _BEYOND = re.compile(rb"[\x80-\xff]")
@@ -128,6 +128,9 @@ def _of_other_letters(lines: bytes, words: bytes) -> str:
     if sum(b >= 128 for b in words) <= max(len(words) / 2, _FEW):
         return ""  # a letter with a mark here and there, or too little to tell
     found = from_bytes(lines, cp_isolation=[*_SCRIPTS, _USUAL, "cp1250"]).best()
+    if found is not None and found.encoding == "cp932" and 2 * len(_KATAKANA.findall(str(found))) > len(words):
+        # Half-wide Katakana and no more: capitals of Greek and Russian are these bytes.
+        found = from_bytes(lines, cp_isolation=[name for name in _SCRIPTS if name != "cp932"]).best()
     if found is None:
         return ""
     letters = [c for c in str(found) if not c.isascii() and c.isalpha()]
@@ -137,6 +140,7 @@ def _of_other_letters(lines: bytes, words: bytes) -> str:
 
 
 _SCRIPTS = "cp1251 koi8_r cp866 mac_cyrillic cp1253 iso8859_7 cp1255 cp1256 cp874 cp932 euc_jp gb18030 big5 cp949".split()
+_KATAKANA = re.compile("[\uff61-\uff9f]")
 _RIVALS = {"cp949": ("cp949", "gb18030")}
 _RIVALS |= {"cp1253": ("cp1253", "iso8859_7"), "iso8859_7": ("iso8859_7", "cp1253")}
 _RIVALS |= {"cp1251": ("cp1251", "mac_cyrillic"), "mac_cyrillic": ("mac_cyrillic", "cp1251")}
@@ -168,7 +172,7 @@ def _lines(data: bytes) -> list[bytes]:
     size, at = 0, 0
     while size < _ENOUGH and (hit := _BEYOND.search(data, at)):
         start, at = data.rfind(b"\n", at, hit.start()) + 1 or at, data.find(b"\n", hit.start()) + 1 or len(data)
-        found.append(data[start:at])
+        found.append(data[start:at][:_ENOUGH])
         size += at - start
     return found
 
@@ -189,9 +193,11 @@ def _likeness(text: str, shares: dict[str, float]) -> float:
     for before, c, after in zip("\n" + text, text, text[1:] + "\n", strict=False):
         if c.isascii():
             continue
-        if c.isalpha():
-            small = c.lower() if len(c.lower()) == 1 else c
-            total += shares.get(small, _OTHER) + (_WITHIN if c.isupper() and before.islower() else 0.0)
+        if c in "ºª" and not before.isalpha():
+            total += _SIGN  # 3º B
+        elif c.isalpha():
+            small, odd = c.lower() if len(c.lower()) == 1 else c, before.isdigit() or (c.isupper() and before.islower())
+            total += shares.get(small, _OTHER) + (_WITHIN if odd else 0.0)
         else:
             total += _SIGN if c in _SIGNS and (c in _JOINING or not (before.isalpha() and after.isalpha())) else _NONE
     return total
