@@ -20,7 +20,7 @@ from brujula.core.kernels.text import survey
 from brujula.core.steps.parallel import spread
 from brujula.errors import InputError
 from brujula.intake import raw
-from brujula.intake.encodings import guessed, marked
+from brujula.intake.encodings import decoded, guessed, marked
 from brujula.intake.raw import MOST_CELL, RawList, limit
 from brujula.policy.model import ListPolicy
 from brujula.problems import Problem
@@ -157,15 +157,7 @@ def _made_unicode(path: Path, data: bytes | None, encoding: str, told: bool) -> 
     data = data if data is not None else path.read_bytes()
     if encoding == "utf-8":
         return data.replace(b"\0", b"")
-    try:
-        return data.decode(encoding).lstrip("\ufeff").replace("\0", "").encode("utf-8", "replace")
-    except LookupError:
-        raise InputError(
-            f'{path}: list.encoding: no encoding "{encoding}"; accepted: utf-8, utf-16, cp1252, latin-1, ...'
-        ) from None
-    except UnicodeError as error:
-        what = f"cannot be read as {encoding}, as the policy says" if told else f"begins as {encoding} but is damaged"
-        raise InputError(f"{path}: {what}: {error}") from None
+    return decoded(path, data, encoding, told).replace("\0", "").encode("utf-8", "replace")
 
 
 def _ends_in_line(path: Path, data: bytes | None) -> bool:

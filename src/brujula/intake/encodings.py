@@ -31,7 +31,7 @@ _LANGUAGES = {
     "í17 á16 č10 ř9 š9 ý9 é8 ě8 ž8 ů3 ú1 ó1 ň1 ť1 ď1": _CENTRAL,  # Czech
     "á22 í12 č12 š9 ž9 é8 ý8 ú6 ľ5 ť3 ň2 ô2 ó2 ä1 ď1": _CENTRAL,  # Slovak
     "á34 é28 ó10 ö8 ő6 í5 ü4 ú3 ű2": _CENTRAL,  # Hungarian
-    "ă30 ş12 ș6 ţ10 ț6 â14 î10 á4 é4": _CENTRAL,  # Romanian
+    "ă30 ş18 ţ16 â14 î10 á4 é4": _CENTRAL,  # Romanian
     "ć28 č25 š22 ž18 đ7": _CENTRAL,  # Croatian, Serbian, Slovene
     "ı22 ü20 ş16 ö12 ç12 ğ12 İ6": ("cp1254", "cp857"),  # Turkish
     "ė20 š18 ž14 ų12 ū10 č10 į8 ą6 ę2": ("cp1257",),  # Lithuanian
@@ -70,15 +70,31 @@ def marked(head: bytes) -> str:
 def text_of(path: Path, data: bytes, encoding: str | None) -> tuple[str, str]:
     """A text whole, and the encoding taken, in words. encoding : as the policy says; None = to be found out.
 
-    Raises InputError for a text that is in another encoding than the policy says.
+    Raises InputError for a text that is in another encoding than the policy or its first bytes say.
     """
     found = encoding or marked(data)
+    if encoding or found != "utf-8":
+        return decoded(path, data, found, bool(encoding)), found
     try:
-        return data.decode("utf-8-sig" if found == "utf-8" else found), found
-    except (UnicodeDecodeError, LookupError) as error:
-        if encoding:
-            raise InputError(f"{path}: cannot be read as {encoding}, as the policy says: {error}") from None
-    return guessed(data)
+        return data.decode("utf-8-sig"), found
+    except UnicodeDecodeError:
+        return guessed(data)
+
+
+def decoded(path: Path, data: bytes, encoding: str, told: bool) -> str:
+    """A text in a named encoding, without its mark. told : the policy names it.
+
+    Raises InputError for an encoding there is none of, and for bytes that are not in it.
+    """
+    try:
+        return data.decode(encoding).lstrip("\ufeff")
+    except LookupError:
+        raise InputError(
+            f'{path}: list.encoding: no encoding "{encoding}"; accepted: utf-8, utf-16, cp1252, latin-1, ...'
+        ) from None
+    except UnicodeError as error:
+        what = f"cannot be read as {encoding}, as the policy says" if told else f"begins as {encoding} but is damaged"
+        raise InputError(f"{path}: {what}: {error}") from None
 
 
 def guessed(data: bytes) -> tuple[str, str]:
@@ -93,7 +109,9 @@ def guessed(data: bytes) -> tuple[str, str]:
     mixed = len(odd) < _MIXED * len(found)
     lines = b"".join(odd)
     words = b"\n".join(dict.fromkeys(re.findall(_WORD, lines)))
-    for encoding in filter(None, (_of_other_letters(lines, words), _of_latin_letters(words))):
+    for tell in (_of_other_letters, _of_latin_letters):
+        if not (encoding := tell(lines, words)):
+            continue
         try:
             text = _line_by_line(data, encoding) if mixed else data.decode(encoding)
         except UnicodeDecodeError:
@@ -153,7 +171,7 @@ def _of_one_script(text: str) -> int:
     return max(korean, len(letters) - korean)
 
 
-def _of_latin_letters(words: bytes) -> str:
+def _of_latin_letters(_: bytes, words: bytes) -> str:
     """The encoding in which the letters beyond ASCII are most like some language's; "" for none."""
     scores = {"": max(_likeness(words.decode("latin-1"), shares) for shares in _shares(_USUAL)) - _DOUBT["latin-1"]}
     for encoding in dict.fromkeys(name for names in _LANGUAGES.values() for name in names):

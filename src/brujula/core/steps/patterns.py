@@ -52,9 +52,8 @@ class _Kept(NamedTuple):
         return self._itself().sub(by, text) if self.loose.search(text) else text
 
     def _itself(self) -> re.Pattern[str]:
-        return cast(
-            "re.Pattern[str]", _translated(self.pattern)
-        )  # only properties are otherwise in the loose one, and `regex` knows them
+        # Only its properties are otherwise in the loose one, which was translated; `regex` knows them.
+        return cast("re.Pattern[str]", _translated(self.pattern))
 
 
 _asked: Counter[str] = Counter()
