@@ -128,6 +128,7 @@ FIRMS = {
     "a suburb, one phone and street, part of a name": ({**H, "name": "Harrow at the Mill"}, {**H, "name": "Harrow", "city": "Lindhain", "postal_code": "", "website": ""}, HELD),
     "its town in brackets, by another name": ({"name": "Lindhorns", "city": "New York", "phone": H["phone"]}, {"name": "Lindhorns (New York City)", "city": "New York City", "phone": H["phone"]}, FOUND),
     "two towns of one name, a state in the town's cell": ({"name": "Harrow Quistholm Violin", "city": "Birchmere, OR"}, {"name": "Harrow Quistholm Violin", "city": "Birchmere", "state": "ME"}, NEW),
+    "the town's university, and the state's in the town": ({**HOME, "name": "University of Birchmere"}, {"name": "Birchmere State University", "street": "", "city": "Birchmere", "postal_code": "75272"}, HELD | NEW),
     "Company and Co.": ({**HOME, "name": "Harrow Reed Company Ltd"}, {**HOME, "name": "Harrow Reed Co., Ltd"}, FOUND),
 }  # fmt: skip
 

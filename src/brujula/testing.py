@@ -20,8 +20,10 @@ def fixed_clock(text: str = "2026-01-05T09:00:00") -> Callable[[], datetime]:
 
 
 def grades_of(kind: Kind, left: Mapping[str, str], right: Mapping[str, str], entity: str = "contact") -> dict[str, str]:
-    """The grade of each comparison of a kind for two records given as field to text."""
-    columns = {p: kind.clean(Column.of(pa.array([left.get(p), right.get(p)], pa.large_string()))) for p in kind.parts}
+    """The grade of each comparison of a kind for two records given as field to text, fields of other kinds (a firm's town) among them."""
+    fields = dict.fromkeys([*kind.parts, *left, *right])
+    columns = {f: Column.of(pa.array([left.get(f), right.get(f)], pa.large_string())) for f in fields}
+    columns |= {p: kind.clean(columns[p]) for p in kind.parts}
     return _grades(kind, Batch(entity, 1, 1, columns), 0, 1)
 
 

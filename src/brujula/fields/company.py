@@ -12,7 +12,7 @@ import pycountry
 from numpy.typing import NDArray
 
 from brujula import tables
-from brujula.core.batch import Batch, Column, Keys, Texts
+from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHARES
 from brujula.core.kernels.words import DIRECTION, FILLER, GIVEN, LEGAL, NUMBER, PART, SKIP
@@ -61,13 +61,14 @@ _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
     apart: NDArray[np.bool_]
     called: NDArray[np.int8]
     local: NDArray[np.bool_]
+    bare: Codes
     town: Keys
     placed: NDArray[np.bool_]
     script: NDArray[np.int8]
@@ -197,6 +198,11 @@ class Company(Kind):
         Example({"account": "Harrow Sp. z o.o."}, {"account": "Harrow"}, {"company": "same"}),
         Example({"account": "Harrow Reed Works, Inc."}, {"account": "The Harrow Reed Works LLC"}, {"company": "same"}),
         Example({"account": "Harrow Reed Company, Inc."}, {"account": "Harrow Reed Co."}, {"company": "same"}),
+        Example({"account": "Harrow University"}, {"account": "Harrow State University"}, {"company": "partial"}),
+        Example({"account": "City of Orme", "city": "Orme"}, {"account": "Orme Brass", "city": "Orme"}, {"company": "differs"}),
+        Example({"account": "City of Orme"}, {"account": "Orme Brass"}, {"company": "partial"}),
+        Example({"account": "JFK Reed School"}, {"account": "John F. Kennedy Reed School"}, {"company": "close"}),
+        Example({"account": "Harrow Post No. #12"}, {"account": "Harrow Post 12"}, {"company": "same"}),
         Example({"account": "Harrow Dance Company"}, {"account": "Harrow Dance"}, {"company": "close"}),
         Example({"account": "Harrow &amp; Lind Reeds"}, {"account": "Harrow & Lind Reeds"}, {"company": "same"}),
         Example({"account": "St. Mary's School"}, {"account": "St. Mark's School"}, {"company": "partial"}),
@@ -272,12 +278,14 @@ class Company(Kind):
                 short = _spelled(spoken.words, stands_for)
         town = batch.column("city")
         placed = town.filled | batch.column("postal_code").filled
-        spoken, elsewhere = phrases.without_end(spoken, fold(town.values), town.codes)
-        spoken, nearly = phrases.without_end(spoken, fold(Texts.of(without_river(town.values.arrow()))), town.codes)
-        elsewhere = np.where(elsewhere < 0, nearly, elsewhere)
-        local = ((other < 0) | (called == 1)) & (elsewhere >= 0)
+        spoken, bare, behind = phrases.without_part(spoken, fold(town.values), town.codes)
+        dry = fold(Texts.of(without_river(town.values.arrow())))
+        spoken, nearly, nearly_behind = phrases.without_part(spoken, dry, town.codes)
+        behind = np.where(bare < 0, nearly_behind, behind)
+        bare = np.where(bare < 0, nearly, bare)
+        local = ((other < 0) | (called == 1)) & behind
         called[local] = 0
-        other = np.where(local, elsewhere, other)
+        other = np.where(local, bare, other)
         place = of_records(hash_values(by_one_name(joined(town.values, town_words), city_table)), town)
         script = np.append(letters[0] + 2 * letters[1], 0).astype(np.int8)[column.codes]
         forms = np.append(_forms(spoken.words), 0)[column.codes]
@@ -285,7 +293,7 @@ class Company(Kind):
         if batch.entity != "account" and "email" in batch.columns:
             found = mail_firms.domains(batch.column("email"), column, registrable, free, _endings())
         return Companies(
-            spoken, other, apart, called, local, place, placed, script, whole, rare, second, common, forms, short, found
+            spoken, other, apart, called, local, bare, place, placed, script, whole, rare, second, common, forms, short, found
         )
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
@@ -326,6 +334,13 @@ class Company(Kind):
     def compare(self, standard: Companies, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, company. Names in different scripts cannot be compared: blank."""
         out, bits = phrases.compare(standard.phrases, left, right)
+        # Two that both name the town they are in do not have that in common: City of Orme, Orme State University.
+        bare = (standard.bare.take(left) >= 0) & (standard.bare.take(right) >= 0)
+        partly = np.flatnonzero(bare & ((out == SHARES) | (out == ADDED) | (out == CLOSE)))
+        if len(partly):
+            level, worth = phrases.compare(standard.phrases._replace(codes=standard.bare), left[partly], right[partly])
+            less = level < out[partly]
+            out[partly[less]], bits[partly[less]] = level[less], worth[less]
         # A trading name may be the other side's only name, a capital within may begin a word or not: the best of all readings counts.
         named = (standard.other.take(left) >= 0) | (standard.other.take(right) >= 0)
         # In one town its name says nothing; in two it is what tells them apart: First Church of X.
@@ -339,6 +354,8 @@ class Company(Kind):
                 codes=np.concatenate([standard.other if a else codes, standard.other if b else codes])
             )
             level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
+            if a != b:
+                level[bare[named] & ((a & standard.local[left[named]]) | (b & standard.local[right[named]]))] = -1
             # Read as one word, a name with a capital within says something only where the other is that word too.
             as_one = standard.apart[left[named]] | standard.apart[right[named]]
             # One word that stays without the town is the whole name or nothing: Lindhorns (Orme) and Lindhorns Quist.

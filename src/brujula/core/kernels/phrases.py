@@ -357,6 +357,29 @@ def compare_phrases(
             out[p] = DIFFERS
 
 
+@compiled(
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], uint64[::1], int64[::1], int32[::1], uint64[::1], int64, int32[::1])"
+)
+def last_within(text, part, off, ids, hashes, part_off, part_ids, part_hashes, longest, out):
+    """Where in each text another one's words last stand, side by side and with a word more; -1 = nowhere.
+
+    text, part : int32[n_pairs];  longest : words a part may have;  hashes, part_hashes : per word of either vocabulary
+    """
+    for p in range(text.size):
+        out[p] = -1
+        a, n = off[text[p]], off[text[p] + 1] - off[text[p]]
+        b, m = part_off[part[p]], part_off[part[p] + 1] - part_off[part[p]]
+        if m == 0 or m > longest:
+            continue
+        for start in range(n - m, -1, -1):
+            here = n > m
+            for k in range(m):
+                here = here and hashes[ids[a + start + k]] == part_hashes[part_ids[b + k]]
+            if here:
+                out[p] = start
+                break
+
+
 @compiled("void(int64[::1], int32[::1], uint64[::1], float32[::1], uint64[::1], uint64[::1], uint64[::1])")
 def phrase_keys(off, ids, concepts, weights, whole, rare, second):
     """Per text: a key of all its words in any order, of its rarest word, and of its second rarest."""

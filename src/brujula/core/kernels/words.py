@@ -135,8 +135,9 @@ def match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, n
                 spelled = True
                 for k in range(size):
                     other = ids[apart_start + j + k]
-                    spelled = spelled and not apart[j + k] and (cls[other] < SKIP or cls[other] == DIRECTION)
-                    spelled = spelled and voc[voc_off[other]] == voc[begin + k] and voc_off[other + 1] - voc_off[other] > 2
+                    long = voc_off[other + 1] - voc_off[other]
+                    spelled = spelled and not apart[j + k] and voc[voc_off[other]] == voc[begin + k] and long != 2
+                    spelled = spelled and (cls[other] < SKIP or cls[other] == DIRECTION or (cls[other] == LETTER and k > 0))
                 if spelled:
                     short[i] = True
                     for k in range(size):
@@ -157,6 +158,16 @@ def _tail(ids, at, n, used_behind, word, cls, voc_off, voc):
     head, whole = voc_off[ids[at] + 1] - voc_off[ids[at]], voc_off[word + 1] - voc_off[word]
     end = voc_off[word + 1]
     return t1 - t0 >= 2 and head + t1 - t0 < whole and same_bytes(voc, t0, t1, voc, end - (t1 - t0), end)
+
+
+@compiled("boolean(int64, int64, int64[::1], uint8[::1])")
+def _one_stem(a, b, voc_off, voc):
+    """Whether two words begin alike for five letters (network, networks), or one is the other and an s (club, clubs)."""
+    n, m = voc_off[a + 1] - voc_off[a], voc_off[b + 1] - voc_off[b]
+    if n > m:
+        a, b, n, m = b, a, m, n
+    size = n if m == n + 1 and voc[voc_off[b + 1] - 1] == ord("s") else _STEM
+    return n >= size and same_bytes(voc, voc_off[a], voc_off[a] + size, voc, voc_off[b], voc_off[b] + size)
 
 
 @compiled(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32, float32)")
@@ -181,9 +192,7 @@ def match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, u
             if d < 2 and cls[ids[a0 + i]] == GIVEN and cls[ids[b0 + j]] == GIVEN:
                 d = 3
             elif d < 2 and max(weights[ids[a0 + i]], weights[ids[b0 + j]]) <= usual and cls[ids[a0 + i]] != FILLER:
-                s, o = voc_off[ids[a0 + i]], voc_off[ids[b0 + j]]
-                stem = min(voc_off[ids[a0 + i] + 1] - s, voc_off[ids[b0 + j] + 1] - o, _STEM)
-                d = d if stem == _STEM and same_bytes(voc, s, s + stem, voc, o, o + stem) else 3
+                d = d if _one_stem(ids[a0 + i], ids[b0 + j], voc_off, voc) else 3
             if d < best:
                 best, at = d, j
         if at >= 0:

@@ -92,7 +92,7 @@ _WORDINGS = tuple(
         (r"\bK-(\d+)\b", r"K\1"),
         (r"\bU\.? of\b", "university of"),
         (r"\bf\.?lli\b", "fratelli"),
-        (r"(#|№|\b(no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*(\d)", r" \3"),
+        (r"((?:#|№|\b(?:no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*)+(\d)", r" \2"),
         (r"(?-i:\bN)\.? ?(\d+)(\W|$)", r" \1\2"),
         (r"\b(\d*[02-9]|\d+1)(?:st|nd|rd|th)\b", r"\1"),
         (r"([^\W\d_]{3})(\d\d+[a-z]?|[2346789])\b", r"\1 \2"),

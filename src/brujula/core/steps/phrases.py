@@ -149,40 +149,39 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
     return out.take(which), bits.take(which)
 
 
-_LONGEST_END = 3
-_STAYS = 1
+_LONGEST_PART = 3
 
 
-def without_end(phrases: Phrases, ends: Words, codes: Codes) -> tuple[Phrases, Codes]:
-    """Phrases with further texts behind, which leave out a last word or three that the record has elsewhere, and the code of that text per record.
+def without_part(phrases: Phrases, parts: Words, codes: Codes) -> tuple[Phrases, Codes, NDArray[np.bool_]]:
+    """Phrases with further texts behind, which leave out one to three words that the record has elsewhere, and the code of that text per record.
 
-    ends  : words that may be left out (a firm's own town);  codes : int32[n_records], which of them a record has, -1 = none
-    One word at least stays. Returns int32[n_records], -1 = nothing is left out.
+    parts : words that may be left out (a firm's own town);  codes : int32[n_records], which of them a record has, -1 = none
+    One word at least stays. Returns int32[n_records], -1 = nothing is left out, and where what is left out stood last.
     """
-    n_words, n_end = np.diff(phrases.off), np.diff(ends.offsets)
-    out = np.full(len(phrases.codes), -1, np.int32)
+    out, last = np.full(len(phrases.codes), -1, np.int32), np.zeros(len(phrases.codes), bool)
     both = np.flatnonzero((phrases.codes >= 0) & (codes >= 0))
-    # Numbered behind the texts, an end is always the second of its pair.
-    text, end, which = distinct_pairs(phrases.codes[both], (codes[both] + len(n_words)).astype(np.int32))
-    end = end - len(n_words)
-    hit = np.zeros(len(text), bool)
-    for size in range(1, _LONGEST_END + 1):
-        at = np.flatnonzero((n_end[end] == size) & (n_words[text] >= size + _STAYS))
-        for back in range(1, size + 1):
-            word, other = phrases.ids[phrases.off[text[at] + 1] - back], ends.ids[ends.offsets[end[at] + 1] - back]
-            at = at[phrases.words.hashes[word] == ends.hashes[other]]
-        hit[at] = True
-    found = np.flatnonzero(hit)
-    stay = n_words[text[found]] - n_end[end[found]]
+    # Numbered behind the texts, a part is always the second of its pair.
+    n_words, n_part = np.diff(phrases.off), np.diff(parts.offsets)
+    text, part, which = distinct_pairs(phrases.codes[both], (codes[both] + len(n_words)).astype(np.int32))
+    part = (part - len(n_words)).astype(np.int32)
+    start = np.empty(len(text), np.int32)
+    where = (phrases.off, phrases.ids, phrases.words.hashes, parts.offsets, parts.ids, parts.hashes)
+    kernel.last_within(text, part, *where, _LONGEST_PART, start)
+    found = np.flatnonzero(start >= 0)
+    gone, begin = n_part[part[found]], start[found]
+    stay = n_words[text[found]] - gone
     behind = np.cumsum(stay)
-    at = np.repeat(phrases.off[text[found]] - (behind - stay), stay) + np.arange(int(stay.sum()))
+    at = np.arange(int(stay.sum())) - np.repeat(behind - stay, stay)
+    at += np.where(at < np.repeat(begin, stay), 0, np.repeat(gone, stay)) + np.repeat(phrases.off[text[found]], stay)
     number = np.full(len(text), -1, np.int32)
     number[found] = np.arange(len(found)) + len(n_words)
-    out[both] = number[which]
+    ends = np.zeros(len(text), bool)
+    ends[found] = begin == stay
+    out[both], last[both] = number[which], ends[which]
     more = phrases._replace(
         off=np.concatenate([phrases.off, phrases.off[-1] + behind]), ids=np.concatenate([phrases.ids, phrases.ids[at]])
     )
-    return more, out
+    return more, out, last
 
 
 def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:
