@@ -352,6 +352,16 @@ def test_sisters_the_wrong_way_round_stay_two():
     assert "same" not in pairs[pairs["left"].str.startswith("row") & pairs["right"].str.startswith("row")]["verdict"].tolist()
 
 
+def test_a_large_employers_domain_is_no_providers():
+    """Where sixty people of one firm have mailboxes at its domain, the second of a name still has a mailbox of their own."""
+    others = [{**o, "email": f"{o['first_name']}@harrow.example", "company": "Harrow School"} for o in _others("contact")[:60]]
+    person = {"first_name": "Ana", "last_name": "Wrenfield", "company": "Harrow School", **HOME}
+    records = [{**person, "email": "awrenfield@harrow.example"}, *others]
+    old = pd.DataFrame([{"id": f"C-{n}", **record} for n, record in enumerate(records)]).fillna("")
+    plan = brujula.plan(pd.DataFrame([{**person, "email": "awrenfield2@harrow.example"}]), against=old)
+    assert 'rule "two mailboxes, two names"' in plan.outcomes["reason"][0]
+
+
 def test_more_of_a_name_and_a_region_are_held():
     """A word more may be what tells two of a state apart; with the town it is the same."""
     long, short = "Harrow Quistholm Alder Violin", "Harrow Quistholm Violin"

@@ -19,7 +19,7 @@ from brujula.core.steps.listed import among, meant
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import Counts, owners, shares
+from brujula.core.steps.sharing import Counts, mostly, owners, shares
 from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, of_records, without
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free, mail_words, misspelled_domains
@@ -123,6 +123,11 @@ class Email(Kind):
         Example({"email": "ａｄａ@quist.example"}, {"email": "ada@quist.example"}, {"email": "same"}),
         Example({"email": "ada@music.quist.example"}, {"email": "bo@quist.example"}, {"email": "partial"}),
         Example({"email": "ada.quist@shop.exmaple"}, {"email": "ada.quist@shop.example"}, {"email": "close"}),
+        Example(
+            {"email": "aquist@quist.example", "given_name": "Ada", "family_name": "Quist"},
+            {"email": "bquist@quist.example", "given_name": "B.", "family_name": "Quist"},
+            {"email": "partial"},
+        ),
         Example({"email": "ada@quist.example"}, {"email": "ada.quist@quist.example"}, {"email": "partial"}),
         Example({"email": "office@quist.example"}, {"email": "office@quist.example"}, {"email": "partial"}),
         Example({"email": "test@test.com"}, {"email": "test@test.com"}, {"email": "blank"}),
@@ -160,8 +165,10 @@ class Email(Kind):
             of_records(hash_values(Texts.of(owned))[domain_of], column),
         )
         exact, rough = (np.tile(keys, places) for keys in identity())
-        # A domain that very many people use is a provider's, listed or not: it says nothing about an employer.
+        # A domain that very many people use is a provider's, listed or not, unless they work at one place: it says nothing about an employer.
         common = owners(domain_key, exact) > max(40, 0.004 * len(batch))
+        if common.any():
+            common &= mostly(domain_key, np.tile(_firm(batch), places)) < _ONE_FIRM
         at = column.codes
         return Mailboxes(
             at,
@@ -251,7 +258,12 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     two_ways = same_domain & ~local & s.own_name.take(a) & s.own_name.take(b)
     # diana.wong@ and diana_wong@ of one provider belong to two as often as not: whoever came second took what was left.
     apart = two_ways & s.free.take(a) & ~s.numbered.take(a) & (s.bare.take(a) == s.bare.take(b))
+    # A slip seldom falls on the first letter: rbailey@ and bbailey@ are Ruth and Brian.
+    letters, begin = s.texts.data, s.texts.offsets
+    turned = (s.texts.sizes(code) == s.texts.sizes(other_code)) & (letters[begin[code]] != letters[begin[other_code]])
+    turned &= s.own_name.take(a) | s.own_name.take(b)
     near = ((distance <= 1) & ~apart & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
+    near &= ~turned
     at_work = same_domain & ~s.free.take(a)
     domain = np.flatnonzero(at_work)
     out[rest[domain]], common[rest[domain]] = _DOMAIN, s.domain_shares[a[domain]]
@@ -267,6 +279,16 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     number = rest[at_work & (s.stem.take(a) == s.stem.take(b)) & s.own_name.take(a) & s.own_name.take(b)]
     out[number], common[number] = _NUMBER, 0
     return out, common
+
+
+_ONE_FIRM = 0.3
+"""Share of a domain's people who give one firm, of those who give any: a firm has several names, and a provider's users have others."""
+
+
+def _firm(batch: Batch) -> Keys:
+    """Keys of the firms people give, without regard to case."""
+    firm = batch.column("account")
+    return of_records(hash_values(Texts.of(pc.utf8_lower(firm.values.arrow()))), firm)
 
 
 def _own_names(box: Column, batch: Batch, places: int) -> NDArray[np.bool_]:

@@ -28,6 +28,24 @@ def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
     return out
 
 
+def mostly(values: Keys, others: Keys) -> NDArray[np.float32]:
+    """Per record, of those that carry its value, the share that has the commonest other one (0 where none has any).
+
+    values, others : uint64[n]; 0 = none. Records without an other one are not counted.
+    """
+    out = np.zeros(len(values), np.float32)
+    group, n_groups = number(values)
+    both, n_both = number(join_keys(values, others))
+    known = both >= 0
+    counts, whose = np.bincount(both[known], minlength=n_both), np.zeros(n_both, np.int64)
+    whose[both[known]] = group[known]
+    most, total = np.zeros(n_groups, np.int64), np.bincount(group[known], minlength=n_groups)
+    np.maximum.at(most, whose, counts)
+    has = group >= 0
+    out[has] = (most / np.maximum(total, 1)).astype(np.float32)[group[has]]
+    return out
+
+
 def shares(values: Keys) -> NDArray[np.float32]:
     """Per record, the share of all records that carry its value (0 where it has none)."""
     out = np.zeros(len(values), np.float32)
