@@ -72,10 +72,10 @@ def standard_forms(n: int = 200_000) -> None:
     for name in ("person_name", "email", "phone", "company", "postal_address"):
         kind = kinds()[name]
         small = Batch("contact", 0, 5, {f: Column(c.values, c.codes[:5]) for f, c in batch.columns.items()})
-        kind.standardise(small, lambda: Who(identity[:5], identity[:5]))
+        kind.standardise(small, lambda: Who(*[identity[:5]] * 3))
         start = time.process_time()
         cleaned = Batch("contact", 0, n, {f: kind.clean(c) if f in kind.parts else c for f, c in batch.columns.items()})
-        kind.keys(kind.standardise(cleaned, lambda: Who(identity, identity)))
+        kind.keys(kind.standardise(cleaned, lambda: Who(identity, identity, identity)))
         spent = time.process_time() - start
         total += spent
         print(f"   {name}: {n / spent:,.0f} a second and core")

@@ -128,6 +128,8 @@ FIRMS = {
     "a suburb, one phone and street, part of a name": ({**H, "name": "Harrow at the Mill"}, {**H, "name": "Harrow", "city": "Lindhain", "postal_code": "", "website": ""}, HELD),
     "its town in brackets, by another name": ({"name": "Lindhorns", "city": "New York", "phone": H["phone"]}, {"name": "Lindhorns (New York City)", "city": "New York City", "phone": H["phone"]}, FOUND),
     "two towns of one name, a state in the town's cell": ({"name": "Harrow Quistholm Violin", "city": "Birchmere, OR"}, {"name": "Harrow Quistholm Violin", "city": "Birchmere", "state": "ME"}, NEW),
+    "a shop's number left out": ({**H, **HOME, "name": "Quistholm Reeds #4711"}, {**H, **HOME, "name": "Quistholm Reeds"}, HELD),
+    "a unit's number on one side": ({**H, **HOME, "name": "Quistholm Reeds 2"}, {**H, **HOME, "name": "Quistholm Reeds"}, NEW),
     "the town's university, and the state's in the town": ({**HOME, "name": "University of Birchmere"}, {"name": "Birchmere State University", "street": "", "city": "Birchmere", "postal_code": "75272"}, HELD | NEW),
     "Company and Co.": ({**HOME, "name": "Harrow Reed Company Ltd"}, {**HOME, "name": "Harrow Reed Co., Ltd"}, FOUND),
 }  # fmt: skip
@@ -360,6 +362,30 @@ def test_a_large_employers_domain_is_no_providers():
     old = pd.DataFrame([{"id": f"C-{n}", **record} for n, record in enumerate(records)]).fillna("")
     plan = brujula.plan(pd.DataFrame([{**person, "email": "awrenfield2@harrow.example"}]), against=old)
     assert 'rule "two mailboxes, two names"' in plan.outcomes["reason"][0]
+
+
+@pytest.mark.parametrize(
+    ("chain", "street", "phone", "outcome"),
+    [
+        (["Orme", "Orme", "Alder", "Lindow"], "7 Oak Road", "", "create"),
+        (["Orme", "Orme", "Orme"], "7 Oak Road", "", "create"),
+        (["Orme", "Alder", "Lindow"], "7 Oak Road", "", "review"),
+        (["Orme", "Orme", "Alder", "Lindow"], "PO Box 44", H["phone"], "unchanged"),
+        (["Orme", "Orme", "Alder", "Lindow"], "7 Oak Road", H["phone"], "review"),
+        (["Orme"], "7 Oak Road", "", "unchanged"),
+        (["Orme"], "7 Oak Road", "305-555-0199", "review"),
+    ],
+)
+def test_another_door_in_one_town(chain, street, phone, outcome):
+    """A firm that has several doors in a town has another one, a firm of many towns may have, and one of a single town has moved."""
+    firms = [
+        {"name": "Quistholm Reeds", "street": f"{12 + n} Mill Street", "city": town, "phone": "" if n else H["phone"]}
+        for n, town in enumerate(chain)
+    ]
+    old = pd.DataFrame([{"id": f"A-{n}", **firm} for n, firm in enumerate([*firms, *_others("account")])]).fillna("")
+    new = pd.DataFrame([{"name": "Quistholm Reeds", "street": street, "city": "Orme", "phone": phone}])
+    plan = brujula.plan(new, against=old, entity="account")
+    assert plan.outcomes["outcome"].tolist() == [outcome], plan.explain(1)
 
 
 def test_more_of_a_name_and_a_region_are_held():

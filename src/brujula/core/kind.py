@@ -93,15 +93,17 @@ class Example:
 
 
 class Who(NamedTuple):
-    """Who each record is by name, uint64[n], 0 = not told: exactly, and roughly, so that the spellings of one person count once."""
+    """Who each record is by name, uint64[n], 0 = not told: exactly, roughly, so that the spellings of one person count once, and whose place it is, if a name may stand for several places."""
 
     exact: Keys
     rough: Keys
+    house: Keys
 
     @classmethod
     def nobody(cls, n: int) -> Who:
         """Of n records none of whom is named."""
-        return cls(np.zeros(n, np.uint64), np.zeros(n, np.uint64))
+        nobody = np.zeros(n, np.uint64)
+        return cls(nobody, nobody, nobody)
 
 
 Identity = Callable[[], Who]

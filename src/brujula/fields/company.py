@@ -61,7 +61,7 @@ _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); numbered: 1 where the name has a number of three digits or more, 2 where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -72,6 +72,7 @@ class Companies(NamedTuple):
     town: Keys
     placed: NDArray[np.bool_]
     script: NDArray[np.int8]
+    numbered: NDArray[np.int8]
     whole: Keys
     rare: Keys
     second: Keys
@@ -153,7 +154,7 @@ class Company(Kind):
     """Legal forms and articles do not count; each word counts by how distinctive it is."""
 
     name = "company"
-    identity = ("whole", "outline")
+    identity = ("whole", "outline", "house")
     parts = ("account", "name")
     beside = ("email",)
     headings = {
@@ -186,6 +187,7 @@ class Company(Kind):
                 Level("spelled differently", "close", 0.11, 0.0002, rare=True, unit=True),
                 Level("same", "same", 0.68, 0.00005, rare=True, unit=True, alone=0.05),
                 Level("as the mailbox's domain spells it", "close", 0.03, 0.00003, rare=True, unit=True),
+                Level("a long number on one side only", "differs", 0.004, 0.003),
             ),
         ),
     )
@@ -289,11 +291,31 @@ class Company(Kind):
         place = of_records(hash_values(by_one_name(joined(town.values, town_words), city_table)), town)
         script = np.append(letters[0] + 2 * letters[1], 0).astype(np.int8)[column.codes]
         forms = np.append(_forms(spoken.words), 0)[column.codes]
+        # A shop's number is often left out, a unit's seldom: 4711 beside 2, B and North.
+        long = matches(spoken.words.vocabulary.arrow(), r"^[0-9]{3,}$").to_numpy(zero_copy_only=False)
+        told = spoken.cls >= NUMBER
+        numbered = np.where(phrases.any_word(spoken, told & ~long), 2, phrases.any_word(spoken, told)).astype(np.int8)
         found = mail_firms.no_domains(len(batch))
         if batch.entity != "account" and "email" in batch.columns:
             found = mail_firms.domains(batch.column("email"), column, registrable, free, _endings())
         return Companies(
-            spoken, other, apart, called, local, bare, place, placed, script, whole, rare, second, common, forms, short, found
+            spoken,
+            other,
+            apart,
+            called,
+            local,
+            bare,
+            place,
+            placed,
+            script,
+            numbered,
+            whole,
+            rare,
+            second,
+            common,
+            forms,
+            short,
+            found,
         )
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
@@ -308,9 +330,9 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `gram_alone`: the same of firms nothing says where they are; `reading`: the name and its other reading, shape (2, n)."""
+        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `house`: the name without the firm's own town; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `gram_alone`: the same of firms nothing says where they are; `reading`: the name and its other reading, shape (2, n)."""
         first, letters, sound, initials = _letters(standard.phrases)
-        other = standard.phrases._replace(codes=standard.other)
+        other, bare = (standard.phrases._replace(codes=codes) for codes in (standard.other, standard.bare))
         grams = phrases.trigram_keys(standard.phrases)
         return {
             "whole": standard.whole,
@@ -318,6 +340,7 @@ class Company(Kind):
             "rare": standard.rare,
             "start": np.where(first == 0, mail_firms.begin(standard.domains), first),
             "outline": np.where(first == 0, standard.whole, first),
+            "house": np.where(standard.bare < 0, standard.whole, phrases.keys(bare)[0]),
             "letters": letters,
             "sound": sound,
             "acronym": initials,
@@ -381,6 +404,7 @@ class Company(Kind):
         # One level of ours stands among those of the kernel.
         out[out > ACRONYM] += 1
         out[abroad] = ACRONYM + 1
+        out[(out == APART) & (standard.numbered.take(left) + standard.numbered.take(right) == 1)] = _ONE_NUMBERED
         at, bits = mail_firms.spelled(standard.domains, standard.phrases, left, right)
         out[at], common[at] = _SPELLED, np.exp2(-bits)
         return {"company": Compared(out, common)}
@@ -422,8 +446,8 @@ def _forms(words: Words) -> NDArray[np.int32]:
     return out
 
 
-_SPELLED = 8
-"""The level of a firm that the other side's mailbox spells."""
+_SPELLED, _ONE_NUMBERED = 8, 9
+"""The levels of a firm that the other side's mailbox spells, and of one whose number, letter or side the other leaves out."""
 
 
 @cache

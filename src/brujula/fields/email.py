@@ -164,7 +164,7 @@ class Email(Kind):
             of_records(hash_values(Texts.of(local)), column),
             of_records(hash_values(Texts.of(owned))[domain_of], column),
         )
-        exact, rough = (np.tile(keys, places) for keys in identity())
+        exact, rough = (np.tile(keys, places) for keys in identity()[:2])
         # A domain that very many people use is a provider's, listed or not, unless they work at one place: it says nothing about an employer.
         common = owners(domain_key, exact) > max(40, 0.004 * len(batch))
         if common.any():

@@ -72,7 +72,7 @@ class PersonName(Kind):
     """Nicknames, initials, swapped parts, particles, hyphens, marks, two family names, Jr. and Sr."""
 
     name = "person_name"
-    identity = ("name_sound", "initials")
+    identity = ("name_sound", "initials", "name_sound")
     parts = ("prefix", "given_name", "middle_name", "family_name", "suffix", "full_name")
     beside = ("email",)
     headings = {

@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kernels.words import NUMBER, WORD
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import one_cell, phrases, street_cells
-from brujula.core.steps.address_pairs import Addresses, compare_places, compare_streets, sides_named
+from brujula.core.steps.address_pairs import BOXES, SIDES, Addresses, compare_places, compare_streets, naming, spread_of
 from brujula.core.steps.listed import Table, among
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
@@ -148,6 +148,8 @@ class PostalAddress(Kind):
                 Level("other unit", "close", 0.02, 0.0002, rare=True, unit=True),
                 Level("spelled differently", "close", 0.11, 0.00008, rare=True, unit=True),
                 Level("same", "same", 0.69, 0.00015, rare=True, unit=True),
+                Level("another of a firm in many towns", "differs", 0.004, 0.008),
+                Level("another of a firm that has several in a town", "differs", 0.002, 0.008),
             ),
         ),
         Comparison(
@@ -281,6 +283,7 @@ class PostalAddress(Kind):
         shape = pc.if_else(matches(code, "^[0-9]{4,}$"), 1, pc.if_else(matches(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0))
         postal = of_records(hash_values(Texts.of(code)), postal_column)
         in_town = shares(city)
+        who = identity() if batch.entity == "account" else Who.nobody(len(batch))
         return Addresses(
             spoken,
             number,
@@ -304,16 +307,20 @@ class PostalAddress(Kind):
             np.rint(in_town * np.float32(len(batch))).astype(np.int32),
             letters(towns),
             letters(street),
-            sides_named(spoken),
+            naming(spoken, SIDES),
+            naming(spoken, BOXES),
+            who.house,
+            spread_of(who, city, number, batch.n_existing),
         )
 
-    def counts(self, standard: Addresses) -> Counts:
-        """Records per town."""
-        return Counts(standard.city, standard.in_town)
+    def counts(self, standard: Addresses) -> tuple[Counts, Counts]:
+        """Records per town, and how far each firm is spread."""
+        return Counts(standard.city, standard.in_town), Counts(standard.house, standard.spread)
 
-    def settle(self, standard: Addresses, counts: Counts) -> Addresses:
-        """Towns as often named as among all records."""
-        return standard._replace(in_town=np.maximum(counts.of(standard.city, 0), standard.in_town).astype(np.int32))
+    def settle(self, standard: Addresses, counts: tuple[Counts, Counts]) -> Addresses:
+        """Towns as often named, and firms as far spread, as among all records."""
+        in_town = np.maximum(counts[0].of(standard.city, 0), standard.in_town).astype(np.int32)
+        return standard._replace(in_town=in_town, spread=counts[1].of(standard.house, 0).astype(np.int8))
 
     def keys(self, standard: Addresses) -> dict[str, Keys]:
         """`street` (name and number), `door` (street and town), `house` (number alone), `city`, `city_ends` (its first and last letter, which slips seldom touch), `postal`."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -9,13 +10,15 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Keys, Texts
 from brujula.core.kernels import phrases as kernel
-from brujula.core.kind import Compared
+from brujula.core.kind import Compared, Who
 from brujula.core.steps import phrases
 from brujula.core.steps.distinct import distances
-from brujula.core.steps.text import hash_values, unlike_letters
+from brujula.core.steps.sharing import most, owners
+from brujula.core.steps.text import hash_values, join_keys, unlike_letters
 
-_SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
-_S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME = range(7)
+SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
+BOXES = ("box", "postfach", "postbus", "apartado", "casella", "skrytka", "postboks", "bp")
+_S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME, _S_TOWNS, _S_BRANCH = range(9)
 _P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_CITY, _P_CODE, _P_BOTH = range(9)
 _KNOWN, _KNOWN_OF = 3, 0.05
 """A town is no slip of another's where so many records name it, and so many for each that names the other."""
@@ -25,7 +28,8 @@ class Addresses(NamedTuple):
     """Addresses of n records; keys are 0 where blank.
 
     state : the region where it is one that has no others in it or above it;  in_town : how many records name the town
-    city_letters, street_letters : which letters they are written in (`text.letters`);  sides : which sides of the compass the street names, a bit each
+    city_letters, street_letters : which letters they are written in (`text.letters`);  sides : which sides of the compass the street names, a bit each;  boxes : which words for a box at the post office
+    house : whose place it is, of firms;  spread : how far that firm is spread (`spread_of`)
     city_texts, city_written : towns by the name the tables have for them, and as they are written, folded
     """
 
@@ -52,12 +56,35 @@ class Addresses(NamedTuple):
     city_letters: NDArray[np.int8]
     street_letters: NDArray[np.int8]
     sides: NDArray[np.uint8]
+    boxes: NDArray[np.uint8]
+    house: Keys
+    spread: NDArray[np.int8]
 
 
-def sides_named(spoken: phrases.Phrases) -> NDArray[np.uint8]:
-    """Which sides of the compass each record's street names, a bit each."""
+_MANY_TOWNS, _SEVERAL = 3, 2
+
+
+def spread_of(who: Who, town: Keys, door: Keys, n_existing: int) -> NDArray[np.int8]:
+    """How far the firm of each record is spread in a list: 1 = over three towns or more, 2 = and at two doors in one of them, or at three doors in one town; else 0.
+
+    Two of one list are two; who moved, or is there twice, has two doors in one town, and seldom three. Counted are those whose name does not
+    give the town: every town has a Public Library, and Orme Public Library is no branch of it.
+
+    town, door : uint64[n], the existing records first; 0 = none
+    """
+    plain = np.where(who.house == who.exact, who.house, np.uint64(0))
+    towns, doors, near = np.zeros(len(plain), np.int32), np.zeros(len(plain), np.int32), join_keys(plain, town)
+    for side in (slice(0, n_existing), slice(n_existing, len(plain))):
+        towns[side], doors[side] = owners(plain[side], town[side]), owners(near[side], door[side])
+    towns, doors = most(who.house, towns), most(who.house, doors)
+    far = towns >= _MANY_TOWNS
+    return np.where((doors > _SEVERAL) | (far & (doors >= _SEVERAL)), 2, far).astype(np.int8)
+
+
+def naming(spoken: phrases.Phrases, words: Sequence[str]) -> NDArray[np.uint8]:
+    """Which of up to eight words each record's street has, a bit each."""
     bits = np.zeros(len(spoken.concepts), np.uint8)
-    for bit, key in enumerate(hash_values(Texts.of(list(_SIDES)))):
+    for bit, key in enumerate(hash_values(Texts.of(list(words)))):
         bits[spoken.concepts == key] = 1 << bit
     out, filled = np.zeros(len(spoken.off) - 1, np.uint8), np.diff(spoken.off) > 0
     out[filled] = np.bitwise_or.reduceat(bits[spoken.ids], spoken.off[:-1][filled]) if len(spoken.ids) else 0
@@ -85,7 +112,11 @@ def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     elsewhere = (place == _P_DIFFERS) | (place == _P_COUNTRY)
     out[elsewhere & (out == _S_STREET)] = _S_DIFFERS
     out[elsewhere & (out >= _S_NEAR)] = _S_ELSEWHERE
-    common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _S_UNIT)
+    far = np.maximum(s.spread.take(left), s.spread.take(right))
+    doors = numbered & ~alike & (s.boxes.take(left) == 0) & (s.boxes.take(right) == 0) & (far > 0)
+    doors &= ((out == _S_DIFFERS) | (out == _S_STREET)) & ~elsewhere
+    out[doors] = _S_TOWNS + far[doors] - 1
+    common, told = np.zeros(len(left), np.float32), np.flatnonzero((out >= _S_UNIT) & (out <= _S_SAME))
     common[told] = np.maximum(s.street_shares[left[told]], s.street_shares[right[told]])
     return Compared(out, common)
 

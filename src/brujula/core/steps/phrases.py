@@ -149,6 +149,13 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
     return out.take(which), bits.take(which)
 
 
+def any_word(phrases: Phrases, chosen: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Per record, whether any of its core words is one of those chosen, bool[n_words]."""
+    out, filled = np.zeros(len(phrases.off) - 1, bool), np.diff(phrases.off) > 0
+    out[filled] = np.logical_or.reduceat(chosen[phrases.ids], phrases.off[:-1][filled]) if len(phrases.ids) else False
+    return np.append(out, False)[phrases.codes]
+
+
 _LONGEST_PART = 3
 
 

@@ -46,6 +46,16 @@ def mostly(values: Keys, others: Keys) -> NDArray[np.float32]:
     return out
 
 
+def most(values: Keys, numbers: NDArray[np.int32]) -> NDArray[np.int32]:
+    """Per record, the largest number of those that carry its value (0 where it has none)."""
+    out = np.zeros(len(values), np.int32)
+    group, n_groups = number(values)
+    has, largest = group >= 0, np.zeros(n_groups, np.int32)
+    np.maximum.at(largest, group[has], numbers[has])
+    out[has] = largest[group[has]]
+    return out
+
+
 def shares(values: Keys) -> NDArray[np.float32]:
     """Per record, the share of all records that carry its value (0 where it has none)."""
     out = np.zeros(len(values), np.float32)
