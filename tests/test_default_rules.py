@@ -20,6 +20,10 @@ def _words(n, seed):
     return ["".join(x).title() for x in parts[rng.integers(0, len(parts), (n, 3))]]
 
 
+def _pairs(n):
+    return zip(_words(n, 8), _words(n, 9), strict=True)
+
+
 def _others(entity):
     """A hundred records that are like nobody."""
     a, b = _words(100, 1), _words(100, 2)
@@ -386,6 +390,20 @@ def test_another_door_in_one_town(chain, street, phone, outcome):
     new = pd.DataFrame([{"name": "Quistholm Reeds", "street": street, "city": "Orme", "phone": phone}])
     plan = brujula.plan(new, against=old, entity="account")
     assert plan.outcomes["outcome"].tolist() == [outcome], plan.explain(1)
+
+
+@pytest.mark.parametrize(
+    ("old_sisters", "new_sisters", "outcome"), [(40, 40, "review"), (40, 0, "unchanged"), (0, 0, "unchanged")]
+)
+def test_sisters_side_by_side_in_both_lists(old_sisters, new_sisters, outcome):
+    """Where both lists have many a firm and one called the same but for a word at one address, the word counts; in one list alone they are duplicates."""
+    firms = [{"name": f"{x} Reeds", "street": f"{n} Mill Street", "city": y} for n, (x, y) in enumerate(_pairs(100))]
+    second = [{**firm, "name": f"{firm['name']} Leasing"} for firm in firms]
+    old = pd.DataFrame([{"id": f"A-{n}", **firm} for n, firm in enumerate([*firms[:50], *second[: 10 + old_sisters]])])
+    old = old[~old["name"].isin([firm["name"] for firm in firms[:10]])]
+    new = pd.DataFrame([*firms[:50], *second[10 : 10 + new_sisters]])
+    plan = brujula.plan(new, against=old, entity="account")
+    assert set(plan.outcomes["outcome"][:10]) == {outcome}, plan.explain(1)
 
 
 def test_more_of_a_name_and_a_region_are_held():

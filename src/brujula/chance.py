@@ -19,6 +19,7 @@ from brujula.core.weigh import Model
 from brujula.policy.entities import ENTITIES
 
 _LEAST = 0.05  # of what a rule holds, the share that is never put down to chance
+_HALF, _MOST, _OFTEN = 0.5, 0.9, 0.08
 
 
 class Seen(NamedTuple):
@@ -52,32 +53,43 @@ def strangers(seen: Seen) -> dict[str, float]:
 def doubts(
     seen: Seen, rules: Sequence[Rule], graded: Graded, share: float, model: Model, n_possible: float
 ) -> tuple[float, ...] | None:
-    """The doubt of each rule, where some may hold what chance brings together; None where none does.
+    """The doubt of each rule, where some may hold what chance brings together or speak only where the lists show why; None where none does.
 
     Two of one list are two. The share of either list that meets such a rule with another of the list, times the rows, is how many rows
     meet it with a record and are another; what is held beyond that is more than chance. Of records alone as many are held as are
-    likely to be there twice under two names.
+    likely to be there twice under two names. A rule that the lists must show (`beside`) has a doubt of 0, and does not speak, where less than half of
+    what it would hold is so by chance: of a base in which firms stand several times, going by the list in which fewer do. Of records alone one in twelve must.
 
     graded, share : pairs of the lists, and which share of all such they are
     model         : fitted; it tells how many true pairs there are, and how many of them bear names with nothing in common
     n_possible    : how many pairs the lists could form
     """
-    batch, out = seen.batch, [r.doubted for r in rules]
-    asked = [n for n, r in enumerate(rules) if r.crowded in seen.standards.of]
+    batch, out = seen.batch, [0.0 if r.beside else r.doubted for r in rules]
+    asked = [n for n, r in enumerate(rules) if (r.crowded or r.beside) in seen.standards.of]
     if not asked:
         return None
     rows = _rows(graded, batch.n_existing)
     spoke = rulebook.apply(rules, graded, batch.columns)
     for number in asked:
-        values = seen.values(rules[number].crowded)
+        values = seen.values(rules[number].crowded or rules[number].beside)
         left, right = sharing.neighbours(values, seen.named(), seen.content, batch.n_existing)
         near = Pairs(left, right, np.zeros(len(left), np.uint64))
         found = compare.compare(near, seen.standards, seen.known, seen.comparisons)
         meets = rulebook.apply(rules, found, batch.columns) == number
+        shared = np.zeros(len(values), bool)
+        shared[left[meets]] = shared[right[meets]] = True
+        at = (rows >= 0) & (spoke == number)
+        if rules[number].beside:  # like with like: what the lists show are pairs at one value
+            value, other = values[graded.pairs.left], values[graded.pairs.right]
+            at &= (value == other) & (value != 0)
+        held = len(np.unique(rows[at])) / share
+        if rules[number].beside:
+            two = sharing.side_by_side(values, shared, batch.n_existing) / max(held, 1.0)
+            if not batch.n_incoming and np.count_nonzero(shared) > _OFTEN * np.count_nonzero(values):
+                two = _HALF
+            out[number] = min(two, _MOST) if two >= _HALF else 0.0
+            continue
         if batch.n_incoming:
-            shared = np.zeros(len(values), bool)
-            shared[left[meets]] = shared[right[meets]] = True
-            held = len(np.unique(rows[(rows >= 0) & (spoke == number)])) / share
             beyond = 1.0 - sharing.by_chance(values, shared, batch.n_existing) / max(held, 1.0)
         else:
             renamed = (

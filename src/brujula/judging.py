@@ -24,7 +24,8 @@ _OF_MANY = ("place", "job_title")  # what strangers have in common
 def rules_of(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, the steward's own first."""
     return tuple(
-        Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until, r.alone, r.crowded) for r in policy.rule
+        Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until, r.alone, r.crowded, r.beside)
+        for r in policy.rule
     )
 
 

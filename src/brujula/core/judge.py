@@ -18,14 +18,21 @@ _LARGE = -14.0  # prior of lists of some ten thousand: a short one does not show
 
 
 def said_by_rules(graded: Graded, rules: Sequence[Rule], columns: Columns | None = None) -> NDArray[np.int64]:
-    """What rules say of each pair; SAME where none speaks."""
-    verdicts = np.array([VERDICTS.index(r.verdict) for r in rules] + [SAME])
-    return np.asarray(verdicts[rulebook.apply(rules, graded, columns)])
+    """What rules say of each pair; SAME where none speaks. Those that the lists must show are not asked."""
+    always = [r for r in rules if not r.beside]
+    verdicts = np.array([VERDICTS.index(r.verdict) for r in always] + [SAME])
+    return np.asarray(verdicts[rulebook.apply(always, graded, columns)])
 
 
 def doubts_of(rules: Sequence[Rule], model: weigh.Model) -> NDArray[np.float64]:
     """The doubt of each rule, float64[n_rules]: as fitted, or as it says itself."""
-    return np.array([r.doubted for r in rules] if model.doubts is None else model.doubts, np.float64)
+    return np.array([0.0 if r.beside else r.doubted for r in rules] if model.doubts is None else model.doubts, np.float64)
+
+
+def speaking(rules: Sequence[Rule], model: weigh.Model) -> tuple[Rule, ...]:
+    """The rules, and in the place of one that speaks only where the lists show why (`beside`), and they do not, one that never does."""
+    doubts = doubts_of(rules, model)
+    return tuple(replace(r, until=0.0) if r.beside and not d else r for r, d in zip(rules, doubts, strict=True))
 
 
 def silence(rules: Sequence[Rule]) -> float:
@@ -44,7 +51,7 @@ def judge(
     """Evidence, probability, rule and verdict of each pair. Evidence alone never says `different`: only a rule forbids."""
     bits, total = weigh.evidence(model, graded)
     alone, p = weigh.probability(model, total), weigh.probability(model, total + silence(rules))
-    rule = rulebook.apply(rules, graded, columns, _in_large(model, total))
+    rule = rulebook.apply(speaking(rules, model), graded, columns, _in_large(model, total))
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
     said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)
     # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
@@ -70,7 +77,7 @@ def learnt_doubts(
     """The doubt of each rule after pairs a person has judged: what the rule says, or the lists, counts like _AS_SAID of them."""
     total = weigh.evidence(model, graded)[1]
     alone = weigh.probability(model, total)
-    rule = rulebook.apply(rules, graded, columns, _in_large(model, total))
+    rule = rulebook.apply(speaking(rules, model), graded, columns, _in_large(model, total))
     weight = np.where(np.array([r.verdict == "same" for r in rules] + [False]).take(rule), 1.0, alone)
     seen = np.bincount(rule + 1, weight, len(rules) + 1)[1:]
     two = np.bincount(rule + 1, weight * ~same, len(rules) + 1)[1:]

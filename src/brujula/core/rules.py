@@ -62,6 +62,8 @@ class Rule:
     alone  : the kind that settles what the rule holds, where the lists show that a value of it is one record's alone; "" = none does
     crowded: the kind a value of which many share: as far as two of one list meet the rule as often as a row and a record do, what it
              holds is so by chance; "" = chance is in the doubt
+    beside : the kind at a value of which two of one list must meet the rule so often that half of what it would hold is two, or it does
+             not speak; "" = it always does
     """
 
     name: str
@@ -74,6 +76,7 @@ class Rule:
     until: float = 1.0
     alone: str = ""
     crowded: str = ""
+    beside: str = ""
 
     @property
     def doubted(self) -> float:
@@ -215,7 +218,8 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
     for rule in rules:
         where = f'rule "{rule.name}"'
         until = (f"until = {rule.until:g}", rule.until < 1.0, ("unsure", "none"))
-        others = ((f'{k} = "{v}"', bool(v), ("unsure",)) for k, v in (("alone", rule.alone), ("crowded", rule.crowded)))
+        kinds = (("alone", rule.alone), ("crowded", rule.crowded), ("beside", rule.beside))
+        others = ((f'{k} = "{v}"', bool(v), ("unsure",)) for k, v in kinds)
         for given, asked, may in (until, *others):
             if asked and rule.verdict not in may:
                 said = " or ".join(f'"{v}"' for v in may)

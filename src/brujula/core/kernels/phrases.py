@@ -120,10 +120,10 @@ def _same_letters(a, b, n):
 def _is_acronym(ids, cls, voc_off, voc, first, behind, start, end, buf_a, buf_b):
     """Whether the letters of ids[first:behind] are the initials of the words ids[start:end], with or without those of a group, services
     or company behind and but for a letter more, or, from three on, all of them in another order, as the words are; or all of them run
-    together. Sides have initials, numbers and lettered units have none."""
+    together. Sides have initials, numbers and lettered units have none; a word that the other has, too, is none: HRW Group, HRW Brass."""
     size = run_together(ids, first, behind, voc_off, voc, buf_a, False)
     for k in range(start, end):
-        if NUMBER <= cls[ids[k]] != DIRECTION:
+        if NUMBER <= cls[ids[k]] != DIRECTION or (behind == first + 1 and ids[k] == ids[first]):
             return False
     least = end
     while least > start and cls[ids[least - 1]] == FILLER:

@@ -86,6 +86,24 @@ def by_chance(values: Keys, shared: NDArray[np.bool_], n_existing: int) -> float
     return float(share * np.count_nonzero(values[n_existing:]))
 
 
+def side_by_side(values: Keys, shared: NDArray[np.bool_], n_existing: int) -> float:
+    """How many rows share a record's value and are another, if as many do as share one within a list: the list where fewer do, for a base may hold the same several times.
+
+    0 where the records show fewer than five; where the rows are too few to show three, the records are all there is to go by.
+
+    values : uint64[n], the existing records first; 0 = none;  shared : bool[n], who shares a value within the own list
+    """
+    old, new = slice(0, n_existing), slice(n_existing, len(values))
+    seen, rows = int(np.count_nonzero(shared[old])), int(np.count_nonzero(values[new]))
+    likely = seen / max(int(np.count_nonzero(values[old])), 1) * rows
+    if seen < _FEW:
+        return 0.0
+    return likely if likely < _TELLING else min(likely, float(np.count_nonzero(shared[new])))
+
+
+_FEW, _TELLING = 5, 3
+
+
 def neighbours(values: Keys, identity: Keys, content: Keys, n_existing: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
     """Pairs of records of one list that share a value under two identities: each with the next that does.
 
