@@ -7,7 +7,7 @@ import pytest
 import brujula
 
 FIRM = ["name", "website", "phone", "street", "city", "state", "postal_code"]
-PERSON = ["first_name", "last_name", "email", "phone", "company", "street", "city", "postal_code", "job_title"]
+PERSON = ["first_name", "last_name", "email", "phone", "company", "street", "city", "postal_code", "job_title", "birth_date"]
 HOME = {"street": "12 Mill Street", "city": "Birchmere", "postal_code": "75272"}
 AWAY = {"street": "7 Oak Road", "city": "Rookwood", "postal_code": "43004"}
 FOUND, HELD, NEW = {"update", "unchanged"}, {"review"}, {"create"}
@@ -235,6 +235,8 @@ PEOPLE = {
     "a provider called like the firm": ({**ONLY, "company": "Gmail Inc."}, {**ONLY, "email": "rwren@gmail.com"}, HELD | NEW),
     "a mailbox mistyped": (P, {**P, "email": "rwren@harow.example", "phone": ""}, FOUND),
     "placeholders": ({**P, "phone": "999-999-9999", "email": "test@test.com"}, {"first_name": "Ana", "last_name": "Lind", "phone": "999-999-9999", "email": "test@test.com"}, NEW),
+    "sisters of like names, one mailbox and phone, two birth dates": ({**P, "first_name": "Kayla", "birth_date": "2013-08-15"}, {**P, "first_name": "Kylie", "birth_date": "2014-10-28"}, NEW),
+    "a short name, one mailbox, another birth date": ({**P, "birth_date": "2013-08-15"}, {**P, "first_name": "Bob", "birth_date": "2014-10-28"}, HELD),
     "married, an initial and the mailbox": ({**P, "first_name": "Ana"}, {**P, "first_name": "A.", "last_name": "Lind", "phone": ""}, HELD),
     "another family name, one firm and title": (AT_WORK, {**AT_WORK, "last_name": "Lind", "email": "office@harrow.example"}, HELD),
     "another family name, one firm": ({**AT_WORK, "job_title": ""}, {**AT_WORK, "last_name": "Lind", "email": "office@harrow.example"}, NEW),
