@@ -11,6 +11,7 @@ from __future__ import annotations
 import random
 import re
 import sys
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
 
@@ -184,6 +185,7 @@ def plain(text: str) -> str:
 HEADINGS = {
     "families": ("id", "First", "Last", "E-mail", "", "Phone", "Street", "Town", "Postcode"),
     "firms": ("id", "Company", "", "", "Web", "Tel", "Address", "Town", "Postcode"),
+    "siblings": ("id", "First", "Last", "E-mail", "Date of birth", "Phone", "Street", "Town", "Postcode"),
 }
 
 
@@ -196,14 +198,18 @@ def table(ones: list[One], kind: str, ids: bool) -> pd.DataFrame:
 
 
 def make(kind: str, locale: str, seed: int) -> tuple[list[One], list[One]]:
-    """Existing and incoming records: six in ten are known, three in ten of these varied, one in twelve twice; then known and new rows, varied."""
+    """Existing and incoming records of families or firms."""
     maker = Maker(locale, seed)
-    each = maker.family if kind == "families" else maker.firms
-    everybody = [one for _ in range(1500 if kind == "families" else 750) for one in each()]
+    return lists(maker, maker.family, 1500, 800) if kind == "families" else lists(maker, maker.firms, 750, 600)
+
+
+def lists(maker: Maker, each: Callable[[], list[One]], n_groups: int, n_known: int) -> tuple[list[One], list[One]]:
+    """Existing and incoming records: six in ten are known, three in ten of these varied, one in twelve twice; then known and new rows, varied."""
+    everybody = [one for _ in range(n_groups) for one in each()]
     maker.draw.shuffle(everybody)
     known, new = everybody[: int(len(everybody) * 0.6)], everybody[int(len(everybody) * 0.6) :]
     old = [maker.varied(x) if maker.chance(0.3) else x for x in known] + [maker.varied(x) for x in known if maker.chance(0.08)]
-    rows = [maker.varied(x) for x in [*maker.draw.sample(known, 800 if kind == "families" else 600), *new[:600]]]
+    rows = [maker.varied(x) for x in [*maker.draw.sample(known, min(n_known, len(known))), *new[:600]]]
     maker.draw.shuffle(old)
     maker.draw.shuffle(rows)
     return old, rows
@@ -230,7 +236,11 @@ def scored(plan: brujula.Plan, old: list[One], rows: list[One]) -> dict[str, flo
 
 def main(kind: str, locale: str, seed: int, out: Path) -> None:
     """Make, plan, score."""
-    old, rows = make(kind, locale, seed)
+    report(f"{kind} {locale} {seed}", kind, *make(kind, locale, seed), out)
+
+
+def report(title: str, kind: str, old: list[One], rows: list[One], out: Path) -> None:
+    """Write the lists and the plan, and print its score."""
     out.mkdir(parents=True, exist_ok=True)
     table(old, kind, True).to_csv(out / "existing.csv", index=False)
     table(rows, kind, False).to_csv(out / "incoming.csv", index=False)
@@ -240,7 +250,7 @@ def main(kind: str, locale: str, seed: int, out: Path) -> None:
     pd.DataFrame(truth, columns=["list", "key", "entity"]).to_csv(out / "truth.csv", index=False)
     plan = brujula.plan(out / "incoming.csv", against=out / "existing.csv")
     plan.write(out / "plan")
-    print(kind, locale, seed, scored(plan, old, rows))
+    print(title, scored(plan, old, rows))
 
 
 if __name__ == "__main__":

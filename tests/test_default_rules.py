@@ -378,6 +378,8 @@ def test_a_large_employers_domain_is_no_providers():
         (["Orme", "Alder", "Lindow"], "7 Oak Road", "", "review"),
         (["Orme", "Orme", "Alder", "Lindow"], "PO Box 44", H["phone"], "unchanged"),
         (["Orme", "Orme", "Alder", "Lindow"], "7 Oak Road", H["phone"], "review"),
+        (["Orme", "Orme", "Alder", "Lindow"], "", "", "review"),
+        (["Orme", "Alder", "Lindow"], "", "", "unchanged"),
         (["Orme"], "7 Oak Road", "", "unchanged"),
         (["Orme"], "7 Oak Road", "305-555-0199", "review"),
     ],

@@ -150,6 +150,7 @@ class PostalAddress(Kind):
                 Level("same", "same", 0.69, 0.00015, rare=True, unit=True),
                 Level("another of a firm in many towns", "differs", 0.004, 0.008),
                 Level("another of a firm that has several in a town", "differs", 0.002, 0.008),
+                Level("which of several in a town", "differs", 0.003, 0.003, silent=True),
             ),
         ),
         Comparison(

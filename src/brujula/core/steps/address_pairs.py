@@ -18,7 +18,7 @@ from brujula.core.steps.text import hash_values, join_keys, unlike_letters
 
 SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
 BOXES = ("box", "postfach", "postbus", "apartado", "casella", "skrytka", "postboks", "bp")
-_S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME, _S_TOWNS, _S_BRANCH = range(9)
+_S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME, _S_TOWNS, _S_BRANCH, _S_WHICH = range(10)
 _P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_CITY, _P_CODE, _P_BOTH = range(9)
 _KNOWN, _KNOWN_OF = 3, 0.05
 """A town is no slip of another's where so many records name it, and so many for each that names the other."""
@@ -116,6 +116,7 @@ def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     doors = numbered & ~alike & (s.boxes.take(left) == 0) & (s.boxes.take(right) == 0) & (far > 0)
     doors &= ((out == _S_DIFFERS) | (out == _S_STREET)) & ~elsewhere
     out[doors] = _S_TOWNS + far[doors] - 1
+    out[(out < 0) & (far == _SEVERAL) & (place >= _P_CITY)] = _S_WHICH
     common, told = np.zeros(len(left), np.float32), np.flatnonzero((out >= _S_UNIT) & (out <= _S_SAME))
     common[told] = np.maximum(s.street_shares[left[told]], s.street_shares[right[told]])
     return Compared(out, common)
