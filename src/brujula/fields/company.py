@@ -447,7 +447,7 @@ def _forms(words: Words) -> NDArray[np.int32]:
 
 
 _SPELLED, _ONE_NUMBERED = 8, 9
-"""The levels of a firm that the other side's mailbox spells, and of one whose number, letter or side the other leaves out."""
+"""The levels of a firm that the other side's mailbox spells, and of one whose long number the other leaves out."""
 
 
 @cache

@@ -135,8 +135,8 @@ def match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, n
                 spelled = True
                 for k in range(size):
                     other = ids[apart_start + j + k]
-                    long = voc_off[other + 1] - voc_off[other]
-                    spelled = spelled and not apart[j + k] and voc[voc_off[other]] == voc[begin + k] and long != 2
+                    length = voc_off[other + 1] - voc_off[other]
+                    spelled = spelled and not apart[j + k] and voc[voc_off[other]] == voc[begin + k] and length != 2
                     spelled = spelled and (cls[other] < SKIP or cls[other] == DIRECTION or (cls[other] == LETTER and k > 0))
                 if spelled:
                     short[i] = True
