@@ -20,10 +20,6 @@ def _words(n, seed):
     return ["".join(x).title() for x in parts[rng.integers(0, len(parts), (n, 3))]]
 
 
-def _pairs(n):
-    return zip(_words(n, 8), _words(n, 9), strict=True)
-
-
 def _others(entity):
     """A hundred records that are like nobody."""
     a, b = _words(100, 1), _words(100, 2)
@@ -132,6 +128,7 @@ FIRMS = {
     "a suburb, one phone and street, part of a name": ({**H, "name": "Harrow at the Mill"}, {**H, "name": "Harrow", "city": "Lindhain", "postal_code": "", "website": ""}, HELD),
     "its town in brackets, by another name": ({"name": "Lindhorns", "city": "New York", "phone": H["phone"]}, {"name": "Lindhorns (New York City)", "city": "New York City", "phone": H["phone"]}, FOUND),
     "two towns of one name, a state in the town's cell": ({"name": "Harrow Quistholm Violin", "city": "Birchmere, OR"}, {"name": "Harrow Quistholm Violin", "city": "Birchmere", "state": "ME"}, NEW),
+    "a word both have, no initials of the other": ({**H, "name": "QPE Systems"}, {**H, "name": "QPE Plastics"}, HELD),
     "a shop's number left out": ({**H, **HOME, "name": "Quistholm Reeds #4711"}, {**H, **HOME, "name": "Quistholm Reeds"}, HELD),
     "a unit's number on one side": ({**H, **HOME, "name": "Quistholm Reeds 2"}, {**H, **HOME, "name": "Quistholm Reeds"}, NEW),
     "the town's university, and the state's in the town": ({**HOME, "name": "University of Birchmere"}, {"name": "Birchmere State University", "street": "", "city": "Birchmere", "postal_code": "75272"}, HELD | NEW),
@@ -334,18 +331,18 @@ def test_tenants_of_one_list_are_not_left_open(tenants, left_open):
     assert (pairs["verdict"] == "unsure").sum() == left_open
 
 
-@pytest.mark.parametrize(("others", "outcome"), [(0, FOUND), (5, HELD | NEW)])
-def test_words_that_several_bear_are_no_slips(others, outcome):
-    """Hansen may be Hanson misspelled; where several of either name are about they are two names."""
+@pytest.mark.parametrize(("other", "others", "outcome"), [("Hansen", 0, FOUND), ("Hansen", 5, HELD | NEW), ("Hansons", 5, FOUND)])
+def test_words_that_several_bear_are_no_slips(other, others, outcome):
+    """Hansen may be Hanson misspelled; where several of either name are about they are two names, but for a plural."""
     towns = _words(40, 7)
     firms = [
         (f"{name} {line}", towns[9 + 2 * n + m])
         for n, line in enumerate(_words(others, 8))
-        for m, name in enumerate(("Hanson", "Hansen"))
+        for m, name in enumerate(("Hanson", other))
     ]
     firms += [("Hanson Horns", "Orme"), *((o["name"], o["city"]) for o in _others("account"))]
     old = pd.DataFrame([[f"A-{i}", *f] for i, f in enumerate(firms)], columns=["id", "name", "city"])
-    plan = brujula.plan(pd.DataFrame([["Hansen Horns", "Orme"]], columns=["name", "city"]), against=old, entity="account")
+    plan = brujula.plan(pd.DataFrame([[f"{other} Horns", "Orme"]], columns=["name", "city"]), against=old, entity="account")
     assert plan.outcomes["outcome"][0] in outcome, plan.explain(1)
 
 
@@ -401,13 +398,25 @@ def test_another_door_in_one_town(chain, street, phone, outcome):
 )
 def test_sisters_side_by_side_in_both_lists(old_sisters, new_sisters, outcome):
     """Where both lists have many a firm and one called the same but for a word at one address, the word counts; in one list alone they are duplicates."""
-    firms = [{"name": f"{x} Reeds", "street": f"{n} Mill Street", "city": y} for n, (x, y) in enumerate(_pairs(100))]
+    firms = [
+        {"name": f"{x} Reeds", "street": f"{n} Mill Street", "city": y}
+        for n, (x, y) in enumerate(zip(_words(100, 8), _words(100, 9), strict=True))
+    ]
     second = [{**firm, "name": f"{firm['name']} Leasing"} for firm in firms]
     old = pd.DataFrame([{"id": f"A-{n}", **firm} for n, firm in enumerate([*firms[:50], *second[: 10 + old_sisters]])])
     old = old[~old["name"].isin([firm["name"] for firm in firms[:10]])]
     new = pd.DataFrame([*firms[:50], *second[10 : 10 + new_sisters]])
     plan = brujula.plan(new, against=old, entity="account")
     assert set(plan.outcomes["outcome"][:10]) == {outcome}, plan.explain(1)
+
+
+@pytest.mark.parametrize(("sisters", "verdict"), [(20, "unsure"), (4, "same")])
+def test_sisters_among_records_alone(sisters, verdict):
+    """A sweep holds firms a word apart at one address where the base has many of them, and takes them for duplicates where it has few."""
+    firms = [{"id": f"A-{n}", **firm} for n, firm in enumerate(_others("account"))]
+    second = [{**firm, "id": f"B-{n}", "name": f"{firm['name']} Leasing"} for n, firm in enumerate(firms[:sisters])]
+    pairs = brujula.sweep(pd.DataFrame([*firms, *second]), entity="account").pairs
+    assert pairs["verdict"].tolist() == [verdict] * sisters
 
 
 def test_more_of_a_name_and_a_region_are_held():

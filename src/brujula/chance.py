@@ -64,7 +64,7 @@ def doubts(
     model         : fitted; it tells how many true pairs there are, and how many of them bear names with nothing in common
     n_possible    : how many pairs the lists could form
     """
-    batch, out = seen.batch, [0.0 if r.beside else r.doubted for r in rules]
+    batch, out = seen.batch, [r.doubted for r in rules]
     asked = [n for n, r in enumerate(rules) if (r.crowded or r.beside) in seen.standards.of]
     if not asked:
         return None

@@ -26,7 +26,7 @@ def said_by_rules(graded: Graded, rules: Sequence[Rule], columns: Columns | None
 
 def doubts_of(rules: Sequence[Rule], model: weigh.Model) -> NDArray[np.float64]:
     """The doubt of each rule, float64[n_rules]: as fitted, or as it says itself."""
-    return np.array([0.0 if r.beside else r.doubted for r in rules] if model.doubts is None else model.doubts, np.float64)
+    return np.array([r.doubted for r in rules] if model.doubts is None else model.doubts, np.float64)
 
 
 def speaking(rules: Sequence[Rule], model: weigh.Model) -> tuple[Rule, ...]:

@@ -80,7 +80,9 @@ class Rule:
 
     @property
     def doubted(self) -> float:
-        """The doubt, or the usual one."""
+        """The doubt, or the usual one; none of a rule that does not speak before the lists show why."""
+        if self.beside:
+            return 0.0
         return _DOUBT[self.verdict] if self.doubt is None else self.doubt
 
 

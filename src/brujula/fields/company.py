@@ -7,7 +7,6 @@ from typing import Any, NamedTuple
 
 import numpy as np
 import pyarrow as pa
-import pyarrow.compute as pc
 import pycountry
 from numpy.typing import NDArray
 
@@ -25,7 +24,17 @@ from brujula.core.steps.patterns import matches
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.shortened import learned
-from brujula.core.steps.text import Words, fold, hash_values, join_keys, of_records, unlike_letters, without
+from brujula.core.steps.text import (
+    Words,
+    bits_of,
+    fold,
+    hash_values,
+    join_keys,
+    keys_without_case,
+    of_records,
+    unlike_letters,
+    without,
+)
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
 from brujula.tables.places import by_one_name, city_table, joined, town_words, without_river
@@ -61,7 +70,7 @@ _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); numbered: 1 where the name has a number of three digits or more, 2 where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -272,7 +281,7 @@ class Company(Kind):
             spoken = spoken._replace(weights=phrases.weights(spoken, each))
             whole, rare, second = phrases.keys(spoken)
             if batch.n_existing and batch.n_incoming:
-                code, city, country = (_folded(batch.column(f)) for f in ("postal_code", "city", "country"))
+                code, city, country = (keys_without_case(batch.column(f)) for f in ("postal_code", "city", "country"))
                 # Of firms nothing says where they are, the country must do, or none.
                 nowhere = np.where((code == 0) & (city == 0), np.where(country == 0, np.uint64(1), country), np.uint64(0))
                 stands_for = learned(spoken, whole, [code, city, nowhere], batch.n_existing)
@@ -293,8 +302,7 @@ class Company(Kind):
         forms = np.append(_forms(spoken.words), 0)[column.codes]
         # A shop's number is often left out, a unit's seldom: 4711 beside 2, B and North.
         long = matches(spoken.words.vocabulary.arrow(), r"^[0-9]{3,}$").to_numpy(zero_copy_only=False)
-        told = spoken.cls >= NUMBER
-        numbered = np.where(phrases.any_word(spoken, told & ~long), 2, phrases.any_word(spoken, told)).astype(np.int8)
+        numbered = phrases.word_bits(spoken, np.where(spoken.cls >= NUMBER, np.where(long, 1, 2), 0).astype(np.int8))
         found = mail_firms.no_domains(len(batch))
         if batch.entity != "account" and "email" in batch.columns:
             found = mail_firms.domains(batch.column("email"), column, registrable, free, _endings())
@@ -410,11 +418,6 @@ class Company(Kind):
         return {"company": Compared(out, common)}
 
 
-def _folded(column: Column) -> Keys:
-    """Keys of the values without regard to case."""
-    return of_records(hash_values(Texts.of(pc.utf8_lower(column.values.arrow()))), column)
-
-
 def _spelled(words: Words, stands_for: NDArray[np.int64]) -> tuple[tuple[str, str], ...]:
     """Short words and what each stands for, in the order of the alphabet."""
     text, short = words.vocabulary.arrow(), np.flatnonzero(stands_for >= 0)
@@ -439,11 +442,7 @@ def _countries_of_forms() -> dict[str, int]:
 
 def _forms(words: Words) -> NDArray[np.int32]:
     """Per text, the countries whose legal forms stand in it, a bit each."""
-    bits, out = words.lookup(_countries_of_forms()), np.zeros(len(words.offsets) - 1, np.int32)
-    filled = np.diff(words.offsets) > 0
-    if len(words.ids):
-        out[filled] = np.bitwise_or.reduceat(bits[words.ids], words.offsets[:-1][filled])
-    return out
+    return bits_of(words.offsets, words.ids, words.lookup(_countries_of_forms()))
 
 
 _SPELLED, _ONE_NUMBERED = 8, 9

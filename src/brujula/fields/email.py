@@ -20,7 +20,7 @@ from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, mostly, owners, shares
-from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, of_records, without
+from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, keys_without_case, of_records, without
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free, mail_words, misspelled_domains
 
@@ -168,7 +168,7 @@ class Email(Kind):
         # A domain that very many people use is a provider's, listed or not, unless they work at one place: it says nothing about an employer.
         common = owners(domain_key, exact) > max(40, 0.004 * len(batch))
         if common.any():
-            common &= mostly(domain_key, np.tile(_firm(batch), places)) < _ONE_FIRM
+            common &= mostly(domain_key, np.tile(keys_without_case(batch.column("account")), places)) < _ONE_FIRM
         at = column.codes
         return Mailboxes(
             at,
@@ -283,12 +283,6 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
 
 _ONE_FIRM = 0.3
 """Share of a domain's people who give one firm, of those who give any: a firm has several names, and a provider's users have others."""
-
-
-def _firm(batch: Batch) -> Keys:
-    """Keys of the firms people give, without regard to case."""
-    firm = batch.column("account")
-    return of_records(hash_values(Texts.of(pc.utf8_lower(firm.values.arrow()))), firm)
 
 
 def _own_names(box: Column, batch: Batch, places: int) -> NDArray[np.bool_]:

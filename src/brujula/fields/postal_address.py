@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kernels.words import NUMBER, WORD
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import one_cell, phrases, street_cells
-from brujula.core.steps.address_pairs import BOXES, SIDES, Addresses, compare_places, compare_streets, naming, spread_of
+from brujula.core.steps.address_pairs import Addresses, boxes_named, compare_places, compare_streets, sides_named, spread_of
 from brujula.core.steps.listed import Table, among
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
@@ -284,7 +284,9 @@ class PostalAddress(Kind):
         shape = pc.if_else(matches(code, "^[0-9]{4,}$"), 1, pc.if_else(matches(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0))
         postal = of_records(hash_values(Texts.of(code)), postal_column)
         in_town = shares(city)
-        who = identity() if batch.entity == "account" else Who.nobody(len(batch))
+        house, spread = np.zeros(len(batch), np.uint64), np.zeros(len(batch), np.int8)
+        if batch.entity == "account":  # people have no branches
+            house, spread = identity().house, spread_of(identity(), city, number, batch.n_existing)
         return Addresses(
             spoken,
             number,
@@ -308,10 +310,10 @@ class PostalAddress(Kind):
             np.rint(in_town * np.float32(len(batch))).astype(np.int32),
             letters(towns),
             letters(street),
-            naming(spoken, SIDES),
-            naming(spoken, BOXES),
-            who.house,
-            spread_of(who, city, number, batch.n_existing),
+            sides_named(spoken),
+            boxes_named(spoken),
+            house,
+            spread,
         )
 
     def counts(self, standard: Addresses) -> tuple[Counts, Counts]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Any, NamedTuple
 
 import numpy as np
@@ -16,8 +15,8 @@ from brujula.core.steps.distinct import distances
 from brujula.core.steps.sharing import most, owners
 from brujula.core.steps.text import hash_values, join_keys, unlike_letters
 
-SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
-BOXES = ("box", "postfach", "postbus", "apartado", "casella", "skrytka", "postboks", "bp")
+_SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
+_BOXES = ("box", "postfach", "postbus", "apartado", "casella", "skrytka", "postboks", "bp")
 _S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME, _S_TOWNS, _S_BRANCH, _S_WHICH = range(10)
 _P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_CITY, _P_CODE, _P_BOTH = range(9)
 _KNOWN, _KNOWN_OF = 3, 0.05
@@ -28,7 +27,7 @@ class Addresses(NamedTuple):
     """Addresses of n records; keys are 0 where blank.
 
     state : the region where it is one that has no others in it or above it;  in_town : how many records name the town
-    city_letters, street_letters : which letters they are written in (`text.letters`);  sides : which sides of the compass the street names, a bit each;  boxes : which words for a box at the post office
+    city_letters, street_letters : which letters they are written in (`text.letters`);  sides : which sides of the compass the street names, a bit each;  boxes : whether it is a box at the post office
     house : whose place it is, of firms;  spread : how far that firm is spread (`spread_of`)
     city_texts, city_written : towns by the name the tables have for them, and as they are written, folded
     """
@@ -56,7 +55,7 @@ class Addresses(NamedTuple):
     city_letters: NDArray[np.int8]
     street_letters: NDArray[np.int8]
     sides: NDArray[np.uint8]
-    boxes: NDArray[np.uint8]
+    boxes: NDArray[np.bool_]
     house: Keys
     spread: NDArray[np.int8]
 
@@ -81,14 +80,17 @@ def spread_of(who: Who, town: Keys, door: Keys, n_existing: int) -> NDArray[np.i
     return np.where((doors > _SEVERAL) | (far & (doors >= _SEVERAL)), 2, far).astype(np.int8)
 
 
-def naming(spoken: phrases.Phrases, words: Sequence[str]) -> NDArray[np.uint8]:
-    """Which of up to eight words each record's street has, a bit each."""
+def sides_named(spoken: phrases.Phrases) -> NDArray[np.uint8]:
+    """Which sides of the compass each record's street names, a bit each."""
     bits = np.zeros(len(spoken.concepts), np.uint8)
-    for bit, key in enumerate(hash_values(Texts.of(list(words)))):
+    for bit, key in enumerate(hash_values(Texts.of(list(_SIDES)))):
         bits[spoken.concepts == key] = 1 << bit
-    out, filled = np.zeros(len(spoken.off) - 1, np.uint8), np.diff(spoken.off) > 0
-    out[filled] = np.bitwise_or.reduceat(bits[spoken.ids], spoken.off[:-1][filled]) if len(spoken.ids) else 0
-    return np.append(out, np.uint8(0))[spoken.codes]
+    return phrases.word_bits(spoken, bits)
+
+
+def boxes_named(spoken: phrases.Phrases) -> NDArray[np.bool_]:
+    """Which records give a box at the post office for a street."""
+    return phrases.word_bits(spoken, np.isin(spoken.concepts, hash_values(Texts.of(list(_BOXES)))))
 
 
 def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]) -> Compared:
@@ -113,7 +115,7 @@ def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     out[elsewhere & (out == _S_STREET)] = _S_DIFFERS
     out[elsewhere & (out >= _S_NEAR)] = _S_ELSEWHERE
     far = np.maximum(s.spread.take(left), s.spread.take(right))
-    doors = numbered & ~alike & (s.boxes.take(left) == 0) & (s.boxes.take(right) == 0) & (far > 0)
+    doors = numbered & ~alike & ~s.boxes.take(left) & ~s.boxes.take(right) & (far > 0)
     doors &= ((out == _S_DIFFERS) | (out == _S_STREET)) & ~elsewhere
     out[doors] = _S_TOWNS + far[doors] - 1
     out[(out < 0) & (far == _SEVERAL) & (place >= _P_CITY)] = _S_WHICH

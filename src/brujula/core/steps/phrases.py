@@ -18,7 +18,7 @@ from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import matches, replaced
-from brujula.core.steps.text import Words, fold, hash_values, of_records
+from brujula.core.steps.text import Words, bits_of, fold, hash_values, of_records
 
 _PRIOR = 500.0  # records the general knowledge of words is worth
 
@@ -149,11 +149,9 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
     return out.take(which), bits.take(which)
 
 
-def any_word(phrases: Phrases, chosen: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Per record, whether any of its core words is one of those chosen, bool[n_words]."""
-    out, filled = np.zeros(len(phrases.off) - 1, bool), np.diff(phrases.off) > 0
-    out[filled] = np.logical_or.reduceat(chosen[phrases.ids], phrases.off[:-1][filled]) if len(phrases.ids) else False
-    return np.append(out, False)[phrases.codes]
+def word_bits(phrases: Phrases, bits: NDArray[Any]) -> NDArray[Any]:
+    """Per record the bits that any of its core words has (`text.bits_of`)."""
+    return np.append(bits_of(phrases.off, phrases.ids, bits), bits.dtype.type(0))[phrases.codes]
 
 
 _LONGEST_PART = 3

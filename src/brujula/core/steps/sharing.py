@@ -33,17 +33,9 @@ def mostly(values: Keys, others: Keys) -> NDArray[np.float32]:
 
     values, others : uint64[n]; 0 = none. Records without an other one are not counted.
     """
-    out = np.zeros(len(values), np.float32)
-    group, n_groups = number(values)
-    both, n_both = number(join_keys(values, others))
-    known = both >= 0
-    counts, whose = np.bincount(both[known], minlength=n_both), np.zeros(n_both, np.int64)
-    whose[both[known]] = group[known]
-    most, total = np.zeros(n_groups, np.int64), np.bincount(group[known], minlength=n_groups)
-    np.maximum.at(most, whose, counts)
-    has = group >= 0
-    out[has] = (most / np.maximum(total, 1)).astype(np.float32)[group[has]]
-    return out
+    both = join_keys(values, others)
+    told = _times(np.where(both != 0, values, np.uint64(0)))
+    return (most(values, _times(both)) / np.maximum(most(values, told), 1)).astype(np.float32)
 
 
 def most(values: Keys, numbers: NDArray[np.int32]) -> NDArray[np.int32]:
@@ -56,13 +48,18 @@ def most(values: Keys, numbers: NDArray[np.int32]) -> NDArray[np.int32]:
     return out
 
 
-def shares(values: Keys) -> NDArray[np.float32]:
-    """Per record, the share of all records that carry its value (0 where it has none)."""
-    out = np.zeros(len(values), np.float32)
+def _times(values: Keys) -> NDArray[np.int32]:
+    """Per record, how many records carry its value (0 where it has none)."""
+    out = np.zeros(len(values), np.int32)
     group, n_groups = number(values)
     has = group >= 0
-    out[has] = (np.bincount(group[has], minlength=n_groups) / np.float32(max(len(values), 1)))[group[has]]
+    out[has] = np.bincount(group[has], minlength=n_groups)[group[has]]
     return out
+
+
+def shares(values: Keys) -> NDArray[np.float32]:
+    """Per record, the share of all records that carry its value (0 where it has none)."""
+    return (_times(values) / np.float32(max(len(values), 1))).astype(np.float32)
 
 
 def strangers(values: Keys, identity: Keys, n_existing: int) -> float:

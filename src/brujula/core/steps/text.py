@@ -6,6 +6,7 @@ import unicodedata
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property
+from typing import Any
 
 import numpy as np
 import pyarrow as pa
@@ -189,6 +190,19 @@ def join_keys(first: Keys, *others: Keys) -> Keys:
         hashing.join_keys(first, other, out)
         first = out
     return first
+
+
+def keys_without_case(column: Column) -> Keys:
+    """Keys of the records' values without regard to case."""
+    return of_records(hash_values(Texts.of(pc.utf8_lower(column.values.arrow()))), column)
+
+
+def bits_of(offsets: NDArray[np.int64], ids: NDArray[np.int32], bits: NDArray[Any]) -> NDArray[Any]:
+    """Per text the bits that any of its words has. bits : integers, per word of the vocabulary"""
+    out, filled = np.zeros(len(offsets) - 1, bits.dtype), np.diff(offsets) > 0
+    if len(ids):
+        out[filled] = np.bitwise_or.reduceat(bits[ids], offsets[:-1][filled])
+    return out
 
 
 def of_records(keys: Keys, column: Column) -> Keys:
