@@ -18,7 +18,7 @@ from brujula.core.steps.text import hash_values, of_records
 from brujula.core.survive import Actions, FieldChanges, Survivorship, names_apart
 from brujula.fields import kinds
 from brujula.fields.date import iso
-from brujula.fields.person_name import TITLES
+from brujula.fields.person_name import TITLES, known_degrees
 from brujula.fields.phone import last_nine
 from brujula.policy.entities import blocks, kind_of
 from brujula.policy.model import Policy
@@ -177,7 +177,7 @@ def with_names_apart(actions: Actions, changes: list[FieldChanges], batch: Batch
     whole, old = batch.column("full_name"), slice(0, batch.n_existing)
     if not len(whole.values) or whole.filled[old].any() or not batch.column("family_name").filled[old].any():
         return changes
-    return names_apart(actions, changes, whole, name_cells.apart(whole.values.arrow(), TITLES))
+    return names_apart(actions, changes, whole, name_cells.apart(whole.values.arrow(), TITLES, known_degrees()))
 
 
 def _numbers(ids: pa.Array, of: Mapping[str, int], n: int) -> NDArray[np.int64]:

@@ -12,6 +12,7 @@ from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, MAYBE_TITLE, PARTICLE, TITLE
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import name_pairs, names
+from brujula.core.steps.degrees import Degrees, degrees
 from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.name_cells import unspaced
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
@@ -22,7 +23,8 @@ TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father 
 don dona med dipl habil jur rer monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani""".split()
 _MAYBE_TITLES = "don dona m hon col pan pani ing mag"
 """Titles that are names, too, or an initial: where two names follow one, it is a title."""
-_CREDENTIALS = "phd md mba cpa dds dvm esq jd rn pe cfa ma msc bsc dphil od do dmd pharmd"
+_CREDENTIALS = "md jd pe ma od do"
+"""Degrees that are names, too, or initials: behind two names, or one given name in its column, they are degrees."""
 _PARTICLES = """de del della delle dei di da das do dos du des la las le les lo los van von vom vander vanden der den ter ten te zu zum zur
 af av bin binti ibn al el ben bint mac st san santa y e"""
 _GENERATIONS = {
@@ -50,13 +52,20 @@ _GENERATIONS = {
 
 @cache
 def _classes() -> dict[str, int]:
-    classes = (
-        dict.fromkeys(TITLES, TITLE)
-        | dict.fromkeys(_MAYBE_TITLES.split(), MAYBE_TITLE)
-        | dict.fromkeys(_CREDENTIALS.split(), CREDENTIAL)
-    )
+    behind = _CREDENTIALS.split() + [word.replace(".", "") for word in _degree_words("any")]
+    classes = dict.fromkeys(behind, CREDENTIAL) | dict.fromkeys(TITLES, TITLE) | dict.fromkeys(_MAYBE_TITLES.split(), MAYBE_TITLE)
     classes |= dict.fromkeys(_PARTICLES.split(), PARTICLE) | {"and": CONNECTOR}
     return classes | {word: GENERATION + n for word, n in _GENERATIONS.items()}
+
+
+def _degree_words(which: str) -> list[str]:
+    return [word for head, *words in tables.groups("post_nominals") if head == which for word in words]
+
+
+@cache
+def known_degrees() -> Degrees:
+    """What stands behind a name."""
+    return degrees(*(_degree_words(which) for which in ("any", "pointed", "capitals")))
 
 
 @cache
@@ -65,7 +74,9 @@ def _facts() -> names.Facts:
     syllables = "|".join(f"{'' if head == '-' else head}(?:{'|'.join(finals)})" for head, *finals in tables.groups("pinyin"))
     syllabic = names.Syllabic(tables.words("chinese_families"), f"^(?:{syllables}){{1,3}}$")
     eastern = unspaced({head: families for head, *families in tables.groups("eastern_families")})
-    return names.Facts(_classes(), tables.groups("nicknames"), tables.groups("names_written_short"), syllabic, eastern)
+    return names.Facts(
+        _classes(), tables.groups("nicknames"), tables.groups("names_written_short"), syllabic, eastern, known_degrees()
+    )
 
 
 class PersonName(Kind):
@@ -222,6 +233,19 @@ class PersonName(Kind):
             {"given_name": "Ευάγγελος", "family_name": "Παπαδόπουλος"},
             {"given_name": "Evangelos", "family_name": "Papadopoulos"},
             {"given_name": "same", "family_name": "same"},
+        ),
+        Example(
+            {"full_name": "Benjamin Torres, PT, DPT"},
+            {"given_name": "Benjamin", "family_name": "Torres"},
+            {"given_name": "same", "family_name": "same"},
+        ),
+        Example(
+            {"full_name": "Jane Orme, CCC-SLP"}, {"full_name": "ORME, JANE LCSW"}, {"given_name": "same", "family_name": "same"}
+        ),
+        Example(
+            {"full_name": "García López, JJ"},
+            {"given_name": "Juan", "family_name": "García López"},
+            {"given_name": "partial", "family_name": "same"},
         ),
         Example({"full_name": "Sukarno"}, {"full_name": "Sukarno"}, {"given_name": "same", "family_name": "same"}),
         Example(

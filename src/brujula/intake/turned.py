@@ -10,7 +10,8 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.steps.name_cells import GENERATION, PARTICLES
+from brujula.core.steps.degrees import GENERATION
+from brujula.core.steps.name_cells import PARTICLES
 from brujula.fields.person_name import TITLES
 from brujula.intake.shape import Shaped
 

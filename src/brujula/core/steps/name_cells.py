@@ -11,6 +11,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
+from brujula.core.steps.degrees import GENERATION, Degrees, family_in_front
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.text import reworded
@@ -20,11 +21,6 @@ _FAMILY_GIVEN_SUFFIX = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*,\s*([^,]+?)\s*$"
 PARTICLES = "de|del|della|di|da|do|dos|das|du|la|le|van|von|der|den|ter|ten|zu|al|el|bin"
 _FAMILY_LAST = rf"^\s*(?P<given>.*?\S)\s+(?P<family>(?:(?i:{PARTICLES})\s+)*[^\s,(-]{{2,}}-[^\s,)-]{{2,}})\s*$"
 _FAMILY_GIVEN = r"^\s*(?P<family>[^,]{2,}?)\s*,\s*(?P<given>[^,]+?)\s*(?:,\s*[^,]+?\s*)?$"
-GENERATION = r"(?i:jr|sr|ii|iii|iv)"
-_DEGREE = r"""(?:ph\.?\s?d|m\.d|ed\.?\s?d|psy\.?\s?d|d\.?\s?phil|d\.d\.s|esq|esquire|m\.b\.a|c\.p\.a|j\.d|ll\.?[bm]|m\.?\s?ed|b\.?\s?ed|mph|mpa|mfa|msw|lcsw|lmft|
-lmhc|bsn|msn|aprn|crna|fnp|rn|r\.n|p\.e|mba|cpa|dds|dmd|dvm|pmp|cfp|obe|cbe|frcs|m\.?sc|b\.?sc|ret)\.?""".replace("\n", "")
-_DEGREES = rf"{_DEGREE}(?:(?:\s*,\s*|\s+){_DEGREE})*\s*$"
-_AFTER_COMMA = rf"(?i),\s*(?:(?:{GENERATION}|m\.?\s?d)\.?\s*$|{_DEGREES})"  # Md elsewhere is short for Mohammed
 
 
 _HAN, _KANA, _HANGUL = "㐀-鿿々", "ぁ-ヿー", "가-힣"
@@ -46,13 +42,12 @@ def unspaced(families: Mapping[str, Sequence[str]]) -> tuple[str, ...]:
     )
 
 
-def family_first(column: Column) -> Column:
+def family_first(column: Column, known: Degrees) -> Column:
     """`Family, Given` turned round; `Name, Jr.` left as it is."""
     if len(column.values) == 0:
         return column
     text = column.values.arrow()
-    turn = pc.and_(pc.match_substring(text, ","), pc.invert(matches(text, _AFTER_COMMA)))
-    turned = pc.if_else(turn, replaced(text, _FAMILY_FIRST, r"\2 \1"), text)
+    turned = pc.if_else(family_in_front(text, known), replaced(text, _FAMILY_FIRST, r"\2 \1"), text)
     turned = replaced(turned, _FAMILY_GIVEN_SUFFIX, r"\2 \1 \3")
     return Column(Texts.of(turned), column.codes)
 
@@ -72,17 +67,22 @@ def capitals_apart(column: Column) -> Column:
 
 
 _NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
-_NOTES = tuple(
-    (f"(?i){wording}", meant)
-    for wording, meant in (
+_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$"
+"""What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
+
+
+@cache
+def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
+    wordings = (
         (r"^\W*(do not use|don'?t use|duplicate|zz+|xx+|estate of|c/o|attn|attention|sr\.?)[\W_]+", ""),
         (rf"(\s*[\[(*|,]+|\s+[–—-]+)\s*({_NOTE})\b[^\])]*[\])*\W]*$", ""),
         (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
         (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
         (r"\s*<[^<>]*>\s*$", ""),
         # Behind a comma, or two names: Mba is a family name, too.
-        (rf"^([^,]*[^,\s])\s*,\s*{_DEGREES}", r"\1"),
-        (rf"^(\s*\S+\s+\S.*?)\s+{_DEGREES}", r"\1"),
+        (rf"^([^,]*[^,\s])\s*,\s*{known.behind}", r"\1"),
+        (rf"^(\s*\S+\s+[^,]*[^,\s])\s*{known.capitals}", r"\1"),
+        (rf"^(\s*\S+\s+\S.*?)\s+{known.behind}", r"\1"),
         (r"^(\s*\S+\s+[^\s\[(]+[^\[(]*?)\s*(?:\([^()]*\)|\[[^\[\]]*\])\s*$", r"\1"),
         (r"\b(unknown|unbekannt|desconocid[oa]|inconnue?)\b", ""),
         (
@@ -91,28 +91,28 @@ _NOTES = tuple(
             r"\2 \3 \1",
         ),
     )
-)
-_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|[\s,]{_DEGREE}\s*$"
-"""What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
+    return tuple((f"(?i){wording}", meant) for wording, meant in wordings)
 
 
-def without_notes(*columns: Column) -> list[Column]:
-    """Names without notes, in their usual order."""
-    texts = reworded(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])), _NOTES, _NOTED).arrow()
+def without_notes(known: Degrees, *columns: Column) -> list[Column]:
+    """Names without notes and degrees, in their usual order."""
+    odd = rf"{_NOTED}|[\s,]{known.behind}|{known.capitals}"
+    texts = reworded(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])), _notes(known), odd).arrow()
     starts = np.cumsum([0] + [len(c.values) for c in columns]).tolist()
     return [Column(Texts.of(texts.slice(a, len(c.values))), c.codes) for a, c in zip(starts, columns, strict=False)]
 
 
-def halves(given: Column, family: Column, full: Column, eastern: Sequence[str]) -> tuple[Column, Column, Column]:
+def halves(given: Column, family: Column, full: Column, eastern: Sequence[str], known: Degrees) -> tuple[Column, Column, Column]:
     """Whole names that say where the family name begins (`García López, Ana`; Ana Lind-Wren; 山田太郎) as given and family name, where a record has no other.
 
     eastern : the patterns of `unspaced`
+    known   : the degrees that stand behind a comma
     """
     text = full.values.arrow()
     as_one = matches(text, rf"^\s*[{_HAN}{_HANGUL}][{_HAN}{_KANA}{_HANGUL}]+\s*$")
     if not pc.any(pc.or_(as_one, matches(text, "[,-]"))).as_py():
         return given, family, full
-    comma = pc.and_(pc.match_substring(text, ","), pc.invert(matches(text, _AFTER_COMMA)))
+    comma = family_in_front(text, known)
     named, called = pa.nulls(len(text), text.type), pa.nulls(len(text), text.type)
     more = [(pattern, as_one) for pattern in eastern if pc.any(as_one).as_py()]
     for pattern, chosen in ((_FAMILY_GIVEN, comma), (_FAMILY_LAST, pc.invert(comma)), *more):
@@ -131,7 +131,7 @@ def halves(given: Column, family: Column, full: Column, eastern: Sequence[str]) 
 _WORD = r"[^\s,.;:()/&@|\d\"-]{2,}(?:[-'’][^\s,.;:()/&@|\d\"-]+)*"
 
 
-def apart(text: pa.Array, titles: Collection[str]) -> dict[str, pa.Array]:
+def apart(text: pa.Array, titles: Collection[str], known: Degrees) -> dict[str, pa.Array]:
     """Prefix, given, middle, family name and suffix of whole names where they are plain: one given and one family name, an initial between.
 
     Null where they are not: of three names, the second may be a given or a family name.
@@ -145,7 +145,7 @@ def apart(text: pa.Array, titles: Collection[str]) -> dict[str, pa.Array]:
     # Behind a comma all is given names: Prado, Ana María.
     several = given.replace(rf"(?P<given>{_WORD})", rf"(?P<given>{_WORD}(?:\s+{_WORD}){{0,2}})")
     turned = captured(text, before + families + r",\s*" + several + behind)
-    turned = pc.if_else(matches(text, _AFTER_COMMA), pa.scalar(None, turned.type), turned)
+    turned = pc.if_else(family_in_front(text, known), turned, pa.scalar(None, turned.type))
     fields = {"prefix": "prefix", "given": "given_name", "middle": "middle_name", "family": "family_name", "suffix": "suffix"}
     parts = {to: pc.coalesce(*(pc.struct_field(found, part) for found in (in_order, turned))) for part, to in fields.items()}
     whole = pc.and_(parts["given_name"].is_valid(), parts["family_name"].is_valid())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from functools import cache
+from functools import cache, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import mailboxes as boxed, names as kernel
 from brujula.core.kernels.edits import scratch
+from brujula.core.steps.degrees import Degrees
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.listed import among
 from brujula.core.steps.name_cells import (
@@ -46,6 +47,7 @@ class Facts(NamedTuple):
     short     : names, each with the ways it is shortened in writing
     syllabic  : which names are made of syllables
     eastern   : patterns of names written without a space (`name_cells.unspaced`)
+    degrees   : what stands behind a name
     """
 
     classes: Mapping[str, int]
@@ -53,6 +55,7 @@ class Facts(NamedTuple):
     short: tuple[tuple[str, ...], ...]
     syllabic: Syllabic
     eastern: tuple[str, ...]
+    degrees: Degrees
 
 
 class Names(NamedTuple):
@@ -140,9 +143,10 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
     for column in (given, middle, family, full):
         written = written + of_records(characters(column.values), column)
         in_letters |= letters(column)
-    given, family, full = without_notes(given, family, full)
-    given, family, full = halves(given, torn(family), torn(full), facts.eastern)
-    columns = [initials_apart(family_first(given)), middle, family, suffix, initials_apart(capitals_apart(family_first(full)))]
+    given, family, full = without_notes(facts.degrees, given, family, full)
+    given, family, full = halves(given, torn(family), torn(full), facts.eastern, facts.degrees)
+    turned = partial(family_first, known=facts.degrees)
+    columns = [initials_apart(turned(given)), middle, family, suffix, initials_apart(capitals_apart(turned(full)))]
     names = _parsed(columns, n, facts)
     address = pc.utf8_lower(mail.values.arrow())
     local = replaced(address, r"(\+[^@]*)?@.*$", "")
