@@ -16,7 +16,7 @@ from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHARES
 from brujula.core.kernels.words import DIRECTION, FILLER, GIVEN, LEGAL, NUMBER, PART, SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
-from brujula.core.steps import firm_cells, mail_firms, phrases
+from brujula.core.steps import cut, firm_cells, mail_firms, phrases
 from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.names import ONE_NAME
 from brujula.core.steps.numbers import number
@@ -260,6 +260,7 @@ class Company(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Companies:
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
+        column = cut.completed(column, batch.n_existing)
         column, other, apart, called = firm_cells.other_readings(firm_cells.plain(column))
         classes, synonyms, akin = _tables()
         short: tuple[tuple[str, str], ...] = ()

@@ -20,7 +20,8 @@ from brujula.core.steps.sharing import Counts
 from brujula.core.steps.text import without
 
 TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
-don dona med dipl habil jur rer monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani""".split()
+don dona med dipl habil jur rer monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani
+drs ir mgr bc mudr judr rndr phdr hab inz ssa avv arch geom arq smt shri me maitre cmdr cdr maj cpl rabbi pastor deacon coach principal""".split()
 _MAYBE_TITLES = "don dona m hon col pan pani ing mag"
 """Titles that are names, too, or an initial: where two names follow one, it is a title."""
 _CREDENTIALS = "md jd pe ma od do"

@@ -13,7 +13,7 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kernels.words import NUMBER, WORD
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
-from brujula.core.steps import one_cell, phrases, street_cells
+from brujula.core.steps import cut, one_cell, phrases, street_cells
 from brujula.core.steps.address_pairs import Addresses, boxes_named, compare_places, compare_streets, sides_named, spread_of
 from brujula.core.steps.listed import Table, among
 from brujula.core.steps.patterns import captured, matches, replaced
@@ -221,7 +221,7 @@ class PostalAddress(Kind):
         """Street taken apart; city, postal code, region and country as keys."""
         columns = one_cell.apart({part: batch.column(part) for part in self.parts}, places, self.clean)
         columns = one_cell.towns_and_states(one_cell.towns_and_codes(columns, self.clean), places, self.clean)
-        street = street_cells.plain(columns["street"])
+        street = street_cells.plain(cut.completed(columns["street"], batch.n_existing))
         classes = (
             dict.fromkeys(_ARTICLES, ARTICLE)
             | dict.fromkeys(_UNITS, UNIT_MARKER)

@@ -114,6 +114,8 @@ def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     elsewhere = (place == _P_DIFFERS) | (place == _P_COUNTRY)
     out[elsewhere & (out == _S_STREET)] = _S_DIFFERS
     out[elsewhere & (out >= _S_NEAR)] = _S_ELSEWHERE
+    one_boxed = s.boxes.take(left) != s.boxes.take(right)
+    out[one_boxed & (out == _S_DIFFERS)] = -1  # a box at the post office is no other house
     far = np.maximum(s.spread.take(left), s.spread.take(right))
     doors = numbered & ~alike & ~s.boxes.take(left) & ~s.boxes.take(right) & (far > 0)
     doors &= ((out == _S_DIFFERS) | (out == _S_STREET)) & ~elsewhere

@@ -104,6 +104,7 @@ _WORDINGS = tuple(
         (r"\bch\.? (orch|mus)", r"chamber \1"),
         (r"([^\s\d]{2}\s+)ch\.?(\s+of\b|$)", r"\1church\2"),
         (r"\bof ed\.?$", "of education"),
+        (r"\b(?:r\.? ?c\.? |roman catholic )(church|school|primary|parish)", r"catholic \1"),
         (r"\bgymn?\.", "gymnasium"),
         (r"\b(grund|haupt|mittel|real|berufs|musik|volks|gesamt|förder|hoch)sch\.(\s|$)", r"\1schule\2"),
         (r"^(?-i:MV) ", "musikverein "),

@@ -16,6 +16,7 @@ KING = (r"(?i)\b(?:dr\.? )?(?:martin luther|m\.? ?l\.?) king\b,?(?: jr\b\.?)?", 
 """Whom many streets and schools are called by, for short."""
 _WORDINGS = (
     (r"(?i)^\s*(?:c/o|attn:?)\s[^,\n]*[,\n]\s*|(\d[^,\n]*)[,\n]\s*(?:c/o|attn:?)\s.*$", r"\1"),
+    (r"(?i)\b(?:p\.? ?o\.? ?|post office |po)box\b|\bpob\b", "po box"),
     (
         r"(?i)^(.*\d.*?)[,\s]+p\.?\s?o\.?\s?box\s\d+\s*$|^\s*p\.?\s?o\.?\s?box\s\d+[,\s]+(.*\d.*)$",
         r"\1\2",
@@ -43,7 +44,7 @@ _WORDINGS = (
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
-    rf"(?i)c/o|attn|box|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
+    rf"(?i)c/o|attn|box|\bpob\b|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
     r"|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|face"
 )
