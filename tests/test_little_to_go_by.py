@@ -234,3 +234,18 @@ def test_a_list_of_firms_and_nothing_else():
     plan = brujula.plan(pd.DataFrame(new, columns=["name"]), against=pd.DataFrame(old, columns=["id", "name"]), entity="account")
     assert plan.outcomes["outcome"][:3].tolist() == ["unchanged", "review", "create"], plan.explain(2) + plan.explain(3)
     assert (plan.outcomes["outcome"][3:] == "unchanged").mean() > 0.95
+
+
+@pytest.mark.parametrize(
+    ("name", "outcome", "records"), [("Ana & Luis Prado", "review", "C-4;C-5"), ("Ana & Rosa Prado", "unchanged", "C-4")]
+)
+def test_a_row_that_names_two_people(name, outcome, records):
+    """Where both are on record it is a person's to say whose row it is, however near the first one comes."""
+    home = ["12 Mill Road", "Orme", "617-555-0142"]
+    old = pd.DataFrame(
+        [["C-4", "Ana Prado", "ana@lind.example", *home], ["C-5", "Luis Prado", "", *home]],
+        columns=["id", "full_name", "email", "street", "city", "phone"],
+    )
+    new = pd.DataFrame([[name, "ana@lind.example", *home]], columns=["Name", "E-mail", "Street", "City", "Phone"])
+    plan = brujula.plan(new, against=old, entity="contact")
+    assert plan.outcomes[["outcome", "record_id"]].values.tolist() == [[outcome, records]], plan.explain(1)

@@ -160,13 +160,15 @@ def decided(
     n, name = batch.n_existing, Path(new.raw.name).stem
     rejected = np.zeros(batch.n_incoming, bool)
     rejected[[p.row - 1 for p in found if p.fatal]] = True
+    couple = np.zeros(batch.n_incoming, bool)
+    couple[[p.row - 1 for p in found if p.code == "two-people"]] = True
     filled = np.sum([c.filled for c in cleaned.columns.values()] or [np.zeros(len(batch), bool)], axis=0).astype(np.int32)
     rank = staying(cleaned, policy, filled, matched.content, name, ids, taking.pointing)
     idle_records = claiming.inactive(taking.existing.values, n)
     suppressed = np.array([bool(w) for w in taking.suppressed] or np.zeros(batch.n_incoming), bool)
     nameless = finding.nameless(cleaned)
     facts = deciding.Facts(
-        rejected, suppressed, nameless, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:], tied
+        rejected, suppressed, nameless, couple, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:], tied
     )
     how = policy.outcomes
     choices = deciding.Choices(how.mode, how.unsure, how.several, how.duplicates, how.twice, how.inactive, how.moved)

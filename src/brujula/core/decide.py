@@ -86,6 +86,7 @@ class Facts:
 
     rejected, suppressed : bool[n_incoming]
     nameless : bool[n_incoming], rows of which nobody new can be made
+    couple   : bool[n_incoming], rows that name two people
     inactive : bool[n_existing]
     rank     : int64[n_existing], who would stay if all were merged: the lowest
     changed  : int64[n_existing], when a record was last changed, as a rank: the highest is the newest
@@ -96,6 +97,7 @@ class Facts:
     rejected: NDArray[np.bool_]
     suppressed: NDArray[np.bool_]
     nameless: NDArray[np.bool_]
+    couple: NDArray[np.bool_]
     inactive: NDArray[np.bool_]
     rank: NDArray[np.int64]
     changed: NDArray[np.int64]
@@ -131,7 +133,8 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
     refused[groups.refused] = True
     rival = open_now & ((judged.verdict[across] == SAME) | refused[across])
     if how.several != "review":
-        rival &= judged.total[across] > best[row] - _LEAD
+        # However far behind, the other record may be the other one of two.
+        rival &= (judged.total[across] > best[row] - _LEAD) | facts.couple[row]
     claimed = np.zeros(n_incoming, bool)
     claimed[row[rival]] = True
     claimed &= linked > 0

@@ -67,7 +67,7 @@ def capitals_apart(column: Column) -> Column:
 
 
 _NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
-_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|family\s*$"
+_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam"
 """What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
 
 
@@ -79,6 +79,10 @@ def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
         (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
         (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
         (r"\s*<[^<>]*>\s*$", ""),
+        (
+            r"^\s*(?:the\s+(\S+(?:\s+\S+)?)\s+(?:family|household)|(?:familie|fam\.|familia|famille|famiglia)\s+(\S+(?:\s+\S+)?))\s*$",
+            r"\1\2",
+        ),
         (r"\s*(?:&|\+|\band)\s+(?:the\s+)?family\s*$|^\s*\d+[.)]\s+|\s+#?\d+\s*$", ""),
         # Behind a comma, or two names: Mba is a family name, too.
         (rf"^([^,]*[^,\s])\s*,\s*{known.behind}", r"\1"),
