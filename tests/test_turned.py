@@ -70,3 +70,14 @@ def test_what_the_policy_says_of_the_columns_is_believed():
     policy = Policy.default("contact").model_copy(update={"columns": {"First": "given_name", "Last": "family_name"}})
     rows = [{"First": f, "Last": g} for g, f in PEOPLE]
     assert planned(rows, policy).listed.columns["given_name"] == "First"
+
+
+def test_suppliers_under_their_own_names():
+    """Where a list of firms writes persons family name first, what stands behind is an initial, and no unit's letter."""
+    people = ["Rosa Wren", "Tom B. Lind", "Mary Orme", "John S. Quist", "Paula Tarn", "Eric N. Holt", "Anna Marl", "Peter Kell"]
+    places = [[f"{i + 2} Mill Road", f"{name.split()[-1]}ville"] for i, name in enumerate(people)]
+    turned = "WREN, ROSA T|LIND TOM B|ORME MARY E|QUIST, JOHN|TARN PAULA S|HOLT, ERIC N.|MARL, ANNA|KELL PETER N".split("|")
+    old = pd.DataFrame([[f"S-{i}", name, *place] for i, (name, place) in enumerate(zip(people, places, strict=True))])
+    new = pd.DataFrame([[name, *place] for name, place in zip(turned, places, strict=True)], columns=["Vendor", "Street", "City"])
+    plan = brujula.plan(new, against=old.set_axis(["id", "Supplier", "Street", "City"], axis=1), entity="account")
+    assert plan.outcomes[["outcome", "record_id"]].values.tolist() == [["unchanged", f"S-{i}"] for i in range(8)]

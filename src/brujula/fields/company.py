@@ -150,6 +150,11 @@ def _given_names(classes: dict[str, int], akin: dict[str, str]) -> None:
                     akin.setdefault(name + ending, formal + ending)
 
 
+@cache
+def _known_given() -> frozenset[str]:
+    return frozenset(word for word, cls in _tables()[0].items() if cls == GIVEN)
+
+
 def _a_letter_apart(name: str, other: str) -> bool:
     """Whether leaving out a letter of one or both makes them the same."""
     return not {name, *_without_a_letter(name)}.isdisjoint({other, *_without_a_letter(other)})
@@ -224,6 +229,8 @@ class Company(Kind):
         Example({"account": "HarrowReedWorks"}, {"account": "Harrow Reed Works"}, {"company": "close"}),
         Example({"account": "Harrow Brass Branch 2"}, {"account": "Harrow Brass Branch 12"}, {"company": "differs"}),
         Example({"account": "HarrowReedWorks International"}, {"account": "Harrow ReedWorks"}, {"company": "close"}),
+        Example({"account": "Anna T. Wren Violins"}, {"account": "Anna Wren Violins"}, {"company": "same"}),
+        Example({"account": "Anna T. Wren Violins"}, {"account": "Anna S. Wren Violins"}, {"company": "differs"}),
         Example({"account": "Harrow GmbH"}, {"account": "Harrow Inc."}, {"company": "close"}),
         Example({"account": "Southenr Harrow Brass"}, {"account": "Southern Harrow Brass"}, {"company": "same"}),
         Example({"account": "Harbourlogistics"}, {"account": "Harbour Software"}, {"company": "differs"}),
@@ -263,8 +270,9 @@ class Company(Kind):
         column = cut.completed(column, batch.n_existing)
         column, other, apart, called = firm_cells.other_readings(firm_cells.plain(column))
         classes, synonyms, akin = _tables()
+        column, given = firm_cells.given_first(column, _known_given())
         short: tuple[tuple[str, str], ...] = ()
-        spoken = phrases.parse(column, classes, synonyms, "/", akin)
+        spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin)
         letters = [
             matches(column.values.arrow(), p).to_numpy(zero_copy_only=False)
             for p in (r"\p{Latin}{2}", r"[^\P{L}\p{Latin}\p{Lm}]{2}")

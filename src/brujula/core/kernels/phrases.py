@@ -191,6 +191,20 @@ def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, pl
     return -1, np.float32(0.0)
 
 
+@compiled("int64(int32[::1], int32[::1], int64[::1], int64, int64, boolean[::1], boolean)")
+def _middle_initials(ids, cls, voc_off, start, n, used, mark):
+    """How many letters not used stand between somebody's given name and another word; mark : they are used now."""
+    found = 0
+    for i in range(1, n - 1):
+        word = ids[start + i]
+        letter = cls[word] == LETTER or cls[word] == JOINER or cls[word] == DIRECTION
+        letter = letter and voc_off[word + 1] - voc_off[word] == 1
+        if letter and not used[i] and cls[ids[start + i - 1]] == GIVEN:
+            found += 1
+            used[i] = used[i] or mark
+    return found
+
+
 @compiled(
     "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], "
     "uint64[::1], float32, int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
@@ -276,6 +290,12 @@ def compare_phrases(
             if named and not used_a[0] and not used_b[0] and voc[voc_off[x]] == voc[voc_off[y]]:
                 used_a[0] = used_b[0] = True
                 near += 1
+        # The initial of somebody's own firm on one side only: Ada T. Wren, Ada Wren.
+        middle_a = _middle_initials(ids, cls, voc_off, a0, na, used_a, False)
+        middle_b = _middle_initials(ids, cls, voc_off, b0, nb, used_b, False)
+        if middle_a + middle_b > 0 and (middle_a == 0 or middle_b == 0):
+            _middle_initials(ids, cls, voc_off, a0, na, used_a, True)
+            _middle_initials(ids, cls, voc_off, b0, nb, used_b, True)
         # Numbers, letters and directions are never fuzzy: one that stands on one side only sets apart.
         lone_a, lone_b, letters, years = 0, 0, 0, 0
         for i in range(na):

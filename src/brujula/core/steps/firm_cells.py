@@ -170,6 +170,35 @@ def plain(column: Column) -> Column:
     return Column(reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), (*_WORDINGS, KING)), column.codes)
 
 
+_WORD, _SON = r"[\pL'’-]{2,}", r"(?:jr|sr|ii|iii|iv)\.?"
+_PERSONS = (
+    rf"(?i)^\s*(?P<family>{_WORD}(?:\s{_WORD})?(?:\s{_SON})?)\s*,\s*(?P<given>{_WORD})(?P<rest>(?:\s+\pL\b\.?)*(?:,?\s+{_SON})?)\s*$",
+    rf"(?i)^\s*(?P<family>{_WORD})\s+(?P<given>{_WORD})(?P<rest>\s+\pL\.?)\s*$",
+)
+"""Persons as lists of suppliers write them: REED, ANA T; REED ANA T."""
+_POINTED = rf"^\s*(?P<given>{_WORD})\s+[A-Z]\.\s+\pL{{2}}"  # Ana T. Reed
+_HABIT = 5
+
+
+def given_first(column: Column, known: frozenset[str]) -> tuple[Column, frozenset[str]]:
+    """Names of persons with the given name in front, where so many of them have the family name there that it is the list's habit; and further given names that the names show.
+
+    Behind a given name a letter is an initial, and no unit's. known : given names; behind a comma there are others as well, and
+    without one the first word must be none
+    """
+    text = column.values.arrow()
+    comma, plain, pointed = (captured(text, pattern) for pattern in (*_PERSONS, _POINTED))
+    by_comma, by_letter, shown = (pc.utf8_lower(pc.struct_field(found, "given")) for found in (comma, plain, pointed))
+    by_letter = pc.and_(among(by_letter, known), pc.invert(among(pc.utf8_lower(pc.struct_field(plain, "family")), known)))
+    learned = shown.drop_null() if len(shown) - shown.null_count >= _HABIT else shown.slice(0, 0)
+    if sum(pc.sum(found).as_py() or 0 for found in (among(by_comma, known), by_letter)) >= _HABIT:
+        learned = pa.concat_arrays([learned, by_comma.drop_null()])
+        for found, chosen in ((comma, comma.is_valid()), (plain, pc.fill_null(by_letter, False))):
+            parts = [pc.struct_field(found, part) for part in ("given", "rest", "family")]
+            text = pc.if_else(chosen, pc.binary_join_element_wise(parts[0], parts[1], parts[2], pa.scalar(" ", text.type)), text)
+    return Column(Texts.of(text), column.codes), frozenset(pc.unique(learned).to_pylist())
+
+
 class Readings(NamedTuple):
     """Names and how else they may be read.
 
