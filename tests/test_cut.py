@@ -27,8 +27,9 @@ def test_a_cut_name_is_a_beginning_of_the_whole_one(width):
 
 
 def test_a_list_that_was_not_cut_stays():
-    """Names of many lengths are whole, the longest ones too."""
-    assert _completed([], FIRMS) == [name.lower().split() for name in FIRMS]
+    """Names of many lengths are whole, the longest ones too; so are names that have one length because they are numbered."""
+    for names in (FIRMS, [f"Birchmere Brass Lodge {i}" for i in range(500, 600)]):
+        assert _completed([], names) == [name.lower().split() for name in names]
 
 
 def test_firms_under_cut_names_are_found():

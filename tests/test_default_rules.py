@@ -161,6 +161,8 @@ PEOPLE = {
     "an initial and the mailbox": (P, {"first_name": "R.", "last_name": "Wrenfield", "email": P["email"]}, FOUND),
     "an initial at one address": ({**P, "company": "", "email": ""}, {"first_name": "R.", "last_name": "Wrenfield", **HOME}, HELD),
     "an initial and one phone": ({**P, "company": "", "email": ""}, {"first_name": "R.", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, FOUND),
+    "an initial and one phone, Mr and Mrs": ({**P, "first_name": "Mr. Robert", "company": "", "email": ""}, {"first_name": "Mrs. R.", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, HELD),
+    "an initial and one phone, a Dr. on one side": ({**P, "first_name": "Mr. Robert", "company": "", "email": ""}, {"first_name": "Dr. R.", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, FOUND),
     "an initial, one phone, another mailbox at home": ({**P, "company": ""}, {"first_name": "R.", "last_name": "Wrenfield", "phone": P["phone"], "email": "clarinet@post.example", **HOME}, HELD),
     "an initial, one phone, another mailbox, no address": ({**P, "company": ""}, {"first_name": "R.", "last_name": "Wrenfield", "phone": P["phone"], "email": "clarinet@post.example"}, HELD),
     "an initial and a town": ({**P, "company": "", "phone": ""}, {"first_name": "R.", "last_name": "Wrenfield", "city": "Birchmere"}, HELD),

@@ -22,6 +22,8 @@ from brujula.core.steps.text import without
 TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
 don dona med dipl habil jur rer monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani
 drs ir mgr bc mudr judr rndr phdr hab inz ssa avv arch geom arq smt shri me maitre cmdr cdr maj cpl rabbi pastor deacon coach principal""".split()
+_OF_MEN = "mr|herr|hr|monsieur|señor|senor|signor|dhr"
+_OF_WOMEN = "mrs|ms|miss|mme|mlle|madame|mademoiselle|frau|señora|senora|señorita|senorita|sra|srta|signora|mevr|mevrouw"
 _MAYBE_TITLES = "don dona m hon col pan pani ing mag"
 """Titles that are names, too, or an initial: where two names follow one, it is a title."""
 _CREDENTIALS = "md jd pe ma od do"
@@ -76,7 +78,13 @@ def _facts() -> names.Facts:
     syllabic = names.Syllabic(tables.words("chinese_families"), f"^(?:{syllables}){{1,3}}$")
     eastern = unspaced({head: families for head, *families in tables.groups("eastern_families")})
     return names.Facts(
-        _classes(), tables.groups("nicknames"), tables.groups("names_written_short"), syllabic, eastern, known_degrees()
+        _classes(),
+        tables.groups("nicknames"),
+        tables.groups("names_written_short"),
+        syllabic,
+        eastern,
+        known_degrees(),
+        (_OF_MEN, _OF_WOMEN),
     )
 
 
@@ -145,6 +153,10 @@ class PersonName(Kind):
                 Level("same", "same", 0.98, 0.39),
                 Level("on one side only", "partial", 0.02, 0.04),
             ),
+        ),
+        # A given name says as much, and titles are often wrong: for rules only.
+        Comparison(
+            "prefix", (Level("different", "differs", 0.1, 0.1, silent=True), Level("same", "same", 0.9, 0.9, silent=True))
         ),
     )
     examples = (
@@ -248,6 +260,10 @@ class PersonName(Kind):
             {"given_name": "Juan", "family_name": "García López"},
             {"given_name": "partial", "family_name": "same"},
         ),
+        Example(
+            {"full_name": "Mrs. Tom Orme"}, {"prefix": "Mr", "given_name": "Tom", "family_name": "Orme"}, {"prefix": "differs"}
+        ),
+        Example({"full_name": "Mr. and Mrs. Tom Orme"}, {"full_name": "Orme, Mrs. Tom"}, {"prefix": "blank"}),
         Example({"full_name": "Sukarno"}, {"full_name": "Sukarno"}, {"given_name": "same", "family_name": "same"}),
         Example(
             {"full_name": "Dr. Ada Quist"},
@@ -267,8 +283,8 @@ class PersonName(Kind):
 
     def standardise(self, batch: Batch, identity: Identity) -> names.Names:
         """Given and family words of each record (`core.steps.names`)."""
-        given, middle, family, suffix, full = (batch.column(x) for x in self.parts if x != "prefix")
-        return names.parse(given, middle, family, suffix, full, batch.column("email"), _facts())
+        prefix, given, middle, family, suffix, full = (batch.column(x) for x in self.parts)
+        return names.parse(prefix, given, middle, family, suffix, full, batch.column("email"), _facts())
 
     def counts(self, standard: names.Names) -> tuple[Counts, Counts, int]:
         """Records per given and per family name, and in all."""
@@ -293,12 +309,15 @@ class PersonName(Kind):
         return {"gram": names.trigram_keys(standard, **index_trigrams(asked))}
 
     def compare(self, standard: names.Names, left: Any, right: Any) -> dict[str, Compared]:
-        """given_name, family_name, middle_name, suffix."""
+        """given_name, family_name, middle_name, suffix, prefix."""
         levels, common = name_pairs.compare(standard, left, right)
+        mine, other = standard.addressed.take(left), standard.addressed.take(right)
+        titled = np.where((mine == 0) | (other == 0), -1, mine == other).astype(np.int8)
         none = common[:, 0] * 0
         return {
             "given_name": Compared(levels[:, 0], common[:, 0]),
             "family_name": Compared(levels[:, 1], common[:, 1]),
             "middle_name": Compared(levels[:, 2], none),
             "suffix": Compared(levels[:, 3], none),
+            "prefix": Compared(titled, none),
         }

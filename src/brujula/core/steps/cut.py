@@ -11,8 +11,9 @@ from brujula.core.batch import Column, Texts
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import Words, fold
 
-_NARROWEST, _HEAP, _OVER = 15, 5, 3
-"""A list was cut where its longest values, of so many letters at least, are so many, and so many times those a letter or three shorter."""
+_NARROWEST, _HEAP, _OVER, _TORN = 15, 5, 3, 0.2
+"""A list may have been cut where its longest values, of so many letters at least, are so many, and so many times those a letter or three
+shorter; it was where of so many of these the last word is nobody's, and the beginning of another."""
 _MOST = 0.9
 _LAST = r"[\pL\pN'’]+[^\pL\pN]*$"
 _END = chr(0x10FFFF)
@@ -23,32 +24,34 @@ def completed(column: Column, n_existing: int) -> Column:
 
     Which is cut is asked of each list by itself. A word that may be several is left as it stands; a number goes, for digits of it may be missing.
     """
-    cut = np.zeros(len(column.values), bool)
     width = pc.utf8_length(column.values.arrow()).to_numpy()
-    for side in (slice(0, n_existing), slice(n_existing, len(column.codes))):
-        used = np.unique(column.codes[side])
-        used = used[used >= 0]
-        cut[used[_heaped(width[used])]] = True
-    if not cut.any():
+    sides = [np.unique(part[part >= 0]) for part in (column.codes[:n_existing], column.codes[n_existing:])]
+    heaps = [used[_heaped(width[used])] for used in sides]
+    if not any(len(heap) for heap in heaps):
         return column
-    words, at = fold(column.values), np.flatnonzero(cut)
-    at = at[np.diff(words.offsets)[at] > 1]
-    word, known = _whole(words, at, cut)
-    text = column.values.arrow().take(pa.array(at))
-    vocabulary = words.vocabulary.arrow()
+    words = fold(column.values)
+    heaps = [heap[np.diff(words.offsets)[heap] > 1] for heap in heaps]
+    at = np.unique(np.concatenate(heaps)).astype(np.int64)
+    text, vocabulary = column.values.arrow().take(pa.array(at)), words.vocabulary.arrow()
     number = matches(text, r"\d[^\pL\pN]*$").to_numpy(zero_copy_only=False)
+    word, known, begins = _whole(words, at)
+    torn = begins & ~known & ~number
+    cut = np.zeros(len(at), bool)
+    for heap in heaps:
+        here = np.isin(at, heap)
+        cut |= here & bool(np.count_nonzero(torn & here) >= max(_TORN * len(heap), 1))
     gone = number | (word < 0)
     ending = pc.fill_null(vocabulary.take(pa.array(word, mask=gone)), "")
-    mended = pc.binary_join_element_wise(replaced(text, _LAST, ""), ending, pa.scalar("", text.type))
-    mended = pc.if_else(pa.array(gone & ~number & known), text, pc.utf8_trim_whitespace(mended))
-    mask = np.zeros(len(cut), bool)
+    mended = pc.utf8_trim_whitespace(pc.binary_join_element_wise(replaced(text, _LAST, ""), ending, pa.scalar("", text.type)))
+    mended = pc.if_else(pa.array(~cut | (gone & ~number & known)), text, mended)
+    mask = np.zeros(len(width), bool)
     mask[at] = True
     # Two values may have become one: each has its number still, and they are compared as equal.
     return Column(Texts.of(pc.replace_with_mask(column.values.arrow(), pa.array(mask), mended)), column.codes)
 
 
 def _heaped(width: NDArray[np.int32]) -> NDArray[np.bool_]:
-    """Which of one list's values have the width at which they were cut; none where they were not."""
+    """Which of one list's values have the width at which they may have been cut; none where they were not."""
     longest = int(width.max(initial=0))
     if longest < _NARROWEST:
         return np.zeros(len(width), bool)
@@ -56,8 +59,8 @@ def _heaped(width: NDArray[np.int32]) -> NDArray[np.bool_]:
     return np.asarray((width == longest) & (heap >= _HEAP) & (heap >= _OVER * sum(before) / len(before)))
 
 
-def _whole(words: Words, at: NDArray[np.int64], cut: NDArray[np.bool_]) -> tuple[NDArray[np.int64], NDArray[np.bool_]]:
-    """Of each text the word its last one begins, -1 = none or several; and whether that one stands whole somewhere, at its end or not."""
+def _whole(words: Words, at: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.bool_], NDArray[np.bool_]]:
+    """Of each text the word its last one begins, -1 = none or several; whether that one stands elsewhere; and whether another word begins so."""
     vocabulary, n = words.vocabulary.arrow(), len(words.vocabulary)
     order = pc.array_sort_indices(vocabulary).to_numpy().astype(np.int64)
     rank = np.empty(n, np.int64)
@@ -66,10 +69,10 @@ def _whole(words: Words, at: NDArray[np.int64], cut: NDArray[np.bool_]) -> tuple
     fragment = vocabulary.take(pa.array(words.ids[last])).to_numpy(zero_copy_only=False)
     in_order = vocabulary.take(pa.array(order)).to_numpy(zero_copy_only=False)
     low, high = np.searchsorted(in_order, fragment), np.searchsorted(in_order, fragment + _END)
-    # What stands behind which words, but for what was cut itself.
+    # What stands behind which words, but for what may have been cut itself.
     place = np.arange(len(words.ids))
     fresh = np.ones(len(place), bool)
-    fresh[words.offsets[1:][cut & (np.diff(words.offsets) > 0)] - 1] = False
+    fresh[last] = False
     start = np.repeat(words.offsets[:-1], np.diff(words.offsets))
     whole = np.zeros(n, bool)
     whole[words.ids[fresh]] = True
@@ -79,7 +82,7 @@ def _whole(words: Words, at: NDArray[np.int64], cut: NDArray[np.bool_]) -> tuple
         asked = np.flatnonzero((out < 0) & (last - back >= start[last]))
         context = _behind(words, np.concatenate([here, last[asked]]), back)
         out[asked] = _usual(context[: len(here)], rank[words.ids[here]], context[len(here) :], low[asked], high[asked], n)
-    return np.where(out >= 0, order[out], -1), whole[words.ids[last]]
+    return np.where(out >= 0, order[out], -1), whole[words.ids[last]], high > low + 1
 
 
 def _behind(words: Words, place: NDArray[np.int64], back: int) -> NDArray[np.int64]:

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Column, Texts
 from brujula.core.steps.degrees import GENERATION, Degrees, family_in_front
 from brujula.core.steps.listed import among
-from brujula.core.steps.patterns import captured, matches, replaced
+from brujula.core.steps.patterns import captured, matches, matches_any, replaced
 from brujula.core.steps.text import reworded
 
 _FAMILY_FIRST = r"^\s*([^,]{2,}?)\s*,\s*([^,]+?)\s*$"
@@ -64,6 +64,29 @@ def capitals_apart(column: Column) -> Column:
     if not pc.any(run).as_py():
         return column
     return Column(Texts.of(pc.if_else(run, replaced(text, _RUN_TOGETHER, r"\1 \2 \3"), text)), column.codes)
+
+
+_NAMED_BOTH = r"(?i)(?:&|\+|/|\b(?:and|und|et|y|e))\s*(?:{})\b"
+
+
+def addressed(columns: Sequence[Column], men: str, women: str) -> NDArray[np.int8]:
+    """How each record's cells address somebody: 1 = as a man, 2 = as a woman, 0 = neither, or both (Mr. and Mrs. Prado).
+
+    men, women : their titles, with | between
+    """
+    out = np.zeros(len(columns[0].codes), np.int8)
+    for column in columns:
+        text = column.values.arrow()
+        titled = matches(text, rf"(?i)(?:^|,)\W*(?:{men}|{women})(?:[.\s]|$)")
+        if not pc.any(titled).as_py():
+            continue
+        some = np.flatnonzero(titled.to_numpy(zero_copy_only=False))
+        few, bits = text.take(pa.array(some)), np.zeros(len(text) + 1, np.int8)
+        for bit, titles in ((1, men), (2, women)):
+            said = matches_any(few, (rf"(?i)(?:^|,)\W*(?:{titles})(?:[.\s]|$)", _NAMED_BOTH.format(titles)))
+            bits[some[said.to_numpy(zero_copy_only=False)]] |= bit
+        out |= bits[column.codes]
+    return np.where(out == 3, 0, out).astype(np.int8)
 
 
 _NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"

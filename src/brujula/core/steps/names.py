@@ -18,6 +18,7 @@ from brujula.core.steps.degrees import Degrees
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.listed import among
 from brujula.core.steps.name_cells import (
+    addressed,
     capitals_apart,
     family_first,
     garbled,
@@ -48,6 +49,7 @@ class Facts(NamedTuple):
     syllabic  : which names are made of syllables
     eastern   : patterns of names written without a space (`name_cells.unspaced`)
     degrees   : what stands behind a name
+    titles    : those of men and those of women, with | between
     """
 
     classes: Mapping[str, int]
@@ -56,6 +58,7 @@ class Facts(NamedTuple):
     syllabic: Syllabic
     eastern: tuple[str, ...]
     degrees: Degrees
+    titles: tuple[str, str]
 
 
 class Names(NamedTuple):
@@ -70,7 +73,7 @@ class Names(NamedTuple):
     n_records : records that the words are counted over
     syllabic : per entry, its name is made of syllables (`Syllabic`)
     characters : per record a key of the Chinese characters and Hangul syllables of its name, 0 = it is written in others
-    letters : per record which letters its name is in (`text.letters`)
+    letters : per record which letters its name is in (`text.letters`);  addressed : as what (`name_cells.addressed`)
     """
 
     words: Words
@@ -95,6 +98,7 @@ class Names(NamedTuple):
     syllabic: NDArray[np.bool_]
     characters: Keys
     letters: NDArray[np.int8]
+    addressed: NDArray[np.int8]
 
 
 ONE_NAME = "="
@@ -135,7 +139,9 @@ def _nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[
     return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), member[used][order]
 
 
-def parse(given: Column, middle: Column, family: Column, suffix: Column, full: Column, mail: Column, facts: Facts) -> Names:
+def parse(
+    prefix: Column, given: Column, middle: Column, family: Column, suffix: Column, full: Column, mail: Column, facts: Facts
+) -> Names:
     """Names of all records from their columns, and the names that mailboxes give where a record says another or none."""
     n = len(given.codes)
     written: Keys = np.zeros(n, np.uint64)
@@ -143,6 +149,7 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
     for column in (given, middle, family, full):
         written = written + of_records(characters(column.values), column)
         in_letters |= letters(column)
+    titled = addressed((prefix, given, family, full), *facts.titles)
     given, family, full = without_notes(facts.degrees, given, family, full)
     given, family, full = halves(given, torn(family), torn(full), facts.eastern, facts.degrees)
     turned = partial(family_first, known=facts.degrees)
@@ -169,6 +176,7 @@ def parse(given: Column, middle: Column, family: Column, suffix: Column, full: C
         box_codes=mail.codes,
         characters=written,
         letters=in_letters,
+        addressed=titled,
     )
 
 
@@ -269,6 +277,7 @@ def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
         n,
         _syllabic(words.vocabulary, off, ids, n_given, facts.syllabic),
         box,
+        np.zeros(n, np.int8),
         np.zeros(n, np.int8),
     )
 
