@@ -165,6 +165,7 @@ def test_family_names(a, b, wanted):
         ("Ing. Ada Quist, Ph.D.", "Ada", "Quist", ("same", "same")),
         ("Ada Quist, LCSW", "Ada", "Quist", ("same", "same")),
         ("1. Coach Ada Quist & family", "Ada", "Quist", ("same", "same")),
+        ("Jos\ufffd M?ller", "José", "Müller", ("similar", "misspelled")),
         ("The Quist Family", "Ada", "Quist", ("blank", "same")),
         ("Familie Quist", "Ada", "Quist", ("blank", "same")),
         ("Ada Mba", "Ada", "Mba", ("same", "same")),

@@ -13,6 +13,7 @@ from brujula.intake.profile import inspect
 from brujula.intake.raw import RawList
 from brujula.intake.read import read_list
 from brujula.intake.shape import shape
+from brujula.intake.twice import once
 from brujula.intake.vcard import write_cards
 from brujula.intake.write import write_list
 from brujula.policy.model import ListPolicy, Policy
@@ -46,6 +47,10 @@ CASES = [
         {"email": [f"{n}@q.example" for n in "ada bea cal dan eve fay gus hal".split()]}, ["bad-email-mended"] * 8),
     ("mails that cannot be mended", {"Email": ["kim elm@q.example", "a@q.example", "Kim Elm <kim@q.example>"]}, {}, {"email": ["", "a@q.example", "kim@q.example"]}, ["bad-email"]),
     ("characters of a page", {"Company": ["Harrow &amp;amp; Lind", "M&uuml;ller", "Quist & Co; Orme", "A&B;"]}, {}, {"account": ["Harrow & Lind", "Müller", "Quist & Co; Orme", "A&B;"]}, ["characters-mended"] * 2),
+    ("encoded twice", {"Apellido ": ["GarcÃ­a", "Ã‘uÃ±ez", "â€œLÃ³pezâ€\x9d", "Lind"], "CiudadÃ\xad": ["MÃƒÂ¡laga"] * 4}, {"columns": {"CiudadÃ\xad": "city"}},
+        {"family_name": ["García", "Ñuñez", "“López”", "Lind"], "city": ["Málaga"] * 4}, ["twice-encoded-mended"] * 7),
+    ("letters and signs that only look so", {"Company": ["CAFÉ’S", "Groß–Gerau", "«CAFÉ»", "JOÃO E IRMÃOS", "Ä…"]}, {}, {"account": ["CAFÉ’S", "Groß–Gerau", "«CAFÉ»", "JOÃO E IRMÃOS", "Ä…"]}, []),
+    ("a heading encoded twice", {"TelÃ©fono": ["212-555-0101"]}, {}, {"phone": ["212-555-0101"]}, []),
     ("other digits", {"Phone": ["٢١٢٥٥٥٠١٤٧", "２１２-５５５-０１４８", "2125550149.0", "212.555.0150"]}, {}, {"phone": ["2125550147", "212-555-0148", "2125550149", "212.555.0150"]}, ["digits-mended"] * 3),
     ("codes that became numbers", {"ID": ["17.0", "A.0"], "ZIP": ["97001.0", "97001-2201"]}, {}, {"id": ["17", "A.0"], "postal_code": ["97001", "97001-2201"]}, ["digits-mended"] * 2),
     ("zeros of one country", {"ZIP": ["1234", "97001", "501"], "Country": ["US", "US", "USA"]}, {}, {"postal_code": ["01234", "97001", "00501"]}, ["lost-zeros-mended"] * 2),
@@ -248,3 +253,12 @@ def test_inspect_names_the_field_of_columns_taken_apart_or_together():
     assert [c.field for c in one.columns] == ["family_name", "street"]
     two = inspect(pd.DataFrame({"Surname": ["Quist"] * 5, "Straße": ["Weststr."] * 5, "Hausnummer": list("12345")}))
     assert [c.field for c in two.columns] == ["family_name", "street", "street"]
+
+
+@given(st.text("Mali Kuczęśćéíóúñüöäßçøåčšžığ Łódź Ñandú Đá Мария Αθήνα 北京 שלום", max_size=12), st.integers(1, 2))
+def test_what_was_encoded_twice_is_read_as_it_was(text, times):
+    """Once too often or twice; and what never was stays."""
+    spoiled = text
+    for _ in range(times):
+        spoiled = spoiled.encode().decode("latin-1")
+    assert (once(spoiled), once(text)) == (text, text)

@@ -13,6 +13,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.steps import patterns
+from brujula.intake import twice
 from brujula.problems import Problem
 
 Mended = tuple[pa.ChunkedArray, list[Problem]]
@@ -67,6 +68,16 @@ def characters(values: pa.ChunkedArray, column: str, field: str) -> Mended:
     hit = matches(values, _ESCAPED)
     hit[hit] = [mend(t) != t for t in values.take(pa.array(np.flatnonzero(hit))).to_pylist()]
     return rewritten(values, hit, mend, "characters", column, field)
+
+
+def encoded_twice(values: pa.ChunkedArray, column: str, field: str) -> Mended:
+    """Text that was encoded twice (GarcÃ­a) as it was; in a column that has some, also where one value could be meant so (Ã‘uñez)."""
+    sure = matches(values, twice.FOUND)
+    if not sure.any():
+        return values, []
+    hit = matches(values, r"[\x{C2}-\x{EF}][^\x00-\x7F]")
+    hit[hit] = [twice.once(t) != t for t in values.take(pa.array(np.flatnonzero(hit))).to_pylist()]
+    return rewritten(values, hit, twice.once, "twice-encoded", column, field)
 
 
 def numbers(values: pa.ChunkedArray, column: str, field: str) -> Mended:

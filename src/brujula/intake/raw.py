@@ -13,6 +13,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.errors import InputError
+from brujula.intake import twice
 from brujula.problems import Problem
 
 BY_PLACE = re.compile(r"column \d+")
@@ -142,31 +143,27 @@ def with_totals(raw: RawList) -> RawList:
     return replace(raw, problems=(*raw.problems, Problem("totals-row", raw.table.num_rows, column, word, fatal=True)))
 
 
-_WRONG = (
-    ("\ufffd", "characters that could not be read"),
-    ("Ã", "characters that look twice encoded"),
-    ("â€", "characters that look twice encoded"),
-)
-_IN_WORD = r"\pL[£¹³¿¯¥§¶¤]|[£¹³¯¥¶¤]\pL"
+_ANOTHER = "list.encoding in a policy names another encoding"
+_WRONG = {
+    "characters that could not be read": (r"\x{FFFD}", _ANOTHER),
+    "characters that look twice encoded": (twice.FOUND, "in the columns that are used they are read as they were before"),
+    "characters that fit no word": (r"\pL[£¹³¿¯¥§¶¤]|[£¹³¯¥¶¤]\pL", _ANOTHER),
+}
 
 
 def wrong_characters(raw: RawList, foreign: bool) -> RawList:
     """The list with a note on cells that look as if read in the wrong encoding. foreign : it was not Unicode."""
     rows: dict[str, tuple[int, int, str, str]] = {}
     for name, column in zip(raw.table.column_names, raw.table.columns, strict=True):
-        found = [(what, pc.match_substring(column, sign)) for sign, what in _WRONG]
-        if foreign:
-            found.append(("characters that fit no word", pc.match_substring_regex(column, _IN_WORD)))
-        for what, hits in found:
-            at = np.flatnonzero(hits.to_numpy(zero_copy_only=False))
+        for what, (sign, _) in list(_WRONG.items())[: 3 if foreign else 2]:
+            at = np.flatnonzero(pc.match_substring_regex(column, sign).to_numpy(zero_copy_only=False))
             if len(at):
                 count, first, where, shown = rows.get(what, (0, int(at[0]), name, ""))
                 if int(at[0]) <= first:
                     first, where, shown = int(at[0]), name, limit(column[int(at[0])].as_py(), 40)
                 rows[what] = (count + len(at), first, where, shown)
     notes = tuple(
-        f'{count:,} cell{"s" * (count > 1)} with {what}, first in {raw.place_of(first + 1)}, column "{where}": "{shown}"; '
-        "list.encoding in a policy names another encoding"
+        f'{count:,} cell{"s" * (count > 1)} with {what}, first in {raw.place_of(first + 1)}, column "{where}": "{shown}"; {_WRONG[what][1]}'
         for what, (count, first, where, shown) in rows.items()
     )
     return replace(raw, notes=raw.notes + notes)

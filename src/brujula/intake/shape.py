@@ -327,9 +327,10 @@ def _mended(
             continue
         found: list[Problem] = []
         if of[field] != "text":
+            given, twice = damage.encoded_twice(given, fields[field], field)
             given, spelled = damage.characters(given, fields[field], field)
             out[field] = given
-            problems += spelled
+            problems += [*twice, *spelled]
         if of[field] in ("phone", "identifier", "date") or field == "postal_code":
             out[field], found = damage.digits(given, fields[field], field)
         if of[field] in ("phone", "identifier"):

@@ -7,7 +7,7 @@ import numpy as np
 from brujula.core.kernels.compiled import compiled
 
 # What one character does to the word being built.
-LETTER, DIGIT, BREAK, DROP, DOT, AND, HASH = 0, 1, 2, 3, 4, 5, 6
+LETTER, DIGIT, BREAK, DROP, DOT, AND, HASH, LOST = 0, 1, 2, 3, 4, 5, 6, 7
 
 
 @compiled("UniTuple(int64, 2)(uint8[::1], int64, int64)")
@@ -86,6 +86,8 @@ def fold_words(offsets, data, ascii_class, rep_start, rep_end, rep_bytes, write,
                     run = 0
                 elif what == DROP:
                     pass
+                elif what == LOST and pos > start and after < end and (data[after] >= 128 or ascii_class[data[after]] == LETTER):
+                    pass  # a letter that could not be written: Mu?oz
                 else:
                     if pos > start:
                         if write:

@@ -80,6 +80,7 @@ def _ascii_classes(dotted: str) -> NDArray[np.int8]:
     classes[ord(".")] = kernel.DOT
     classes[ord("&")] = kernel.AND
     classes[ord("#")] = kernel.HASH
+    classes[ord("?")] = kernel.LOST
     for char in dotted:
         classes[ord(char)] = kernel.DOT
     return classes
@@ -92,6 +93,7 @@ def _silent(char: str, spelling: str) -> bool:
     return kind[0] == "M" or kind in ("Lm", "Cf") or (kind[0] == "L" and spelling != "" and not spelling.strip("'`"))
 
 
+_LOST = "\ufffd"  # what stands for a letter that could not be read: one is missing, and the word goes on
 _NO_SPELLINGS = np.full(1, -1, np.int32), np.full(1, -1, np.int32), np.zeros(1, np.uint8)
 
 
@@ -109,7 +111,7 @@ def _replacements(data: NDArray[np.uint8]) -> tuple[NDArray[np.int32], NDArray[n
         char = chr(c)
         spelling = "" if char in _APOSTROPHES else own.get(char, anyascii(char)).lower()
         plain = "".join(x for x in spelling if x.isascii() and x.isalnum())
-        if not plain and (char in _APOSTROPHES or char in alphabets.VOWELS or _silent(char, spelling)):
+        if not plain and (char in _APOSTROPHES or char == _LOST or char in alphabets.VOWELS or _silent(char, spelling)):
             continue
         start[c] = len(spelled)
         spelled += plain.encode()
