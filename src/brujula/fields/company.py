@@ -229,6 +229,7 @@ class Company(Kind):
         Example({"account": "HarrowReedWorks"}, {"account": "Harrow Reed Works"}, {"company": "close"}),
         Example({"account": "Harrow Brass Branch 2"}, {"account": "Harrow Brass Branch 12"}, {"company": "differs"}),
         Example({"account": "HarrowReedWorks International"}, {"account": "Harrow ReedWorks"}, {"company": "close"}),
+        Example({"account": "Harrow Brass 212-555-0147"}, {"account": "Harrow Brass, www.harrow.example"}, {"company": "same"}),
         Example({"account": "Anna T. Wren Violins"}, {"account": "Anna Wren Violins"}, {"company": "same"}),
         Example({"account": "Anna T. Wren Violins"}, {"account": "Anna S. Wren Violins"}, {"company": "differs"}),
         Example({"account": "Harrow GmbH"}, {"account": "Harrow Inc."}, {"company": "close"}),

@@ -201,6 +201,9 @@ class PostalAddress(Kind):
         Example({"street": "12 2nd Ave. between 50th and 51st"}, {"street": "12 Second Ave."}, {"street": "same"}),
         Example({"street": "Opp. City Mall, 12 Mill Road"}, {"street": "12 Mill Rd (near the lake)"}, {"street": "same"}),
         Example({"street": "12 Hill St"}, {"street": "12 Lake St"}, {"street": "differs"}),
+        Example({"street": "12Mill Street"}, {"street": "12 Mill St"}, {"street": "same"}),
+        Example({"street": "P O BOX 44"}, {"street": "PO Box 44"}, {"street": "same"}),
+        Example({"street": "POB 44"}, {"street": "12 Mill Street"}, {"street": "blank"}),
         Example({"city": "תל אביב"}, {"city": "Tel Aviv"}, {"place": "blank"}),
         Example({"city": "Portland", "region": "OR"}, {"city": "Portland", "region": "Maine"}, {"place": "differs"}),
         Example(

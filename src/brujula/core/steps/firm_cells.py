@@ -83,6 +83,10 @@ _WORDINGS = tuple(
         ),
         (r"^\W*(do not use|duplicate)\W+", ""),
         (r"[\s,(]+(est(\.|d\.?|ablished)?|since|seit|gegr\.?|fond[ée]e? en|desde|dal|anno)\s*(in )?\d{4}\)?", ""),
+        (
+            r"[\s,;(\[]+(?:https?://|www\.)\S+$|[\s,;(\[]+[^\s,;(\[]+@\S+$|[\s,;(]+\+?\d?[\s.-]?\(?\d{3}\)?[\s.-]\d{3}[\s.-]\d{4}\)?$",
+            "",
+        ),
         (r"^(https?://)?www\.", ""),
         (r"([^\s\d.]{3})\.(com|net|org)\b", r"\1"),
         (r"\bc\.? ?of ?e\b\.?", "ce"),

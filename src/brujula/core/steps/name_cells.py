@@ -90,7 +90,13 @@ def addressed(columns: Sequence[Column], men: str, women: str) -> NDArray[np.int
 
 
 _NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
-_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam"
+_ROLE = """director|manager|teacher|principal|president|coordinator|engineer|officer|assistant|ceo|cfo|cto|coo|v\\.?p|owner|secretary|treasurer|
+chair(?:man|woman|person)?|conductor|technician|specialist|analyst|consultant|coach|superintendent|administrator|supervisor|representative|
+attorney|founder|buyer|sales|head|geschäftsführer(?:in)?|leiter(?:in)?|directeur|directrice|gerente|direttore""".replace("\n", "")
+_FIRM = """inc|llc|llp|ltd|limited|corp|corporation|gmbh|ag|plc|s\\.l|s\\.a|b\\.v|school|schule|university|college|church|hospital|band|orchestra|
+workshop|company|association|department|dept|district|foundation|institute|library|bank""".replace("\n", "")
+"""What stands behind a comma where no given name does: what somebody is, and where."""
+_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@"
 """What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
 
 
@@ -99,6 +105,9 @@ def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
     wordings = (
         (r"^\W*(do not use|don'?t use|duplicate|zz+|xx+|estate of|c/o|attn|attention|sr\.?)[\W_]+", ""),
         (rf"(\s*[\[(*|,]+|\s+[–—-]+)\s*({_NOTE})\b[^\])]*[\])*\W]*$", ""),
+        (rf"^(\s*\S+\s+[^,]*[^,\s]),\s*(?:[^\s,]+\s+){{0,3}}(?:{_ROLE})\b.*$", r"\1"),
+        (rf"^(\s*\S+\s+[^,]*[^,\s]),\s*(?:[^\s,]+\s+){{1,5}}(?:{_FIRM})\b.*$", r"\1"),
+        (r"[\s,;<(\[]+[^\s,;<(\[]+@[^\s@]+$|[\s,;(]+\+?[\d().\s-]{7,}$", ""),
         (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
         (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
         (r"\s*<[^<>]*>\s*$", ""),
@@ -122,12 +131,25 @@ def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
     return tuple((f"(?i){wording}", meant) for wording, meant in wordings)
 
 
-def without_notes(known: Degrees, *columns: Column) -> list[Column]:
-    """Names without notes and degrees, in their usual order."""
+def without_notes(known: Degrees, given_names: frozenset[str], *columns: Column) -> list[Column]:
+    """Names without notes, degrees and employers, in their usual order."""
     odd = rf"{_NOTED}|[\s,]{known.behind}|{known.capitals}"
     texts = reworded(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])), _notes(known), odd).arrow()
+    texts = _without_firms(texts, given_names)
     starts = np.cumsum([0] + [len(c.values) for c in columns]).tolist()
     return [Column(Texts.of(texts.slice(a, len(c.values))), c.codes) for a, c in zip(starts, columns, strict=False)]
+
+
+_AND_FIRM = r"^\s*(?P<name>(?P<first>[^\s,]+)\s+[^,]*[^,\s])\s*,\s*(?P<second>[^\s,]+)\s+[^,]*$"
+
+
+def _without_firms(text: pa.Array, given_names: frozenset[str]) -> pa.Array:
+    """Maria Quist, Harrow Reeds cut to the name: what is before the comma begins with a given name, and what is behind it does not."""
+    if not pc.any(pc.match_substring(text, ",")).as_py():
+        return text
+    found = captured(text, _AND_FIRM)
+    first, second = (among(pc.utf8_lower(pc.struct_field(found, part)), given_names) for part in ("first", "second"))
+    return pc.if_else(pc.fill_null(pc.and_not(first, second), False), pc.struct_field(found, "name"), text)
 
 
 def halves(given: Column, family: Column, full: Column, eastern: Sequence[str], known: Degrees) -> tuple[Column, Column, Column]:

@@ -123,8 +123,13 @@ def _nickname_columns(groups: tuple[tuple[str, ...], ...]) -> tuple[pa.Array, ND
 
 
 @cache
+def _listed(groups: tuple[tuple[str, ...], ...]) -> frozenset[str]:
+    return frozenset(w for group in groups for w in group)
+
+
+@cache
 def _nickname_hashes(groups: tuple[tuple[str, ...], ...]) -> Keys:
-    return np.sort(hash_values(Texts.of(sorted({w for group in groups for w in group}))))
+    return np.sort(hash_values(Texts.of(sorted(_listed(groups)))))
 
 
 def _nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
@@ -150,7 +155,7 @@ def parse(
         written = written + of_records(characters(column.values), column)
         in_letters |= letters(column)
     titled = addressed((prefix, given, family, full), *facts.titles)
-    given, family, full = without_notes(facts.degrees, given, family, full)
+    given, family, full = without_notes(facts.degrees, _listed(facts.nicknames), given, family, full)
     given, family, full = halves(given, torn(family), torn(full), facts.eastern, facts.degrees)
     turned = partial(family_first, known=facts.degrees)
     columns = [initials_apart(turned(given)), middle, family, suffix, initials_apart(capitals_apart(turned(full)))]

@@ -29,6 +29,7 @@ _WORDINGS = (
     (r"(\d) ?/ ?([A-Za-z])($|[\s,;.-])", r"\1\2\3"),  # 12/A
     (r"^\s*(\d+)/(\d+) ([^\d\s])", r"unit \1, \2 \3"),  # 2/12 Mill Road
     (rf"({_LETTERS})(\d)", r"\1 \2"),  # Weststraße12
+    (r"^\s*0*(\d+)(\pL{3})", r"\1 \2"),  # 12Mill Street
     *((rf"(?i)^\s*{word}\s+(\pL)", rf"{n} \1") for n, word in enumerate(_IN_WORDS, 1)),  # One Harrow Plaza
     (r"(?i)\b(\d+)[\s/]*(b)is\b|\b(\d+)[\s/]*(t)er\b", r"\1\3\2\4"),  # 12 bis rue
     (r"(\d)\s*[ºª°](?:\s*([A-Za-z])($|[\s,;.-]))?", r"\1\2\3"),  # 2º B
@@ -44,7 +45,7 @@ _WORDINGS = (
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
-    rf"(?i)c/o|attn|box|\bpob\b|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
+    rf"(?i)c/o|attn|box|\bpob\b|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
     r"|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|face"
 )
