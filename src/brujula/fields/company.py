@@ -2,23 +2,19 @@
 
 from __future__ import annotations
 
-from functools import cache
 from typing import Any, NamedTuple
 
 import numpy as np
 import pyarrow as pa
-import pycountry
 from numpy.typing import NDArray
 
-from brujula import tables
 from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHARES
-from brujula.core.kernels.words import DIRECTION, FILLER, GIVEN, LEGAL, NUMBER, PART, SKIP
+from brujula.core.kernels.words import GIVEN, NUMBER
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import cut, firm_cells, mail_firms, phrases
 from brujula.core.steps.grams import index_trigrams
-from brujula.core.steps.names import ONE_NAME
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
@@ -35,6 +31,7 @@ from brujula.core.steps.text import (
     unlike_letters,
     without,
 )
+from brujula.tables.firm_words import countries_of_forms, endings, given_names, words_of_firms
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
 from brujula.tables.places import by_one_name, city_table, joined, town_words, without_river
@@ -65,10 +62,6 @@ _NONE = {
 }
 
 
-_TOWN = 4  # letters: shorter names of towns (la, rio) mostly are not meant as such
-_CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
-
-
 class Companies(NamedTuple):
     """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
 
@@ -89,79 +82,6 @@ class Companies(NamedTuple):
     forms: NDArray[np.int32]
     short: tuple[tuple[str, str], ...]
     domains: mail_firms.Domains
-
-
-def _slips(word: str) -> list[str]:
-    """A long word with a letter left out or doubled or two neighbours exchanged; short ones so spelled may be other words."""
-    if len(word) < 8:
-        return []
-    left_out = [word[:i] + word[i + 1 :] for i in range(1, len(word))]
-    doubled = [word[:i] + word[i] + word[i:] for i in range(1, len(word))]
-    exchanged = [word[:i] + word[i + 1] + word[i] + word[i + 2 :] for i in range(1, len(word) - 1)]
-    return left_out + doubled + exchanged
-
-
-@cache
-def _tables() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
-    """Class per word, canonical word per synonym, and words that may stand for another one."""
-    classes: dict[str, int] = {}
-    synonyms: dict[str, str] = {}
-    akin: dict[str, str] = {}
-    for head, *members in (*tables.groups("company_words"), *tables.groups("plain_words")):
-        if head in _CLASSES:
-            classes |= dict.fromkeys(members, _CLASSES[head])
-        elif head == "number":
-            for word, to in (m.split(":") for m in members):
-                classes[word], synonyms[word] = NUMBER, to
-        elif head == "akin":
-            akin = dict(m.split(":") for m in members)
-        elif head == "direction":
-            for word, to in (m.split(":") for m in members):
-                for spelled in (word, *_slips(word)):
-                    classes.setdefault(spelled, DIRECTION)
-                    synonyms.setdefault(spelled, f"direction {to}")
-        else:
-            synonyms |= dict.fromkeys(members, head)
-            if (cls := classes.get(head)) in (FILLER, PART):
-                classes |= {m: cls for m in members if m not in classes}
-    towns = {m: head for head, *members in tables.groups("place_words") for m in members if len(m) >= _TOWN}
-    synonyms |= {town: synonyms.get(head, head) for town, head in towns.items() if town not in synonyms and town not in classes}
-    _given_names(classes, akin)
-    for word, meant in [*synonyms.items(), *((head, head) for head in dict.fromkeys(synonyms.values()))]:
-        cls = classes.get(word)
-        if " " not in word and cls in (None, FILLER, PART):
-            slips = [w for w in _slips(word) if w not in synonyms and w not in classes]
-            synonyms |= dict.fromkeys(slips, meant)
-            classes |= dict.fromkeys(slips, cls) if cls is not None else {}
-    akin |= {word: akin[meant] for word, meant in synonyms.items() if meant in akin}
-    return classes, synonyms, akin
-
-
-def _given_names(classes: dict[str, int], akin: dict[str, str]) -> None:
-    """Adds the given names people bear to the classes, and to `akin` those that are one name spelled otherwise (Jon, John)."""
-    for head, *others in tables.groups("nicknames"):
-        formal, *others = others if head == ONE_NAME else (head, *others)
-        for name in (formal, *others):
-            one = name != formal and (head == ONE_NAME or _a_letter_apart(name, formal))
-            for ending in ("", "s"):  # Mary, Mary's
-                if len(name) > 2:
-                    classes.setdefault(name + ending, GIVEN)
-                if one:
-                    akin.setdefault(name + ending, formal + ending)
-
-
-@cache
-def _known_given() -> frozenset[str]:
-    return frozenset(word for word, cls in _tables()[0].items() if cls == GIVEN)
-
-
-def _a_letter_apart(name: str, other: str) -> bool:
-    """Whether leaving out a letter of one or both makes them the same."""
-    return not {name, *_without_a_letter(name)}.isdisjoint({other, *_without_a_letter(other)})
-
-
-def _without_a_letter(name: str) -> list[str]:
-    return [name[:k] + name[k + 1 :] for k in range(len(name))]
 
 
 class Company(Kind):
@@ -229,6 +149,8 @@ class Company(Kind):
         Example({"account": "HarrowReedWorks"}, {"account": "Harrow Reed Works"}, {"company": "close"}),
         Example({"account": "Harrow Brass Branch 2"}, {"account": "Harrow Brass Branch 12"}, {"company": "differs"}),
         Example({"account": "HarrowReedWorks International"}, {"account": "Harrow ReedWorks"}, {"company": "close"}),
+        Example({"account": "Université d'Orme"}, {"account": "University of Orme"}, {"company": "same"}),
+        Example({"account": "Orme Brass (Орме Брасс)"}, {"account": "Orme Brass"}, {"company": "same"}),
         Example({"account": "Harrow Brass 212-555-0147"}, {"account": "Harrow Brass, www.harrow.example"}, {"company": "same"}),
         Example({"account": "Anna T. Wren Violins"}, {"account": "Anna Wren Violins"}, {"company": "same"}),
         Example({"account": "Anna T. Wren Violins"}, {"account": "Anna S. Wren Violins"}, {"company": "differs"}),
@@ -270,8 +192,8 @@ class Company(Kind):
         column = batch.column("name" if batch.entity == "account" else "account")
         column = cut.completed(column, batch.n_existing)
         column, other, apart, called = firm_cells.other_readings(firm_cells.plain(column))
-        classes, synonyms, akin = _tables()
-        column, given = firm_cells.given_first(column, _known_given())
+        classes, synonyms, akin = words_of_firms()
+        column, given = firm_cells.given_first(column, given_names())
         short: tuple[tuple[str, str], ...] = ()
         spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin)
         letters = [
@@ -315,7 +237,7 @@ class Company(Kind):
         numbered = phrases.word_bits(spoken, np.where(spoken.cls >= NUMBER, np.where(long, 1, 2), 0).astype(np.int8))
         found = mail_firms.no_domains(len(batch))
         if batch.entity != "account" and "email" in batch.columns:
-            found = mail_firms.domains(batch.column("email"), column, registrable, free, _endings())
+            found = mail_firms.domains(batch.column("email"), column, registrable, free, endings())
         return Companies(
             spoken,
             other,
@@ -441,30 +363,13 @@ def _one_word(standard: Companies, at: NDArray[np.int32]) -> NDArray[np.bool_]:
     return np.asarray(standard.local.take(at) & (off[other + 1] - off[other] == 1))
 
 
-@cache
-def _countries_of_forms() -> dict[str, int]:
-    """Legal forms, and the countries that have each, a bit each."""
-    known: dict[str, int] = {}
-    for bit, (_, *forms) in enumerate(tables.groups("legal_forms")):
-        known |= {form: known.get(form, 0) | 1 << bit for form in forms}
-    return known
-
-
 def _forms(words: Words) -> NDArray[np.int32]:
     """Per text, the countries whose legal forms stand in it, a bit each."""
-    return bits_of(words.offsets, words.ids, words.lookup(_countries_of_forms()))
+    return bits_of(words.offsets, words.ids, words.lookup(countries_of_forms()))
 
 
 _SPELLED, _ONE_NUMBERED = 8, 9
 """The levels of a firm that the other side's mailbox spells, and of one whose long number the other leaves out."""
-
-
-@cache
-def _endings() -> tuple[str, ...]:
-    """What may stand behind a firm's name in its domain: legal forms, words that many firms have, countries."""
-    forms = {form for form in _countries_of_forms() if form.isalpha()}
-    many = {"co", "company", "ltd", "limited", "group", "global", "holding", "international", "intl", "uk"}
-    return tuple(sorted(forms | many | {country.alpha_2.lower() for country in pycountry.countries}))
 
 
 _PARTS = 1 << 20

@@ -24,6 +24,12 @@ _ALSO = tuple(
     rf"(?i)^(?P<legal>.+?)[\s,(]+(?:{'|'.join(words.split())})[\s:]+(?P<other>{name}+)\)?$"
     for words, name in ((_TRADING, "[^)]"), (_FORMERLY, r"[^)\d]"))
 )
+_OTHER = r"[^\P{L}\p{Latin}\p{Lm}]"  # a letter of another alphabet
+_BOTH = (
+    rf"^(?P<legal>[^()\[\]]*\p{{Latin}}{{2}}[^()\[\]]*?)\s*[(\[](?P<other>\P{{Latin}}*{_OTHER}{{2}}\P{{Latin}}*)[)\]]\s*$",
+    rf"^(?P<legal>\P{{Latin}}*{_OTHER}{{2}}\P{{Latin}}*?)\s*[(\[](?P<other>[^()\[\]]*\p{{Latin}}{{2}}[^()\[\]]*)[)\]]\s*$",
+)
+"""A name in two alphabets: Orme Brass (Орме Брасс)."""
 _INITIALS = r"[A-ZÀ-Þ]{2,}[a-zß-ÿ]{0,2}[A-ZÀ-Þ]+"
 _NO_NAMES = frozenset(
     "USA UAE GBR GER FRA ITA ESP EMEA APAC LATAM DACH NYC LLC LLP LTD INC GMBH PTY PVT PLC SRL SPA SAS SARL EURL FZE FZCO".split()
@@ -53,6 +59,7 @@ _WORDINGS = tuple(
     (f"(?i){wording}", meant)
     for wording, meant in (
         (r"[®™©]", ""),
+        (r"([\s-])(?-i:([dl])['’])(\pL)", r"\1\2e \3"),  # Université d'Orme
         (r"&amp;", "&"),
         (r"&(?:quot|apos|#0?39);", "'"),
         (rf"[\s,]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
@@ -244,12 +251,14 @@ def other_readings(column: Column) -> Readings:
 
 
 def _also(text: pa.Array) -> tuple[pa.Array, pa.Array]:
-    """Each name before `dba` or `formerly`, and the one behind it; null where neither stands in it."""
-    said = matches(text, rf"(?i)[\s,(](?:{'|'.join(f'{_TRADING} {_FORMERLY}'.split())})[\s:]")
+    """Each name before `dba` or `formerly`, and the one behind it, or the same name in another alphabet; null where none stands in it."""
+    said = matches(
+        text, rf"(?i)[\s,(](?:{'|'.join(f'{_TRADING} {_FORMERLY}'.split())})[\s:]|[(\[][^)\]]*{_OTHER}|{_OTHER}.*[(\[]"
+    )
     nothing = pa.nulls(len(text), text.type)
     if not pc.any(said).as_py():
         return nothing, nothing
-    parts = [captured(pc.if_else(said, text, None), layout) for layout in _ALSO]
+    parts = [captured(pc.if_else(said, text, None), layout) for layout in (*_ALSO, *_BOTH)]
     legal, other = (pc.coalesce(*(pc.struct_field(x, part) for x in parts)) for part in ("legal", "other"))
     return legal, other
 
