@@ -21,7 +21,7 @@ from brujula.core.steps.text import without
 
 TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
 don dona med dipl habil jur rer monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani
-drs ir mgr bc mudr judr rndr phdr hab inz ssa avv arch geom arq smt shri me maitre cmdr cdr maj cpl rabbi pastor deacon coach principal""".split()
+drs ir mgr bc mudr judr rndr phdr hab inz ssa avv geom arq smt shri me maitre cmdr cdr cpl rabbi coach principal""".split()
 _OF_MEN = "mr|herr|hr|monsieur|señor|senor|signor|dhr"
 _OF_WOMEN = "mrs|ms|miss|mme|mlle|madame|mademoiselle|frau|señora|senora|señorita|senorita|sra|srta|signora|mevr|mevrouw"
 _MAYBE_TITLES = "don dona m hon col pan pani ing mag"
@@ -246,6 +246,16 @@ class PersonName(Kind):
             {"given_name": "Ευάγγελος", "family_name": "Παπαδόπουλος"},
             {"given_name": "Evangelos", "family_name": "Papadopoulos"},
             {"given_name": "same", "family_name": "same"},
+        ),
+        Example(
+            {"full_name": "PRADO LIND ANA ROSA"},
+            {"given_name": "Ana Rosa", "family_name": "Prado Lind"},
+            {"given_name": "same", "family_name": "same", "middle_name": "same"},
+        ),
+        Example(
+            {"full_name": "Grande Elisa Casa"},
+            {"given_name": "Valentin", "family_name": "Casa Grande"},
+            {"given_name": "differs"},
         ),
         Example(
             {"full_name": "Benjamin Torres, PT, DPT"},

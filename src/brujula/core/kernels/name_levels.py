@@ -278,7 +278,7 @@ def _other_way(given, family, given_counts, family_counts):
 
 
 @compiled(
-    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], "
+    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], boolean[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], "
     "int64[::1], int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1], uint8[:, ::1], uint64[::1])"
 )
 def compare_names(
@@ -287,6 +287,7 @@ def compare_names(
     off,
     ids,
     n_given,
+    whole,
     suffix,
     cls,
     voc_off,
@@ -361,6 +362,24 @@ def compare_names(
                 if sg == G_SAME:
                     g, f, gc, fc = sg, F_SAME, sgc, family_counts[ids[v0]]
                     x0, x1, y0, y1 = s0, s1, t0, t1
+        if halves and (g < G_TYPO or f < F_PART):
+            # In a column of whole names the family's may be in front, as many as there are: Prado Lind Ana Rosa, and Ana Rosa Prado.
+            best = (0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f])
+            for turned in range(2):
+                p0, p2, q0, q1, q2 = (a0, a2, b0, b1, b2) if turned == 0 else (b0, b2, a0, a1, a2)
+                for k in range(p0 + 1, p2 if p2 - p0 > 2 and whole[a if turned == 0 else b] else 0):
+                    if ids[k] != ids[q0] or voc_off[ids[k] + 1] - voc_off[ids[k]] < 2:
+                        continue
+                    sf, sfc = family_level(
+                        ids, p0, k, q1, q2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
+                    )
+                    sg, sgc = given_level(
+                        ids, k, p2, q0, q1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
+                    )
+                    if sf >= F_PART and sg > G_DIFFERS and _G_WORTH[sg] + _F_WORTH[sf] > best:
+                        best = _G_WORTH[sg] + _F_WORTH[sf]
+                        g, f, gc, fc = sg, sf, sgc, sfc
+                        x0, x1, y0, y1 = (k, p2, q0, q1) if turned == 0 else (q0, q1, k, p2)
         if g == G_DIFFERS and f == F_DIFFERS:
             # Somebody who married may stand there the wrong way round: Nicole Obrien and one entered as Rivera Nicole.
             for turned in range(2):
@@ -399,8 +418,8 @@ def compare_names(
                 middle = 0
         if g == G_DIFFERS and a1 > a0 and b1 > b0:
             x, y = ids[a0], ids[b0]
-            whole = voc_off[x + 1] - voc_off[x] > 1 and voc_off[y + 1] - voc_off[y] > 1
-            g = G_BEGINS if whole and voc[voc_off[x]] == voc[voc_off[y]] else g
+            written_out = voc_off[x + 1] - voc_off[x] > 1 and voc_off[y + 1] - voc_off[y] > 1
+            g = G_BEGINS if written_out and voc[voc_off[x]] == voc[voc_off[y]] else g
         if f == F_DIFFERS and g < 0 and (a2 - a0 == 1) != (b2 - b0 == 1):
             # A word that nobody else is called by may be a nickname, a desk or a firm: it says nothing of the other name.
             word = ids[a0] if a2 - a0 == 1 else ids[b0]

@@ -162,6 +162,7 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
             names.off,
             names.ids,
             names.n_given,
+            names.whole,
             names.suffix,
             names.cls,
             voc.offsets,
