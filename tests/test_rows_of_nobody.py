@@ -168,3 +168,26 @@ def test_inspect_tells_of_rows_that_name_nobody():
         pd.DataFrame([["Ada", "ada@harrow.example"], ["", "x@y.example"]], columns=["First name", "E-mail"])
     )
     assert [(code, count) for code, count, _ in profile.problems] == [("no-name", 1)]
+
+
+def test_desks_are_told_apart_by_what_is_theirs():
+    """Sales Team of two firms are two, and of one firm one: that they are called so says nothing, be there ever so few."""
+    columns = ["id", "first_name", "last_name", "email", "account"]
+    old = pd.DataFrame(
+        [
+            ["C-1", "Sales", "Team", "orders@harrow.example", "Harrow Reeds"],
+            ["C-2", "Front", "Desk", "ask@post.example", "Lind Brass"],
+            ["C-3", "Ana", "Prado", "ana@prado.example", "Quist School"],
+        ],
+        columns=columns,
+    )
+    new = pd.DataFrame(
+        [
+            ["Sales", "Team", "orders@harrow.example", ""],
+            ["Sales", "Team", "", "Orme School"],
+            ["Front", "Desk", "desk@wren.example", ""],
+        ],
+        columns=columns[1:],
+    )
+    plan = brujula.plan(new, against=old, entity="contact")
+    assert plan.outcomes[["outcome", "record_id"]].values.tolist() == [["unchanged", "C-1"], ["create", ""], ["create", ""]]

@@ -85,6 +85,7 @@ def _facts() -> names.Facts:
         eastern,
         known_degrees(),
         (_OF_MEN, _OF_WOMEN),
+        tables.words("desk_words"),
     )
 
 

@@ -50,6 +50,7 @@ class Facts(NamedTuple):
     eastern   : patterns of names written without a space (`name_cells.unspaced`)
     degrees   : what stands behind a name
     titles    : those of men and those of women, with | between
+    desks     : words that are nobody's name where there are no others
     """
 
     classes: Mapping[str, int]
@@ -59,6 +60,7 @@ class Facts(NamedTuple):
     eastern: tuple[str, ...]
     degrees: Degrees
     titles: tuple[str, str]
+    desks: frozenset[str]
 
 
 class Names(NamedTuple):
@@ -74,6 +76,7 @@ class Names(NamedTuple):
     syllabic : per entry, its name is made of syllables (`Syllabic`)
     characters : per record a key of the Chinese characters and Hangul syllables of its name, 0 = it is written in others
     letters : per record which letters its name is in (`text.letters`);  addressed : as what (`name_cells.addressed`)
+    nobodys : per entry, its name is a desk's or whoever's
     """
 
     words: Words
@@ -99,6 +102,7 @@ class Names(NamedTuple):
     characters: Keys
     letters: NDArray[np.int8]
     addressed: NDArray[np.int8]
+    nobodys: NDArray[np.bool_]
 
 
 ONE_NAME = "="
@@ -284,6 +288,7 @@ def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
         box,
         np.zeros(n, np.int8),
         np.zeros(n, np.int8),
+        _only(among(words.vocabulary.arrow(), facts.desks).to_numpy(zero_copy_only=False), off, ids),
     )
 
 
@@ -307,6 +312,12 @@ def _written_out(words: Words, table: tuple[tuple[str, ...], ...]) -> Words:
     become = np.arange(len(own), dtype=np.int32)
     become[at] = pc.index_in(meant, value_set=vocabulary.arrow()).to_numpy()
     return Words(words.offsets, become[words.ids], vocabulary)
+
+
+def _only(of_them: NDArray[np.bool_], off: NDArray[np.int64], ids: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which entries have words, and only such. of_them : bool[vocabulary]"""
+    others = np.concatenate([[0], np.cumsum(~of_them[ids])])
+    return np.asarray((others[off[1:]] == others[off[:-1]]) & (off[1:] > off[:-1]))
 
 
 def _syllabic(
