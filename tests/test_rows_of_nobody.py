@@ -185,7 +185,7 @@ def test_desks_are_told_apart_by_what_is_theirs():
         [
             ["Sales", "Team", "orders@harrow.example", ""],
             ["Sales", "Team", "", "Orme School"],
-            ["Front", "Desk", "desk@wren.example", ""],
+            ["Front", "Desk", "desk@wren.example", "Wren School"],
         ],
         columns=columns[1:],
     )

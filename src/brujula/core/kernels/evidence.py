@@ -7,6 +7,9 @@ import numpy as np
 from brujula.core.kernels.compiled import compiled
 
 
+_NOBODYS = 0.1  # so many are reckoned to bear what anybody may
+
+
 @compiled(
     "void(int8[:, ::1], float32[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], boolean[:, ::1], "
     "boolean[:, ::1], boolean[::1], float64, float64, float64, float64, float64, float64[:, ::1], float64[::1])"
@@ -16,6 +19,7 @@ def weigh_pairs(
 ):
     """Bits of each pair and comparison into bits, their sum after caps into total (`core.weigh.evidence` says what they mean).
 
+    common : share of the records that bear the value; over 1 = it is nobody's own, and says little
     m, u, typical, exact, unit : per comparison and level;  counted : starting shares of the levels
     alone : how many others bear a value nobody else is seen to bear; 0 = how rare it is does not count
     prior : records the starting shares are worth;  cap, floor : 0 = none
@@ -38,7 +42,7 @@ def weigh_pairs(
                     if count < 0.5:
                         share = min(share, c + 0.005 / n_records)  # not counted but reckoned from words
                     # What very many of a short list bear is common, whatever is usual elsewhere.
-                    share = max(share, (count - 2.0 - 2.0 * np.sqrt(count)) / n_records)
+                    share = max(share, (count - 2.0 - 2.0 * np.sqrt(count)) / n_records) if c <= 1.0 else _NOBODYS
                 share = min(max(share, 1e-9), 0.9)
             w = np.log2(m[f, level] / share)
             bits[p, f] = w

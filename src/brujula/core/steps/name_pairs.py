@@ -74,8 +74,8 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     unlike = unlike_letters(names.letters, left, right)
     levels[unlike & np.isin(levels[:, 0], (*_APART, level.G_OTHER, level.G_LETTER)), 0] = level.G_SCRIPT
     levels[unlike & (levels[:, 1] == level.F_DIFFERS), 1] = level.F_SCRIPT
-    # Sales Team is everybody's: that two desks are called so counts for nothing, however few of a list are.
-    common[names.nobodys.take(left) & names.nobodys.take(right)] = 1.0
+    # Sales Team is everybody's: that two desks are called so says little, however few of a list are.
+    common[names.nobodys.take(left) & names.nobodys.take(right)] = 2.0
     return levels, common
 
 
