@@ -6,7 +6,6 @@ import numpy as np
 
 from brujula.core.kernels.compiled import compiled
 
-
 _NOBODYS = 0.1  # so many are reckoned to bear what anybody may
 
 
