@@ -76,7 +76,7 @@ class Compared:
     """Levels of many pairs on one comparison.
 
     levels : int8[n_pairs], -1 = a side is blank
-    common : float32[n_pairs], share of records that carry the agreed value (0 = not known)
+    common : float32[n_pairs], share of records that carry the agreed value (0 = not known, over 1 = it is nobody's own)
     """
 
     levels: NDArray[np.int8]

@@ -198,7 +198,9 @@ def given_first(column: Column, known: frozenset[str]) -> tuple[Column, frozense
     without one the first word must be none
     """
     text = column.values.arrow()
-    comma, plain, pointed = (captured(text, pattern) for pattern in (*_PERSONS, _POINTED))
+    likely = matches(text, r"^[^,]+,[^,]*(,\s*\pL+\.?\s*)?$|\s\pL\.?\s*$|^\s*[^\s,]+\s+[A-Z]\.\s")
+    some = text.filter(likely)
+    comma, plain, pointed = (captured(some, pattern) for pattern in (*_PERSONS, _POINTED))
     by_comma, by_letter, shown = (pc.utf8_lower(pc.struct_field(found, "given")) for found in (comma, plain, pointed))
     by_letter = pc.and_(among(by_letter, known), pc.invert(among(pc.utf8_lower(pc.struct_field(plain, "family")), known)))
     learned = shown.drop_null() if len(shown) - shown.null_count >= _HABIT else shown.slice(0, 0)
@@ -206,7 +208,8 @@ def given_first(column: Column, known: frozenset[str]) -> tuple[Column, frozense
         learned = pa.concat_arrays([learned, by_comma.drop_null()])
         for found, chosen in ((comma, comma.is_valid()), (plain, pc.fill_null(by_letter, False))):
             parts = [pc.struct_field(found, part) for part in ("given", "rest", "family")]
-            text = pc.if_else(chosen, pc.binary_join_element_wise(parts[0], parts[1], parts[2], pa.scalar(" ", text.type)), text)
+            some = pc.if_else(chosen, pc.binary_join_element_wise(parts[0], parts[1], parts[2], pa.scalar(" ", text.type)), some)
+        text = pc.replace_with_mask(text, likely, some)
     return Column(Texts.of(text), column.codes), frozenset(pc.unique(learned).to_pylist())
 
 

@@ -148,14 +148,14 @@ def _without_firms(text: pa.Array, given_names: frozenset[str]) -> pa.Array:
 
     So it does of the family Valentin, too: not where given names stand behind commas a third as often.
     """
-    if not pc.any(pc.match_substring(text, ",")).as_py():
-        return text
-    found = captured(text, _AND_FIRM)
+    several = matches(text, r"^\s*[^\s,]+\s[^,]*,\s*[^\s,]+\s")
+    some = text.filter(several)
+    found = captured(some, _AND_FIRM)
     first, second = (among(pc.utf8_lower(pc.struct_field(found, part)), given_names) for part in ("first", "second"))
     firm = pc.fill_null(pc.and_not(first, second), False)
     if (pc.sum(firm).as_py() or 0) <= 3 * (pc.sum(second).as_py() or 0):
         return text
-    return pc.if_else(firm, pc.struct_field(found, "name"), text)
+    return pc.replace_with_mask(text, several, pc.if_else(firm, pc.struct_field(found, "name"), some))
 
 
 def halves(given: Column, family: Column, full: Column, eastern: Sequence[str], known: Degrees) -> tuple[Column, Column, Column]:
