@@ -420,3 +420,21 @@ def test_of_two_mobiles_the_second_is_a_phone():
         "Mobile": "mobile",
         "Cell phone": "phone",
     }
+
+
+@pytest.mark.parametrize(
+    ("heading", "values", "field"),
+    [
+        ("Order No.", [str(2125550100 + 131 * i) for i in range(60)], ""),
+        ("Revenue", [str(10_000 + 79 * i) for i in range(60)], ""),
+        ("Fax", [f"(212) 555-01{i:02}" for i in range(60)], ""),
+        ("#", [str(1_000 + i) for i in range(60)], ""),
+        ("Nummer", [str(2125550100 + 131 * i) for i in range(60)], "phone"),
+        ("Best number", [f"(212) 555-01{i:02}" for i in range(60)], "phone"),
+    ],
+)
+def test_numbers_that_are_no_phones_and_no_codes(heading, values, field):
+    """A column that counts, or whose heading says its numbers are of something else, is nobody's phone and no postal code."""
+    names = [f"Quist{chr(97 + i % 26)}{chr(97 + i // 26)}" for i in range(60)]
+    table = pa.table({"Surname": pa.array(names, pa.large_string()), heading: pa.array(values, pa.large_string())})
+    assert suggest(table, "contact")[1].field == field

@@ -112,6 +112,16 @@ def held_field(values: pa.Array) -> str:
     return next((field for field, least in _HELD.items() if shares[field] >= least), "")
 
 
+def is_running(values: pa.Array) -> bool:
+    """Whether a column counts: whole numbers, each once, and hardly one left out between the lowest and the highest."""
+    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    if len(text) < ENOUGH or not pc.all(matches(text, r"^\d{1,12}$")).as_py():
+        return False
+    numbers = np.unique(pc.cast(text, pa.int64()).to_numpy())
+    return len(numbers) == len(text) and int(numbers[-1] - numbers[0]) < 2 * len(numbers)
+
+
 def holds_countries(values: pa.Array) -> bool:
     """Whether most values of a column of places, if it has more than a few, are known as countries, by name or code: of codes of states every other one is a country's too."""
     text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))

@@ -26,6 +26,7 @@ from brujula.intake.content import (
     holds_countries,
     is_flag,
     is_prefix,
+    is_running,
     is_words,
     most_like_names,
     names_in,
@@ -94,6 +95,12 @@ _BIRTH = {
     "geboorte",
     "nascimento",
 }
+
+
+@cache
+def _elses() -> frozenset[str]:
+    """Words of headings over numbers that no field of ours holds: Order No., Amount, Fax."""
+    return tables.words("other_headings")
 
 
 @cache
@@ -226,7 +233,11 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
             and not (headed and max(headed.values()) > 0.9 and firms < NAMED)
         ):
             options.append((0.55, i, told, f"holds names of {'organisations' if firms >= NAMED else 'people'}"))
-        held = held_field(values) if not headed and not strongest and not told else ""
+        said = set() if headed else _elses().intersection(folded(column).split())
+        counted = (
+            "fax" in said or (bool(said) and is_words(table, i, r"^\s*-?[\d.,]+\s*$")) or (not headed and is_running(values))
+        )
+        held = held_field(values) if not headed and not strongest and not told and not counted else ""
         if held in field_kind:
             options.append((0.5, i, held, f"holds what a {held.replace('_', ' ')} is"))
         # Seven or eight bare digits under a heading nobody knows are hardly phones.
@@ -234,6 +245,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         if (
             strongest in ("email", "website", "phone")
             and not bare
+            and not counted
             and strongest in {field_kind[f] for f in ENTITIES[entity].fields}
         ):
             for field in kinds()[strongest].parts:
