@@ -429,12 +429,20 @@ def test_of_two_mobiles_the_second_is_a_phone():
         ("Revenue", [str(10_000 + 79 * i) for i in range(60)], ""),
         ("Fax", [f"(212) 555-01{i:02}" for i in range(60)], ""),
         ("#", [str(1_000 + i) for i in range(60)], ""),
+        ("Founded", [str(1960 + i) for i in range(60)], ""),
+        ("Department", ["Music", "IT", "Sales"] * 20, ""),
+        ("Département", ["Gironde", "Rhône", "Essonne"] * 20, "region"),
+        ("What", ["School", "Community Band", "Workshop"] * 20, ""),
+        ("What", [f"{chr(65 + i % 26)}orme{i} Community Band" for i in range(60)], "account"),
+        ("Due", ["Net 30", "Net 60"] * 30, ""),
+        ("Initials", ["AP", "AL", "MA"] * 20, ""),
+        ("Supervisor's e-mail", [f"a{i % 9}@quist.example" for i in range(60)], ""),
         ("Nummer", [str(2125550100 + 131 * i) for i in range(60)], "phone"),
         ("Best number", [f"(212) 555-01{i:02}" for i in range(60)], "phone"),
     ],
 )
-def test_numbers_that_are_no_phones_and_no_codes(heading, values, field):
-    """A column that counts, or whose heading says its numbers are of something else, is nobody's phone and no postal code."""
+def test_what_a_column_holds_is_not_all_it_says(heading, values, field):
+    """What counts, what has a few values over and over, and what the heading says is something else, or somebody else's, is no field however it looks."""
     names = [f"Quist{chr(97 + i % 26)}{chr(97 + i // 26)}" for i in range(60)]
     table = pa.table({"Surname": pa.array(names, pa.large_string()), heading: pa.array(values, pa.large_string())})
     assert suggest(table, "contact")[1].field == field

@@ -81,6 +81,7 @@ _PATTERNS = {
 }
 _HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
 """Shares of values that tell a column without a heading that is known; the first that does."""
+_YEARS = 0.9  # a column of these is no postal code's
 PLACES = frozenset(("country", "region"))  # one heading may mean either: Kraj in Warsaw and in Prague
 
 
@@ -109,6 +110,8 @@ def held_field(values: pa.Array) -> str:
         "job_title": (np.bincount(np.repeat(np.arange(len(text)), size), weights=titled, minlength=len(text)) > 0).mean(),
         "given_name": (given & (size > 0)).mean() * ((size == 1).mean() > 0.6),
     } | {field: pc.mean(matches(text, p).cast(pa.float64())).as_py() for field, p in _PATTERNS.items()}
+    if pc.mean(matches(text, r"^(19|20)\d\d$").cast(pa.float64())).as_py() >= _YEARS:
+        shares["postal_code"] = 0.0
     return next((field for field, least in _HELD.items() if shares[field] >= least), "")
 
 

@@ -98,9 +98,9 @@ _BIRTH = {
 
 
 @cache
-def _elses() -> frozenset[str]:
-    """Words of headings over numbers that no field of ours holds: Order No., Amount, Fax."""
-    return tables.words("other_headings")
+def _elses(which: str) -> frozenset[str]:
+    """Words of headings over what no field of ours holds: bare numbers, anything, or a mailbox or number of somebody else."""
+    return frozenset(word for head, *words in tables.groups("other_headings") if head == which for word in words)
 
 
 @cache
@@ -147,6 +147,16 @@ def _mostly_once(values: pa.Array) -> bool:
     return int(pc.count_distinct(text).as_py()) >= 0.9 * len(text)
 
 
+_FEW, _OF_MANY = 12, 40
+
+
+def _repeated(values: pa.Array) -> bool:
+    """Whether a column has a few values only, over and over: kinds, stages and terms rather than firms or streets."""
+    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
+    text = text.filter(pc.not_equal(text, ""))
+    return len(text) >= _OF_MANY and int(pc.count_distinct(text).as_py()) < _FEW
+
+
 _NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
 
 
@@ -181,6 +191,17 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         headed = _by_heading(column, entity)
         if table.num_rows and not pc.any(pc.not_equal(pc.utf8_trim_whitespace(values), "")).as_py():
             headed = {f: s * _BLANK for f, s in headed.items()}
+        words = set(folded(column).split())
+        anothers = bool({*words, *(word.removesuffix("s") for word in words)} & _elses("anothers"))  # Supervisor's e-mail
+        elses = (anothers and strongest in ("email", "phone")) or (
+            not headed
+            and (
+                "fax" in words
+                or bool(words & _elses("any"))
+                or (bool(words & _elses("numbers")) and is_words(table, i, r"^\s*-?[\d.,]+\s*$"))
+                or is_running(values)
+            )
+        )
         firms, persons = names_in(values)
         if (agreed := consents.agrees(column, values)) and agreed.fields[0] in field_kind:
             options.append((0.9, i, agreed.fields[0], f'heading "{column}" says who agreed: a no is an opt-out'))
@@ -193,6 +214,10 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
             why = f'heading "{column}"'
             if flag and weak and kind not in _FLAGS:
                 continue
+            if anothers and kind in ("email", "phone"):
+                continue
+            if field == "region" and "department" in words and held_field(values) != "region":
+                continue  # a department of France, or of a firm
             if score < _SURELY < headed[surest] and (kind == "identifier" or kind != field_kind[surest]):
                 continue  # Parent ID is a parent's, be there another column of parents or not; a second cell phone is a phone
             if field == "id" and ("account_id" in headed or (score < _SURELY and not _mostly_once(values))):
@@ -229,23 +254,21 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
             told
             and told not in headed
             and told in field_kind
+            and not elses
+            and (headed or not _repeated(values))
             and not strongest
             and not (headed and max(headed.values()) > 0.9 and firms < NAMED)
         ):
             options.append((0.55, i, told, f"holds names of {'organisations' if firms >= NAMED else 'people'}"))
-        said = set() if headed else _elses().intersection(folded(column).split())
-        counted = (
-            "fax" in said or (bool(said) and is_words(table, i, r"^\s*-?[\d.,]+\s*$")) or (not headed and is_running(values))
-        )
-        held = held_field(values) if not headed and not strongest and not told and not counted else ""
-        if held in field_kind:
+        held = held_field(values) if not headed and not strongest and not told and not elses else ""
+        if held in field_kind and not (held == "street" and _repeated(values)):
             options.append((0.5, i, held, f"holds what a {held.replace('_', ' ')} is"))
         # Seven or eight bare digits under a heading nobody knows are hardly phones.
         bare = strongest == "phone" and not BY_PLACE.fullmatch(column) and is_words(table, i, r"^\s*\d{1,8}\s*$")
         if (
             strongest in ("email", "website", "phone")
             and not bare
-            and not counted
+            and not elses
             and strongest in {field_kind[f] for f in ENTITIES[entity].fields}
         ):
             for field in kinds()[strongest].parts:
