@@ -117,6 +117,8 @@ def _by_heading(heading: str, entity: str) -> dict[str, float]:
     if (said := _TELLING & set(found)) and (least := max(found[f] for f in said)) < 0.95:
         # Business address: city is the city, company phone the phone.
         found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and s <= least}
+    if "street" in found and found["street"] < 0.95:
+        found |= {f: s * 0.9 for f, s in found.items() if f in ("account", "name")}  # a school's address is an address
     if found.keys() - {"birth_date"} and _BIRTH & set(plain.split()):
         found = {f: s for f, s in found.items() if f == "birth_date"}  # where somebody was born is not where they live
     if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
@@ -147,6 +149,7 @@ def _mostly_once(values: pa.Array) -> bool:
     return int(pc.count_distinct(text).as_py()) >= 0.9 * len(text)
 
 
+_OF_A_SORT = frozenset("type typ tipo art kind".split())
 _FEW, _OF_MANY = 12, 40
 
 
@@ -216,6 +219,8 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
                 continue
             if anothers and kind in ("email", "phone"):
                 continue
+            if words & _OF_A_SORT and kind not in _FLAGS and _repeated(values):
+                continue  # Phone type: Home, Cell
             if field == "region" and "department" in words and held_field(values) != "region":
                 continue  # a department of France, or of a firm
             if score < _SURELY < headed[surest] and (kind == "identifier" or kind != field_kind[surest]):
