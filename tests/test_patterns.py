@@ -45,6 +45,27 @@ def test_a_pattern_is_compiled_when_it_is_asked_often():
     assert kept == [0] * patterns._OFTEN + [1]
 
 
+@pytest.mark.usefixtures("at_once")
+def test_a_long_text_goes_to_arrow(monkeypatch):
+    """The second engine may try every way to read a text, and of a long one there are too many."""
+    one = r"^(\S+\s+)*x$"
+    few, long = (pa.array([None, "a " * n + "x"], pa.large_string()) for n in (30, 600))
+    assert patterns.matches(few, one).to_pylist() == patterns.matches(long, one).to_pylist() == [None, True]
+    monkeypatch.setattr(patterns, "_ready", {one: None if patterns._ready[one] is None else _Refuses()})
+    assert patterns.matches(long, one).to_pylist() == [None, True]
+    assert patterns.replaced(long, one, "").to_pylist() == [None, ""]
+    with pytest.raises(AssertionError):
+        patterns.matches(few, one)
+
+
+class _Refuses:
+    def search(self, text):
+        raise AssertionError(text)
+
+    def sub(self, by, text):
+        raise AssertionError(text)
+
+
 @cache
 def _used():
     """Every pattern that a question to either index, and the examples of every kind, ask of a few texts."""

@@ -11,8 +11,8 @@ from brujula.core.batch import Column, Texts
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import Words, fold
 
-_NARROWEST, _HEAP, _OVER, _TORN = 15, 5, 3, 0.2
-"""A list may have been cut where its longest values, of so many letters at least, are so many, and so many times those a letter or three
+_FEWEST, _NARROWEST, _HEAP, _OVER, _TORN = 34, 15, 5, 3, 0.2
+"""Of so many values at least, a list may have been cut where its longest values, of so many letters at least, are so many, and so many times those a letter or three
 shorter; it was where of so many of these the last word is nobody's, and the beginning of another."""
 _MOST = 0.9
 _LAST = r"[\pL\pN'’]+[^\pL\pN]*$"
@@ -24,6 +24,8 @@ def completed(column: Column, n_existing: int) -> Column:
 
     Which is cut is asked of each list by itself. A word that may be several is left as it stands; a number goes, for digits of it may be missing.
     """
+    if len(column.values) < _FEWEST:
+        return column
     width = pc.utf8_length(column.values.arrow()).to_numpy()
     sides = [np.unique(part[part >= 0]) for part in (column.codes[:n_existing], column.codes[n_existing:])]
     heaps = [used[_heaped(width[used])] for used in sides]

@@ -199,6 +199,8 @@ def given_first(column: Column, known: frozenset[str]) -> tuple[Column, frozense
     """
     text = column.values.arrow()
     likely = matches(text, r"^[^,]+,[^,]*(,\s*\pL+\.?\s*)?$|\s\pL\.?\s*$|^\s*[^\s,]+\s+[A-Z]\.\s")
+    if not pc.any(likely).as_py():
+        return column, frozenset()
     some = text.filter(likely)
     comma, plain, pointed = (captured(some, pattern) for pattern in (*_PERSONS, _POINTED))
     by_comma, by_letter, shown = (pc.utf8_lower(pc.struct_field(found, "given")) for found in (comma, plain, pointed))

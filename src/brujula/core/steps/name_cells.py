@@ -149,6 +149,8 @@ def _without_firms(text: pa.Array, given_names: frozenset[str]) -> pa.Array:
     So it does of the family Valentin, too: not where given names stand behind commas a third as often.
     """
     several = matches(text, r"^\s*[^\s,]+\s[^,]*,\s*[^\s,]+\s")
+    if not pc.any(several).as_py():
+        return text
     some = text.filter(several)
     found = captured(some, _AND_FIRM)
     first, second = (among(pc.utf8_lower(pc.struct_field(found, part)), given_names) for part in ("first", "second"))

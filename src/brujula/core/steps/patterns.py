@@ -16,6 +16,7 @@ import pyarrow.compute as pc
 import regex
 
 _FEW = 32
+_LONG = 400  # letters: a longer text `re` may try to read in every way, where RE2 takes one
 _OFTEN = 4  # questions of a few texts after which a pattern is worth compiling: that takes as long as a hundred calls of Arrow
 _SETS = {
     "s": r"\t\n\f\r ",
@@ -72,6 +73,10 @@ def _kept(text: pa.Array, pattern: str) -> _Kept | None:
         compiled = _translated(loose)
         _ready[pattern] = _Kept(compiled, loose == pattern, pattern) if compiled else None
     return _ready[pattern]
+
+
+def _long(texts: list[str | None]) -> bool:
+    return any(x is not None and len(x) > _LONG for x in texts)
 
 
 @cache
@@ -154,9 +159,8 @@ def matches_any(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
     if isinstance(text, pa.ChunkedArray):
         return pa.chunked_array([matches_any(part, patterns) for part in text.chunks], pa.bool_())
     several = [one for pattern in patterns if (one := _kept(text, pattern))]
-    if len(several) == len(patterns):
-        found = [None if x is None else any(one.search(x) for one in several) for x in text.to_pylist()]
-        return pa.array(found, pa.bool_())
+    if len(several) == len(patterns) and not _long(few := text.to_pylist()):
+        return pa.array([None if x is None else any(one.search(x) for one in several) for x in few], pa.bool_())
     loose = "|".join(_loose(pattern) for pattern in patterns)
     found = pc.match_substring_regex(text, loose)
     if loose == (whole := "|".join(patterns)) or not pc.any(again := _not_ascii(text, found)).as_py():
@@ -168,8 +172,8 @@ def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
     r"""Each text with whatever matches a pattern replaced; \1 in `by` stands for the first group."""
     if isinstance(text, pa.ChunkedArray):
         return pa.chunked_array([replaced(part, pattern, by) for part in text.chunks], text.type)
-    if one := _kept(text, pattern):
-        template, before = _template(by), text.to_pylist()
+    if (one := _kept(text, pattern)) and not _long(before := text.to_pylist()):
+        template = _template(by)
         after = [None if x is None else one.sub(template, x) for x in before]
         return text if after == before else pa.array(after, text.type)
     if (loose := _loose(pattern)) == pattern:
@@ -184,8 +188,8 @@ def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
 
 def captured(text: pa.Array, pattern: str) -> pa.Array:
     """The named groups of a pattern in each text, as a struct; null where it is not found, "" for a group that took no part."""
-    if one := _kept(text, pattern):
-        found = (None if x is None else one.search(x) for x in text.to_pylist())
+    if (one := _kept(text, pattern)) and not _long(few := text.to_pylist()):
+        found = (None if x is None else one.search(x) for x in few)
         kind = pa.struct([(name, text.type) for name in one.loose.groupindex])
         return pa.array([None if m is None else {k: v or "" for k, v in m.groupdict().items()} for m in found], kind)
     loose = _loose(pattern)
