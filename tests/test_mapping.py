@@ -449,3 +449,12 @@ def test_what_a_column_holds_is_not_all_it_says(heading, values, field):
     names = [f"Quist{chr(97 + i % 26)}{chr(97 + i // 26)}" for i in range(60)]
     table = pa.table({"Surname": pa.array(names, pa.large_string()), heading: pa.array(values, pa.large_string())})
     assert suggest(table, "contact")[1].field == field
+
+
+def test_whose_mailbox_it_is():
+    """A manager's mailbox is not the person's it stands beside, but is where managers are the list."""
+    of = {"mail": [f"ana{i}@quist.example" for i in range(60)], "name": [f"Ana Quist{chr(97 + i % 26)}" for i in range(60)]}
+    beside = {"Full name": of["name"], "Manager's e-mail": of["mail"]}
+    alone = {"Manager": of["name"], "Manager e-mail": of["mail"]}
+    found = [suggest(pa.table({h: pa.array(v, pa.large_string()) for h, v in x.items()}), "contact") for x in (beside, alone)]
+    assert [s.field for columns in found for s in columns] == ["full_name", "", "full_name", "email"]

@@ -197,8 +197,7 @@ class Company(Kind):
         short: tuple[tuple[str, str], ...] = ()
         spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin)
         letters = [
-            matches(column.values.arrow(), p).to_numpy(zero_copy_only=False)
-            for p in (r"\p{Latin}{2}", r"[^\P{L}\p{Latin}\p{Lm}]{2}")
+            matches(column.values.arrow(), p).to_numpy(zero_copy_only=False) for p in (r"\p{Latin}{2}", firm_cells.OTHER + "{2}")
         ]
         whole, rare, second = phrases.keys(spoken)
         if batch.entity != "account":

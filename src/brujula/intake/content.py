@@ -32,10 +32,15 @@ BARE = ("number", "code")
 """Tell what a column does not hold: names, titles, words."""
 
 
+def filled(values: pa.Array | pa.ChunkedArray) -> pa.Array | pa.ChunkedArray:
+    """The values of a column's sample that are not blank."""
+    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
+    return text.filter(pc.not_equal(text, ""))
+
+
 def content_of(values: pa.Array) -> dict[str, float]:
     """Share of filled sample values that look like a mail, website, phone or date; nothing for a column with hardly a value."""
-    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
+    text = filled(values)
     if len(text) < ENOUGH:
         return {}
     shares = {}
@@ -57,8 +62,7 @@ def _name_words() -> tuple[frozenset[str], frozenset[str]]:
 
 def names_in(values: pa.Array) -> tuple[float, float]:
     """Share of filled sample values with a word of an organisation's name in them, and with a given name among several words."""
-    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
+    text = filled(values)
     if len(text) < ENOUGH:
         return 0.0, 0.0
     words = fold(Texts.of(text))
@@ -87,8 +91,7 @@ PLACES = frozenset(("country", "region"))  # one heading may mean either: Kraj i
 
 def held_field(values: pa.Array) -> str:
     """The field a column's values tell by themselves, "" = none: places, addresses, titles, given names."""
-    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
+    text = filled(values)
     if len(text) < ENOUGH:
         return ""
     words = fold(Texts.of(text))
@@ -115,10 +118,18 @@ def held_field(values: pa.Array) -> str:
     return next((field for field, least in _HELD.items() if shares[field] >= least), "")
 
 
+_FEW_VALUES, _OF_MANY = 12, 40
+
+
+def is_repeated(values: pa.Array) -> bool:
+    """Whether a column has a few values only, over and over: kinds, stages and terms rather than firms or streets."""
+    text = filled(values)
+    return len(text) >= _OF_MANY and int(pc.count_distinct(text).as_py()) < _FEW_VALUES
+
+
 def is_running(values: pa.Array) -> bool:
     """Whether a column counts: whole numbers, each once, and hardly one left out between the lowest and the highest."""
-    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
+    text = filled(values)
     if len(text) < ENOUGH or not pc.all(matches(text, r"^\d{1,12}$")).as_py():
         return False
     numbers = np.unique(pc.cast(text, pa.int64()).to_numpy())
@@ -127,8 +138,7 @@ def is_running(values: pa.Array) -> bool:
 
 def holds_countries(values: pa.Array) -> bool:
     """Whether most values of a column of places, if it has more than a few, are known as countries, by name or code: of codes of states every other one is a country's too."""
-    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
+    text = filled(values)
     known = among(joined(Texts.of(text)), frozenset(country_table()))
     return len(text) < ENOUGH or bool(pc.mean(known.cast(pa.float64())).as_py() >= 0.6)
 
@@ -180,8 +190,7 @@ def told_by(values: pa.Array) -> str:
 
 def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
     """Whether most values of a column fit a pattern: words without digits."""
-    text = pc.utf8_trim_whitespace(table.column(i).slice(0, SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
+    text = filled(table.column(i))
     return len(text) >= ENOUGH and bool(pc.mean(matches(text, pattern).cast(pa.float64())).as_py() >= 0.8)
 
 

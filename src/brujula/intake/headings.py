@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
+from functools import cache
 
 import pyarrow as pa
 
+from brujula import tables
 from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
 from brujula.intake.twice import once
@@ -18,3 +20,13 @@ def folded(heading: str) -> str:
     if len(words.vocabulary) == 0:
         return ""
     return " ".join(words.vocabulary.arrow().take(pa.array(words.ids)).to_pylist())
+
+
+@cache
+def _others(which: str) -> frozenset[str]:
+    return frozenset(word for head, *words in tables.groups("other_headings") if head == which for word in words)
+
+
+def says_other(which: str, words: set[str]) -> bool:
+    """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, `any` values, or a mailbox or number that is `anothers`."""
+    return not _others(which).isdisjoint({*words, *(word.removesuffix("s") for word in words)})

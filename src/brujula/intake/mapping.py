@@ -22,17 +22,19 @@ from brujula.intake.content import (
     SAMPLE,
     TELLING,
     content_of,
+    filled,
     held_field,
     holds_countries,
     is_flag,
     is_prefix,
+    is_repeated,
     is_running,
     is_words,
     most_like_names,
     names_in,
     told_by,
 )
-from brujula.intake.headings import folded
+from brujula.intake.headings import folded, says_other
 from brujula.intake.raw import BY_PLACE
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -98,12 +100,6 @@ _BIRTH = {
 
 
 @cache
-def _elses(which: str) -> frozenset[str]:
-    """Words of headings over what no field of ours holds: bare numbers, anything, or a mailbox or number of somebody else."""
-    return frozenset(word for head, *words in tables.groups("other_headings") if head == which for word in words)
-
-
-@cache
 def _by_heading(heading: str, entity: str) -> dict[str, float]:
     """Fields a heading may mean, each with a confidence."""
     plain = folded(heading)
@@ -144,22 +140,11 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
 
 def _mostly_once(values: pa.Array) -> bool:
     """Whether hardly a value of a column stands there twice."""
-    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
+    text = filled(values)
     return int(pc.count_distinct(text).as_py()) >= 0.9 * len(text)
 
 
 _OF_A_SORT = frozenset("type typ tipo art kind".split())
-_FEW, _OF_MANY = 12, 40
-
-
-def _repeated(values: pa.Array) -> bool:
-    """Whether a column has a few values only, over and over: kinds, stages and terms rather than firms or streets."""
-    text = pc.utf8_trim_whitespace(values.slice(0, SAMPLE).cast(pa.large_string()))
-    text = text.filter(pc.not_equal(text, ""))
-    return len(text) >= _OF_MANY and int(pc.count_distinct(text).as_py()) < _FEW
-
-
 _NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
 
 
@@ -185,6 +170,9 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     """
     options: list[tuple[float, int, str, str]] = []
     field_kind = kind_of(entity)
+    # Manager's e-mail is the manager's, but where the list is one of managers.
+    plain = (c for c in table.column_names if not says_other("anothers", set(folded(c).split())))
+    names_plainly = any(_by_heading(c, entity).keys() & set(ENTITIES[entity].naming) for c in plain)
     for i, column in enumerate(table.column_names):
         values = table.column(i).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
         content = content_of(values)
@@ -195,13 +183,13 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         if table.num_rows and not pc.any(pc.not_equal(pc.utf8_trim_whitespace(values), "")).as_py():
             headed = {f: s * _BLANK for f, s in headed.items()}
         words = set(folded(column).split())
-        anothers = bool({*words, *(word.removesuffix("s") for word in words)} & _elses("anothers"))  # Supervisor's e-mail
+        anothers = names_plainly and says_other("anothers", words)
         elses = (anothers and strongest in ("email", "phone")) or (
             not headed
             and (
                 "fax" in words
-                or bool(words & _elses("any"))
-                or (bool(words & _elses("numbers")) and is_words(table, i, r"^\s*-?[\d.,]+\s*$"))
+                or says_other("any", words)
+                or (says_other("numbers", words) and is_words(table, i, r"^\s*-?[\d.,]+\s*$"))
                 or is_running(values)
             )
         )
@@ -219,7 +207,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
                 continue
             if anothers and kind in ("email", "phone"):
                 continue
-            if words & _OF_A_SORT and kind not in _FLAGS and _repeated(values):
+            if words & _OF_A_SORT and kind not in _FLAGS and is_repeated(values):
                 continue  # Phone type: Home, Cell
             if field == "region" and "department" in words and held_field(values) != "region":
                 continue  # a department of France, or of a firm
@@ -260,13 +248,13 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
             and told not in headed
             and told in field_kind
             and not elses
-            and (headed or not _repeated(values))
+            and (headed or not is_repeated(values))
             and not strongest
             and not (headed and max(headed.values()) > 0.9 and firms < NAMED)
         ):
             options.append((0.55, i, told, f"holds names of {'organisations' if firms >= NAMED else 'people'}"))
         held = held_field(values) if not headed and not strongest and not told and not elses else ""
-        if held in field_kind and not (held == "street" and _repeated(values)):
+        if held in field_kind and not (held == "street" and is_repeated(values)):
             options.append((0.5, i, held, f"holds what a {held.replace('_', ' ')} is"))
         # Seven or eight bare digits under a heading nobody knows are hardly phones.
         bare = strongest == "phone" and not BY_PLACE.fullmatch(column) and is_words(table, i, r"^\s*\d{1,8}\s*$")

@@ -147,15 +147,16 @@ _ANOTHER = "list.encoding in a policy names another encoding"
 _WRONG = {
     "characters that could not be read": (r"\x{FFFD}", _ANOTHER),
     "characters that look twice encoded": (twice.FOUND, "in the columns that are used they are read as they were before"),
-    "characters that fit no word": (r"\pL[£¹³¿¯¥§¶¤]|[£¹³¯¥¶¤]\pL", _ANOTHER),
 }
+_FOREIGN = {"characters that fit no word": (r"\pL[£¹³¿¯¥§¶¤]|[£¹³¯¥¶¤]\pL", _ANOTHER)}
 
 
 def wrong_characters(raw: RawList, foreign: bool) -> RawList:
     """The list with a note on cells that look as if read in the wrong encoding. foreign : it was not Unicode."""
     rows: dict[str, tuple[int, int, str, str]] = {}
+    signs = _WRONG | _FOREIGN if foreign else _WRONG
     for name, column in zip(raw.table.column_names, raw.table.columns, strict=True):
-        for what, (sign, _) in list(_WRONG.items())[: 3 if foreign else 2]:
+        for what, (sign, _) in signs.items():
             at = np.flatnonzero(pc.match_substring_regex(column, sign).to_numpy(zero_copy_only=False))
             if len(at):
                 count, first, where, shown = rows.get(what, (0, int(at[0]), name, ""))
@@ -163,7 +164,7 @@ def wrong_characters(raw: RawList, foreign: bool) -> RawList:
                     first, where, shown = int(at[0]), name, limit(column[int(at[0])].as_py(), 40)
                 rows[what] = (count + len(at), first, where, shown)
     notes = tuple(
-        f'{count:,} cell{"s" * (count > 1)} with {what}, first in {raw.place_of(first + 1)}, column "{where}": "{shown}"; {_WRONG[what][1]}'
+        f'{count:,} cell{"s" * (count > 1)} with {what}, first in {raw.place_of(first + 1)}, column "{where}": "{shown}"; {signs[what][1]}'
         for what, (count, first, where, shown) in rows.items()
     )
     return replace(raw, notes=raw.notes + notes)

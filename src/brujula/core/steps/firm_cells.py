@@ -10,6 +10,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
+from brujula.core.steps.degrees import GENERATION
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, matches, matches_any, replaced
 from brujula.core.steps.street_cells import KING
@@ -24,10 +25,10 @@ _ALSO = tuple(
     rf"(?i)^(?P<legal>.+?)[\s,(]+(?:{'|'.join(words.split())})[\s:]+(?P<other>{name}+)\)?$"
     for words, name in ((_TRADING, "[^)]"), (_FORMERLY, r"[^)\d]"))
 )
-_OTHER = r"[^\P{L}\p{Latin}\p{Lm}]"  # a letter of another alphabet
+OTHER = r"[^\P{L}\p{Latin}\p{Lm}]"  # a letter of another alphabet
 _BOTH = (
-    rf"^(?P<legal>[^()\[\]]*\p{{Latin}}{{2}}[^()\[\]]*?)\s*[(\[](?P<other>\P{{Latin}}*{_OTHER}{{2}}\P{{Latin}}*)[)\]]\s*$",
-    rf"^(?P<legal>\P{{Latin}}*{_OTHER}{{2}}\P{{Latin}}*?)\s*[(\[](?P<other>[^()\[\]]*\p{{Latin}}{{2}}[^()\[\]]*)[)\]]\s*$",
+    rf"^(?P<legal>[^()\[\]]*\p{{Latin}}{{2}}[^()\[\]]*?)\s*[(\[](?P<other>\P{{Latin}}*{OTHER}{{2}}\P{{Latin}}*)[)\]]\s*$",
+    rf"^(?P<legal>\P{{Latin}}*{OTHER}{{2}}\P{{Latin}}*?)\s*[(\[](?P<other>[^()\[\]]*\p{{Latin}}{{2}}[^()\[\]]*)[)\]]\s*$",
 )
 """A name in two alphabets: Orme Brass (Орме Брасс)."""
 _INITIALS = r"[A-ZÀ-Þ]{2,}[a-zß-ÿ]{0,2}[A-ZÀ-Þ]+"
@@ -181,7 +182,7 @@ def plain(column: Column) -> Column:
     return Column(reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), (*_WORDINGS, KING)), column.codes)
 
 
-_WORD, _SON = r"[\pL'’-]{2,}", r"(?:jr|sr|ii|iii|iv)\.?"
+_WORD, _SON = r"[\pL'’-]{2,}", rf"{GENERATION}\.?"
 _PERSONS = (
     rf"(?i)^\s*(?P<family>{_WORD}(?:\s{_WORD})?(?:\s{_SON})?)\s*,\s*(?P<given>{_WORD})(?P<rest>(?:\s+\pL\b\.?)*(?:,?\s+{_SON})?)\s*$",
     rf"(?i)^\s*(?P<family>{_WORD})\s+(?P<given>{_WORD})(?P<rest>\s+\pL\.?)\s*$",
@@ -257,9 +258,7 @@ def other_readings(column: Column) -> Readings:
 
 def _also(text: pa.Array) -> tuple[pa.Array, pa.Array]:
     """Each name before `dba` or `formerly`, and the one behind it, or the same name in another alphabet; null where none stands in it."""
-    said = matches(
-        text, rf"(?i)[\s,(](?:{'|'.join(f'{_TRADING} {_FORMERLY}'.split())})[\s:]|[(\[][^)\]]*{_OTHER}|{_OTHER}.*[(\[]"
-    )
+    said = matches(text, rf"(?i)[\s,(](?:{'|'.join(f'{_TRADING} {_FORMERLY}'.split())})[\s:]|[(\[][^)\]]*{OTHER}|{OTHER}.*[(\[]")
     nothing = pa.nulls(len(text), text.type)
     if not pc.any(said).as_py():
         return nothing, nothing

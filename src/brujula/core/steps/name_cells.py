@@ -92,7 +92,7 @@ def addressed(columns: Sequence[Column], men: str, women: str) -> NDArray[np.int
 _NOTE = "do not use|don'?t use|duplicate|dupe|inactive|deceased|retired|former|old|left|external|extern|he/him|she/her|they/them|director|manager|owner|principal|president|teacher"
 _ROLE = """director|manager|teacher|principal|president|coordinator|engineer|officer|assistant|ceo|cfo|cto|coo|v\\.?p|owner|secretary|treasurer|
 chair(?:man|woman|person)?|conductor|technician|specialist|analyst|consultant|coach|superintendent|administrator|supervisor|representative|
-attorney|founder|buyer|sales|head|geschäftsführer(?:in)?|leiter(?:in)?|directeur|directrice|gerente|direttore""".replace("\n", "")
+attorney|founder|head of|geschäftsführer(?:in)?|leiter(?:in)?|directeur|directrice|gerente|direttore""".replace("\n", "")
 _FIRM = """inc|llc|llp|ltd|limited|corp|corporation|gmbh|ag|plc|s\\.l|s\\.a|b\\.v|school|schule|university|college|church|hospital|band|orchestra|
 workshop|company|association|department|dept|district|foundation|institute|library|bank""".replace("\n", "")
 """What stands behind a comma where no given name does: what somebody is, and where."""
