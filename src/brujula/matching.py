@@ -182,10 +182,10 @@ def match(
     groups = group.group(judged, len(batch), content, lone)
     seen = judged.graded.pairs
     while len(more := group.unseen(groups, seen, content)):
-        # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
+        # A chain of links may join two who are apart, and too unlike to have been kept as a pair.
         between = compare.compare(more, fitted.standards, known, fitted.comparisons)
         found = judging.judged_of(between, fitted.model, policy, batch, content)
-        found = found.take((found.verdict == arrays.DIFFERENT) & ~judging.said(judged, len(policy.rule), len(batch), more))
+        found = found.take(group.against(found) & ~judging.said(judged, len(policy.rule), len(batch), more))
         if not len(found.verdict):
             break
         judged, seen = arrays.join_judged(judged, found), arrays.join_pairs(seen, more)

@@ -63,7 +63,7 @@ _NONE = {
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -71,6 +71,7 @@ class Companies(NamedTuple):
     called: NDArray[np.int8]
     local: NDArray[np.bool_]
     bare: Codes
+    placename: NDArray[np.bool_]
     town: Keys
     placed: NDArray[np.bool_]
     script: NDArray[np.int8]
@@ -137,6 +138,8 @@ class Company(Kind):
         Example({"account": "Harrow University"}, {"account": "Harrow State University"}, {"company": "partial"}),
         Example({"account": "City of Orme", "city": "Orme"}, {"account": "Orme Brass", "city": "Orme"}, {"company": "differs"}),
         Example({"account": "City of Orme"}, {"account": "Orme Brass"}, {"company": "partial"}),
+        Example({"account": "Orme Ltd", "city": "Orme"}, {"account": "Orme Brass", "city": "Orme"}, {"company": "partial"}),
+        Example({"account": "Orme Brass - Orme", "city": "Orme"}, {"account": "Orme Brass", "city": "Orme"}, {"company": "same"}),
         Example({"account": "JFK Reed School"}, {"account": "John F. Kennedy Reed School"}, {"company": "close"}),
         Example({"account": "Harrow Post No. #12"}, {"account": "Harrow Post 12"}, {"company": "same"}),
         Example({"account": "Harrow Dance Company"}, {"account": "Harrow Dance"}, {"company": "close"}),
@@ -199,18 +202,23 @@ class Company(Kind):
         letters = [
             matches(column.values.arrow(), p).to_numpy(zero_copy_only=False) for p in (r"\p{Latin}{2}", firm_cells.OTHER + "{2}")
         ]
-        whole, rare, second = phrases.keys(spoken)
+        town = batch.column("city")
+        towns = fold(town.values)
+        marked = np.append(matches(column.values.arrow(), r"\s[–—-]\s|[,(|]").to_numpy(zero_copy_only=False), False)[column.codes]
+        echoed = np.where(marked, town.codes, -1).astype(np.int32)
         if batch.entity != "account":
+            spoken = phrases.without_echo(spoken, towns, echoed)
+            whole, rare, second = phrases.keys(spoken)
             common = shares(whole)
         else:
-            firm = _firms(whole, batch)
-            common = (owners(whole, firm) / np.float32(max(len(batch), 1))).astype(np.float32)
+            firm = _firms(phrases.keys(spoken)[0], batch)
             # Copies of one firm count once, so that they do not make its words common; in whole parts, so that their order does not matter.
             firms, named = number(firm)[0], column.filled
             part = _PARTS // np.bincount(firms)[firms]
             each = np.bincount(column.codes[named], weights=part[named], minlength=len(column.values)) / _PARTS
-            spoken = spoken._replace(weights=phrases.weights(spoken, each))
+            spoken = phrases.without_echo(spoken._replace(weights=phrases.weights(spoken, each)), towns, echoed)
             whole, rare, second = phrases.keys(spoken)
+            common = (owners(whole, firm) / np.float32(max(len(batch), 1))).astype(np.float32)
             if batch.n_existing and batch.n_incoming:
                 code, city, country = (keys_without_case(batch.column(f)) for f in ("postal_code", "city", "country"))
                 # Of firms nothing says where they are, the country must do, or none.
@@ -218,13 +226,13 @@ class Company(Kind):
                 stands_for = learned(spoken, whole, [code, city, nowhere], batch.n_existing)
                 spoken.akin[stands_for >= 0] = spoken.concepts[stands_for[stands_for >= 0]]
                 short = _spelled(spoken.words, stands_for)
-        town = batch.column("city")
         placed = town.filled | batch.column("postal_code").filled
-        spoken, bare, behind = phrases.without_part(spoken, fold(town.values), town.codes)
+        fully = phrases.without_part(spoken, towns, town.codes)
         dry = fold(Texts.of(without_river(town.values.arrow())))
-        spoken, nearly, nearly_behind = phrases.without_part(spoken, dry, town.codes)
-        behind = np.where(bare < 0, nearly_behind, behind)
-        bare = np.where(bare < 0, nearly, bare)
+        nearly = phrases.without_part(fully.phrases, dry, town.codes)
+        spoken, whole_town = nearly.phrases, fully.codes >= 0
+        behind = np.where(whole_town, fully.last, nearly.last)
+        bare = np.where(whole_town, fully.codes, nearly.codes)
         local = ((other < 0) | (called == 1)) & behind
         called[local] = 0
         other = np.where(local, bare, other)
@@ -244,6 +252,7 @@ class Company(Kind):
             called,
             local,
             bare,
+            fully.alone | nearly.alone,
             place,
             placed,
             script,
@@ -303,6 +312,10 @@ class Company(Kind):
             level, worth = phrases.compare(standard.phrases._replace(codes=standard.bare), left[partly], right[partly])
             less = level < out[partly]
             out[partly[less]], bits[partly[less]] = level[less], worth[less]
+        lone = (standard.placename.take(left) & (standard.bare.take(right) >= 0)) | (
+            standard.placename.take(right) & (standard.bare.take(left) >= 0)
+        )
+        out[lone & (out > SHARES)] = SHARES
         # A trading name may be the other side's only name, a capital within may begin a word or not: the best of all readings counts.
         named = (standard.other.take(left) >= 0) | (standard.other.take(right) >= 0)
         # In one town its name says nothing; in two it is what tells them apart: First Church of X.

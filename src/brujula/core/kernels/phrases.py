@@ -381,7 +381,7 @@ def compare_phrases(
     "void(int32[::1], int32[::1], int64[::1], int32[::1], uint64[::1], int64[::1], int32[::1], uint64[::1], int64, int32[::1])"
 )
 def last_within(text, part, off, ids, hashes, part_off, part_ids, part_hashes, longest, out):
-    """Where in each text another one's words last stand, side by side and with a word more; -1 = nowhere.
+    """Where in each text another one's words last stand, side by side and with a word more; -1 = nowhere, -2 = they are all of it.
 
     text, part : int32[n_pairs];  longest : words a part may have;  hashes, part_hashes : per word of either vocabulary
     """
@@ -392,11 +392,11 @@ def last_within(text, part, off, ids, hashes, part_off, part_ids, part_hashes, l
         if m == 0 or m > longest:
             continue
         for start in range(n - m, -1, -1):
-            here = n > m
+            here = True
             for k in range(m):
                 here = here and hashes[ids[a + start + k]] == part_hashes[part_ids[b + k]]
             if here:
-                out[p] = start
+                out[p] = start if n > m else -2
                 break
 
 

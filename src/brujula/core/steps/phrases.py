@@ -155,15 +155,31 @@ def word_bits(phrases: Phrases, bits: NDArray[Any]) -> NDArray[Any]:
 
 
 _LONGEST_PART = 3
+_ALL = -2  # where a part stands that is the whole text
 
 
-def without_part(phrases: Phrases, parts: Words, codes: Codes) -> tuple[Phrases, Codes, NDArray[np.bool_]]:
-    """Phrases with further texts behind, which leave out one to three words that the record has elsewhere, and the code of that text per record.
+class Parted(NamedTuple):
+    """n records without a part of their phrases.
+
+    phrases : with the texts that are left behind the others
+    codes   : which of them is each record's, -1 = nothing is left out
+    last    : where what is left out stood last
+    alone   : where it is all there is, and stays
+    """
+
+    phrases: Phrases
+    codes: Codes
+    last: NDArray[np.bool_]
+    alone: NDArray[np.bool_]
+
+
+def without_part(phrases: Phrases, parts: Words, codes: Codes) -> Parted:
+    """Leaves out one to three words that the record has elsewhere; one word at least stays.
 
     parts : words that may be left out (a firm's own town);  codes : int32[n_records], which of them a record has, -1 = none
-    One word at least stays. Returns int32[n_records], -1 = nothing is left out, and where what is left out stood last.
     """
-    out, last = np.full(len(phrases.codes), -1, np.int32), np.zeros(len(phrases.codes), bool)
+    out = np.full(len(phrases.codes), -1, np.int32)
+    last, alone = np.zeros((2, len(phrases.codes)), bool)
     both = np.flatnonzero((phrases.codes >= 0) & (codes >= 0))
     # Numbered behind the texts, a part is always the second of its pair.
     n_words, n_part = np.diff(phrases.off), np.diff(parts.offsets)
@@ -182,11 +198,23 @@ def without_part(phrases: Phrases, parts: Words, codes: Codes) -> tuple[Phrases,
     number[found] = np.arange(len(found)) + len(n_words)
     ends = np.zeros(len(text), bool)
     ends[found] = begin == stay
-    out[both], last[both] = number[which], ends[which]
+    out[both], last[both], alone[both] = number[which], ends[which], (start == _ALL)[which]
     more = phrases._replace(
         off=np.concatenate([phrases.off, phrases.off[-1] + behind]), ids=np.concatenate([phrases.ids, phrases.ids[at]])
     )
-    return more, out, last
+    return Parted(more, out, last, alone)
+
+
+def without_echo(phrases: Phrases, parts: Words, codes: Codes) -> Phrases:
+    """Phrases in which a part that stands at the end stands only once, of records that have it elsewhere: Wakefield Music - Wakefield.
+
+    parts, codes : as in `without_part`
+    """
+    once = without_part(phrases, parts, codes)
+    bare = np.where(once.last, once.codes, -1).astype(np.int32)
+    again = without_part(once.phrases._replace(codes=bare), parts, codes)
+    still = again.alone | (again.codes >= 0)
+    return once.phrases._replace(codes=np.where(still, bare, phrases.codes)) if still.any() else phrases
 
 
 def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:
