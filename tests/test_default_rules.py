@@ -131,6 +131,9 @@ FIRMS = {
     "a word both have, no initials of the other": ({**H, "name": "QPE Systems"}, {**H, "name": "QPE Plastics"}, HELD),
     "a shop's number left out": ({**H, **HOME, "name": "Quistholm Reeds #4711"}, {**H, **HOME, "name": "Quistholm Reeds"}, HELD),
     "a unit's number on one side": ({**H, **HOME, "name": "Quistholm Reeds 2"}, {**H, **HOME, "name": "Quistholm Reeds"}, NEW),
+    "another street and another website": ({**H, "phone": ""}, {**H, "phone": "", "street": "7 Oak Road", "website": "quistholm.example"}, HELD),
+    "the town and nothing else": ({**HOME, "name": "Birchmere Ltd."}, {"name": "Birchmere Violins", "city": "Birchmere", "postal_code": "75272"}, HELD | NEW),
+    "the town in front, and behind": ({**HOME, "name": "Birchmere Reeds"}, {"name": "Birchmere Reeds - Birchmere", "city": "Birchmere", "postal_code": "75272"}, FOUND),
     "the town's university, and the state's in the town": ({**HOME, "name": "University of Birchmere"}, {"name": "Birchmere State University", "street": "", "city": "Birchmere", "postal_code": "75272"}, HELD | NEW),
     "Company and Co.": ({**HOME, "name": "Harrow Reed Company Ltd"}, {**HOME, "name": "Harrow Reed Co., Ltd"}, FOUND),
 }  # fmt: skip
@@ -285,6 +288,17 @@ def test_no_third_joins_sister_firms():
     new = pd.DataFrame([{"name": "Quistholm Alder Brass", **place}, {"name": "Quistholm Alder", **place}])
     plan = brujula.plan(new, against=old, entity="account")
     assert plan.outcomes["outcome"].tolist() == ["review", "unchanged"], plan.explain(1)
+
+
+@pytest.mark.parametrize(("site", "outcome"), [("", "unchanged"), ("quisthorn.example", "review")])
+def test_who_says_least_joins_nobody(site, outcome):
+    """A name nearly alike is a record's where nothing speaks against it; with another website it is none, though a row that names no website is like both."""
+    others = [{"id": f"A-{n}", **firm} for n, firm in enumerate(_others("account"), 2)]
+    firm = {"name": "Quistholm Catering", "street": "12 Mill Street", "city": "Orme"}
+    old = pd.DataFrame([{"id": "A-1", **firm, "website": "quistholm-food.example"}, *others]).fillna("")
+    new = pd.DataFrame([firm, {"name": "Quisthorn Catering", "website": site, "city": "Orme"}]).fillna("")
+    plan = brujula.plan(new, against=old, entity="account")
+    assert plan.outcomes["outcome"].tolist() == ["unchanged", outcome], plan.explain(2)
 
 
 @pytest.mark.parametrize(("sharing", "rule", "outcome"), [(0, "", "unchanged"), (6, "", "review"), (0, HOLD, "review")])

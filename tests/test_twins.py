@@ -5,6 +5,8 @@ import pyarrow as pa
 import pytest
 from hypothesis import given, strategies as st
 
+from brujula.core import third
+from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, Pairs
 from brujula.core.batch import Column, Texts
 from brujula.core.kernels import company, contact, edits, evidence, members, phrases, streets, text
 from brujula.core.kernels.edits import scratch
@@ -318,26 +320,53 @@ def test_years_one_slip_apart(pairs):
 
 @given(st.lists(st.tuples(WORDS, WORDS), min_size=1, max_size=5))
 def test_the_town_in_a_name(firms):
-    """The words of a firm that are its town are left out, the last ones where it stands twice, if a word stays; every other firm stays as it was."""
+    """The words of a firm that are its town are left out, the last ones where it stands twice, if a word stays; every other firm stays as it was.
+
+    Where they stand behind and in front, too, they count once.
+    """
     names, towns = ([" ".join(words) for words in side] for side in zip(*firms, strict=True))
     wordings = ("{name} {town}", "{name}", "{town} {name}", "{name} {town} {name}")
     names = [wordings[i % 4].format(name=name, town=town) for i, (name, town) in enumerate(zip(names, towns, strict=True))]
     column, town = Column.of(pa.array(names, pa.large_string())), Column.of(pa.array(towns, pa.large_string()))
     spoken = phrase_steps.parse(column, {}, {})
-    more, other, last = phrase_steps.without_part(spoken, fold(town.values), town.codes)
+    more, other, last, alone = phrase_steps.without_part(spoken, fold(town.values), town.codes)
+    once = phrase_steps.without_echo(spoken, fold(town.values), town.codes)
 
-    def words(code):
+    def words(code, more=more):
         return [spoken.words.vocabulary.arrow()[i].as_py() for i in more.ids[more.off[code] : more.off[code + 1]]]
 
     for r, (name, end) in enumerate(zip(names, towns, strict=True)):
         whole, gone = words(spoken.codes[r]), end.split()
         assert whole == name.split()
         starts = [k for k in range(len(whole) - len(gone) + 1) if whole[k : k + len(gone)] == gone]
+        assert alone[r] == (whole == gone and len(gone) <= 3)
+        echo = starts and len(gone) <= 3 and starts[0] + len(gone) <= starts[-1] == len(whole) - len(gone)
+        assert words(once.codes[r], once) == (whole[: starts[-1]] if echo else whole)
         if not starts or len(gone) > 3 or len(whole) == len(gone):
             assert other[r] < 0 and not last[r]
         else:
             assert words(other[r]) == whole[: starts[-1]] + whole[starts[-1] + len(gone) :]
             assert last[r] == (starts[-1] + len(gone) == len(whole))
+
+
+EDGES = st.lists(st.tuples(st.integers(0, 7), st.integers(0, 7), st.sampled_from([SAME, DIFFERENT, UNSURE, NONE])), max_size=28)
+
+
+@given(EDGES.map(lambda edges: {(max(a, b), min(a, b)): verdict for a, b, verdict in edges if a != b}))
+def test_two_links_and_a_pair_that_is_none(verdicts):
+    """Every two links with a member in common whose other two are compared and neither one nor two."""
+    pairs = list(verdicts)
+    left, right = (np.array([p[side] for p in pairs], np.int32) for side in (0, 1))
+    verdict = np.array(list(verdicts.values()), np.int8)
+    found = third.triangles(Pairs(left, right, np.zeros(len(pairs), np.uint64)), verdict)
+    wanted = set()
+    for open_pair in pairs:
+        for z in range(8) if verdicts[open_pair] in (UNSURE, NONE) else ():
+            one, two = ((max(x, z), min(x, z)) for x in open_pair)
+            if verdicts.get(one) == SAME and verdicts.get(two) == SAME:
+                wanted.add((frozenset((one, two)), open_pair))
+    got = [(frozenset((pairs[a], pairs[b])), pairs[c]) for a, b, c in zip(*found, strict=True)]
+    assert len(got) == len(wanted) and set(got) == wanted
 
 
 @given(CODES, CODES)

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula import chance, judging
-from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, weigh
+from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, third, weigh
 from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import Comparison, Kind, Standards, Who
@@ -180,20 +180,39 @@ def match(
     clock.step("group", "groups")
     lone = [n for n, rule in enumerate(judging.rules_of(policy)) if not rule.bridge]
     groups = group.group(judged, len(batch), content, lone)
-    seen = judged.graded.pairs
+    seen, beside = judged.graded.pairs, judged.take(np.zeros(0, np.int64))
     while len(more := group.unseen(groups, seen, content)):
-        # A chain of links may join two who are apart, and too unlike to have been kept as a pair.
+        # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
         between = compare.compare(more, fitted.standards, known, fitted.comparisons)
         found = judging.judged_of(between, fitted.model, policy, batch, content)
-        found = found.take(group.against(found) & ~judging.said(judged, len(policy.rule), len(batch), more))
-        if not len(found.verdict):
+        hard = (found.verdict == arrays.DIFFERENT) & ~judging.said(judged, len(policy.rule), len(batch), more)
+        beside = arrays.join_judged(beside, found.take(~hard))
+        if not hard.any():
             break
-        judged, seen = arrays.join_judged(judged, found), arrays.join_pairs(seen, more)
+        judged, seen = arrays.join_judged(judged, found.take(hard)), arrays.join_pairs(seen, more)
+        groups = group.group(judged, len(batch), content, lone)
+    inside = np.flatnonzero(group.within(groups, judged.graded.pairs))
+    beside = beside.take(group.within(groups, beside.graded.pairs))
+    how = policy.match
+    links, opened = third.doubtful(
+        arrays.join_judged(judged.take(inside), beside),
+        lambda pairs: judge.judge(pairs, fitted.model, judging.rules_of(policy), how.same_from, how.unsure_from, batch.columns),
+    )
+    if len(links):
+        ours = np.flatnonzero(links < len(inside))  # those behind join nobody
+        judged = _held(judged, inside[links[ours]], opened.take(ours))
         groups = group.group(judged, len(batch), content, lone)
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
     rules, n = judging.every_rule(policy), fitted.n_candidates
     return Matched(judged, groups, content, fitted.standards, fitted.graded, fitted.model, rules, fitted.report, n, seconds)
+
+
+def _held(judged: Judged, at: NDArray[np.int64], said: Judged) -> Judged:
+    """Some pairs left open, for the reason and with the probability found."""
+    verdict, rule, probability = judged.verdict.copy(), judged.rule.copy(), judged.probability.copy()
+    verdict[at], rule[at], probability[at] = arrays.UNSURE, said.rule, said.probability
+    return replace(judged, verdict=verdict, rule=rule, probability=probability)
 
 
 def with_thresholds(policy: Policy, graded: Graded, model: weigh.Model, batch: Batch) -> Policy:

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula.core.arrays import DIFFERENT, NONE, SAME, Judged, Pairs, among, check_groups
+from brujula.core.arrays import DIFFERENT, SAME, Judged, Pairs, among, check_groups
 from brujula.core.batch import Keys
 from brujula.core.kernels import cluster as kernel
 
@@ -43,16 +43,8 @@ def roots(parent: NDArray[np.int32]) -> NDArray[np.int32]:
     return parent
 
 
-def against(judged: Judged) -> NDArray[np.bool_]:
-    """Pairs that no third makes one: a rule forbids it, or by the evidence they are hardly one.
-
-    A rule that only lets a pair be (a name and nothing else) does not: of two who share a name a third may know what both have.
-    """
-    return np.asarray((judged.verdict == DIFFERENT) | ((judged.verdict == NONE) & (judged.rule < 0)), bool)
-
-
 def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = ()) -> Groups:
-    """Join pairs judged same, the strongest first, never two groups with a pair between them that is against it.
+    """Join pairs judged same, the strongest first, never two groups with a pair judged different between them.
 
     lone    : numbers of rules whose pairs no third joins either
     content : uint64[n_records], ties are broken by content, so that the order of records changes nothing
@@ -60,7 +52,7 @@ def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (
     """
     pairs = judged.graded.pairs
     same = np.flatnonzero(judged.verdict == SAME)
-    apart = np.flatnonzero(against(judged) | np.isin(judged.rule, lone))
+    apart = np.flatnonzero((judged.verdict == DIFFERENT) | np.isin(judged.rule, lone))
     low = np.minimum(content[pairs.left[same]], content[pairs.right[same]])
     high = np.maximum(content[pairs.left[same]], content[pairs.right[same]])
     strongest = same[np.lexsort((high, low, -np.round(judged.total[same], 6), -(judged.rule[same] >= 0).astype(np.int8)))]
@@ -72,6 +64,12 @@ def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (
     of = order[number].astype(np.int32)
     check_groups(of, n_records)
     return Groups(of, strongest[refused])
+
+
+def within(groups: Groups, pairs: Pairs) -> NDArray[np.bool_]:
+    """Which pairs are members of one group of three or more."""
+    of = groups.of.take(pairs.left)
+    return np.asarray((of == groups.of.take(pairs.right)) & (np.bincount(groups.of, minlength=1)[of] >= 3))
 
 
 def unseen(groups: Groups, known: Pairs, content: Keys) -> Pairs:
