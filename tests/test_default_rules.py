@@ -291,13 +291,14 @@ def test_no_third_joins_sister_firms():
 
 
 @pytest.mark.parametrize(("site", "outcome"), [("", "unchanged"), ("quisthorn.example", "review")])
-def test_who_says_least_joins_nobody(site, outcome):
-    """A name nearly alike is a record's where nothing speaks against it; with another website it is none, though a row that names no website is like both."""
-    others = [{"id": f"A-{n}", **firm} for n, firm in enumerate(_others("account"), 2)]
-    firm = {"name": "Quistholm Catering", "street": "12 Mill Street", "city": "Orme"}
+def test_who_says_least_joins_nobody(tmp_path, site, outcome):
+    """A name nearly alike is a record's where nothing speaks against it; with another website it is left open, though a row that names no website is like both."""
+    (tmp_path / "p.toml").write_text("[match]\nsame_from = 0.9995\n")
+    firm = {"name": "Quistholm Catering", "street": "12 Mill Street", "city": "Orme", "postal_code": "75001"}
+    others = [{"id": f"A-{n}", **other} for n, other in enumerate(_others("account"), 2)]
     old = pd.DataFrame([{"id": "A-1", **firm, "website": "quistholm-food.example"}, *others]).fillna("")
-    new = pd.DataFrame([firm, {"name": "Quisthorn Catering", "website": site, "city": "Orme"}]).fillna("")
-    plan = brujula.plan(new, against=old, entity="account")
+    new = pd.DataFrame([firm, {**firm, "name": "Quisthorn Catering", "street": "", "website": site}])
+    plan = brujula.plan(new, against=old, entity="account", policy=str(tmp_path / "p.toml"))
     assert plan.outcomes["outcome"].tolist() == ["unchanged", outcome], plan.explain(2)
 
 

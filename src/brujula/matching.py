@@ -193,14 +193,11 @@ def match(
         groups = group.group(judged, len(batch), content, lone)
     inside = np.flatnonzero(group.within(groups, judged.graded.pairs))
     beside = beside.take(group.within(groups, beside.graded.pairs))
-    how = policy.match
-    links, opened = third.doubtful(
-        arrays.join_judged(judged.take(inside), beside),
-        lambda pairs: judge.judge(pairs, fitted.model, judging.rules_of(policy), how.same_from, how.unsure_from, batch.columns),
+    links, left = third.doubtful(
+        arrays.join_judged(judged.take(inside), beside), fitted.model, policy.match.same_from, judge.silence(judging.rules_of(policy))
     )
-    if len(links):
-        ours = np.flatnonzero(links < len(inside))  # those behind join nobody
-        judged = _held(judged, inside[links[ours]], opened.take(ours))
+    if len(ours := np.flatnonzero(links < len(inside))):  # those behind join nobody
+        judged = _held(judged, inside[links[ours]], left[ours])
         groups = group.group(judged, len(batch), content, lone)
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
@@ -208,11 +205,11 @@ def match(
     return Matched(judged, groups, content, fitted.standards, fitted.graded, fitted.model, rules, fitted.report, n, seconds)
 
 
-def _held(judged: Judged, at: NDArray[np.int64], said: Judged) -> Judged:
-    """Some pairs left open, for the reason and with the probability found."""
-    verdict, rule, probability = judged.verdict.copy(), judged.rule.copy(), judged.probability.copy()
-    verdict[at], rule[at], probability[at] = arrays.UNSURE, said.rule, said.probability
-    return replace(judged, verdict=verdict, rule=rule, probability=probability)
+def _held(judged: Judged, at: NDArray[np.int64], probability: NDArray[np.float64]) -> Judged:
+    """Some pairs left open, with the probability that is left of each."""
+    verdict, left = judged.verdict.copy(), judged.probability.copy()
+    verdict[at], left[at] = arrays.UNSURE, probability
+    return replace(judged, verdict=verdict, probability=left)
 
 
 def with_thresholds(policy: Policy, graded: Graded, model: weigh.Model, batch: Batch) -> Policy:

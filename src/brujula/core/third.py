@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 from numpy.typing import NDArray
 
+from brujula.core import weigh
 from brujula.core.arrays import DIFFERENT, SAME, Graded, Judged, Pairs
 
 
-def doubtful(inside: Judged, judge: Callable[[Graded], Judged]) -> tuple[NDArray[np.int64], Judged]:
-    """The links by evidence that do not hold once a third is asked, and what is to be said of each instead.
+def doubtful(inside: Judged, model: weigh.Model, same_from: float, silence: float) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """The links by evidence that do not hold once a third is asked, and the probability that is left of each.
 
-    inside : the pairs of members of one group;  judge : verdicts of graded pairs
+    inside  : the pairs of members of one group;  same_from : probability from which a pair is one
+    silence : bits that a pair gains by no rule speaking on it (`judge.silence`)
 
     Two records hardly one (another website) may both be like a row that leaves the website out. The row and the one it is more
     like are one, and what they say of the other together is what the better informed of the two says: where both say something
-    the better agreement of the two counts, for people and firms have more than one phone.
+    the better agreement of the two counts, for people and firms have more than one phone. What rules hold open they hold of the
+    two alone, and a third may settle it (one mailbox in common): evidence decides.
     """
     total = np.round(inside.total, 6)
     first, second, unlike = triangles(inside.graded.pairs, inside.verdict)
@@ -25,11 +26,12 @@ def doubtful(inside: Judged, judge: Callable[[Graded], Judged]) -> tuple[NDArray
     later = np.concatenate([np.where(total[first] <= total[second], first, -1), np.where(total[second] <= total[first], second, -1)])
     asked = np.flatnonzero((later >= 0) & (inside.rule.take(later) < 0))
     later, other = later[asked], np.concatenate([unlike, unlike])[asked]
-    together = judge(_better(inside, later, other))
-    less = np.flatnonzero(together.verdict != SAME)
-    less = less[np.lexsort((together.probability[less], later[less]))]
-    links, worst = np.unique(later[less], return_index=True)
-    return links, together.take(less[worst])
+    p = weigh.probability(model, weigh.evidence(model, _better(inside, later, other))[1] + silence)
+    less = np.flatnonzero(p < same_from)
+    links, which = np.unique(later[less], return_inverse=True)
+    left = np.ones(len(links))
+    np.minimum.at(left, which, p[less])
+    return links, left
 
 
 def triangles(pairs: Pairs, verdict: NDArray[np.int8]) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]:
