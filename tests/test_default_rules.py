@@ -290,6 +290,19 @@ def test_no_third_joins_sister_firms():
     assert plan.outcomes["outcome"].tolist() == ["review", "unchanged"], plan.explain(1)
 
 
+def test_slips_in_a_usual_word_repeat_in_long_lists():
+    """Eight rows write Voilins, where 1,160 records are violin makers: a slip, though eight write it; Tower and Power, as usual as each other, stay two words."""
+    a, b = _words(1200, 3), _words(1200, 4)
+    kinds = ["Violins"] * 1160 + ["Tower Brass"] * 20 + ["Power Brass"] * 20
+    old = pd.DataFrame({"name": [f"{x} {k}" for x, k in zip(a, kinds, strict=True)], "city": b})
+    old["street"], old["id"] = [f"{i} {x} Street" for i, x in enumerate(_words(1200, 5))], old.index
+    new = old.drop(columns="id").iloc[[*range(500, 508), *range(1160, 1168)]].reset_index(drop=True)
+    new["name"] = new["name"].str.replace("Violins", "Voilins").str.replace("Tower", "Power")
+    plan = brujula.plan(new, against=old, entity="account")
+    assert plan.outcomes["outcome"].tolist()[:8] == ["unchanged"] * 8, plan.explain(1)
+    assert not {"unchanged", "update"} & set(plan.outcomes["outcome"][8:]), plan.explain(9)
+
+
 @pytest.mark.parametrize(("site", "outcome"), [("", "unchanged"), ("quisthorn.example", "review")])
 def test_who_says_least_joins_nobody(tmp_path, site, outcome):
     """A name nearly alike is a record's where nothing speaks against it; with another website it is left open, though a row that names no website is like both."""

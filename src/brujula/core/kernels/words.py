@@ -15,6 +15,7 @@ GIVEN, PART, FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER, YEAR 
 # a YEAR is a number that is often left out.
 MAX_WORDS = 24
 _STEM = 5  # letters
+_OFTENER = 6.6  # bits: a hundred times as common
 
 
 @compiled("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint64[::1])")
@@ -175,7 +176,8 @@ def match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, u
     """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more, how many of them abbreviated.
 
     usual : bits of a word at most that many have. Two of these are two words (Tower, Power; Hanson, Hansen), no
-            slip, unless they are of one stem (network, networks).
+            slip, unless they are of one stem (network, networks) or the one is a hundred times as common: in long
+            lists slips in their usual words repeat, too (Voilins).
     """
     found = shortened = 0
     for i in range(na):
@@ -186,12 +188,13 @@ def match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, u
             if used_b[j] or cls[ids[b0 + j]] >= NUMBER:
                 continue
             own, other = masks[ids[a0 + i]], masks[ids[b0 + j]]
+            worth, rival = weights[ids[a0 + i]], weights[ids[b0 + j]]
             if own & ~other and other & ~own and n_letters_apart(own, other) > 4:
                 continue  # neither a slip nor an abbreviation: most pairs of words end here, without a call
             d = word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
             if d < 2 and cls[ids[a0 + i]] == GIVEN and cls[ids[b0 + j]] == GIVEN:
                 d = 3
-            elif d < 2 and max(weights[ids[a0 + i]], weights[ids[b0 + j]]) <= usual and cls[ids[a0 + i]] != FILLER:
+            elif d < 2 and max(worth, rival) <= usual and abs(worth - rival) < _OFTENER and cls[ids[a0 + i]] != FILLER:
                 d = d if _one_stem(ids[a0 + i], ids[b0 + j], voc_off, voc) else 3
             if d < best:
                 best, at = d, j
