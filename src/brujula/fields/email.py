@@ -28,7 +28,7 @@ _SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,
 _PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
 _NOBODY = """test none noemail nomail no na unknown x xx xxx email mail abc asdf null a noreply nobody fake dummy""".split()
 _HOLLOW = "^(" + "|".join(rf"{word}(\+[^@]*)?@{word}\." for word in _NOBODY) + ")"
-_DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME, _NAMED, _NUMBER = range(9)
+_DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME, _NAMED, _NUMBER, _HOST = range(10)
 _NAMES = ("given_name", "family_name", "full_name")
 
 
@@ -112,6 +112,7 @@ class Email(Kind):
                 Level("same", "same", 0.61, 0.00003, rare=True),
                 Level("their name before the @", "partial", 0.02, 0.0004, silent=True),
                 Level("another number behind the name", "differs", 0.001, 0.004),
+                Level("same but for the host", "close", 0.01, 0.000004),
             ),
         ),
     )
@@ -122,6 +123,7 @@ class Email(Kind):
         Example({"email": "'ada@quist.example'"}, {"email": "mailto:ada@quist.example?subject=Reeds"}, {"email": "same"}),
         Example({"email": "ａｄａ@quist.example"}, {"email": "ada@quist.example"}, {"email": "same"}),
         Example({"email": "ada@music.quist.example"}, {"email": "bo@quist.example"}, {"email": "partial"}),
+        Example({"email": "ada@mail.quist.example"}, {"email": "ada@quist.example"}, {"email": "close"}),
         Example({"email": "ada.quist@shop.exmaple"}, {"email": "ada.quist@shop.example"}, {"email": "close"}),
         Example(
             {"email": "aquist@quist.example", "given_name": "Ada", "family_name": "Quist"},
@@ -223,7 +225,7 @@ class Email(Kind):
         return {"email": Compared(out, common)}
 
 
-_TELLING = np.array([0, 3, 4, 2, 5, 6, 7, 2, 1, -1])
+_TELLING = np.array([0, 3, 4, 2, 5, 6, 7, 2, 1, 6, -1])
 """How much each level says, the last that of blank."""
 
 
@@ -272,6 +274,9 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     common[rest[local]] = np.maximum(s.local_shares[a[local]], s.local_shares[b[local]])
     alike = local[~s.numbered[a[local]]]
     out[rest[alike[s.own_name[a[alike]] | s.own_name[b[alike]]]]] = _NAMED
+    # An organisation gives a name once, whatever host stands behind it: aquist4@mail.harrow.example.
+    hosts = rest[local[same_domain[local]]]
+    out[hosts], common[hosts] = _HOST, 0
     out[rest[apart]], common[rest[apart]] = _NAMED, np.maximum(s.local_shares[a[apart]], s.local_shares[b[apart]])
     typo = rest[near & ~by_role & ~s.role.take(b)]
     out[typo], common[typo] = _TYPO, 0
