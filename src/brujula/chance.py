@@ -59,6 +59,7 @@ def doubts(
     meet it with a record and are another; what is held beyond that is more than chance. Of records alone as many are held as are
     likely to be there twice under two names. A rule that the lists must show (`beside`) has a doubt of 0, and does not speak, where less than half of
     what it would hold is so by chance: of a base in which firms stand several times, going by the list in which fewer do. Of records alone one in twelve must.
+    Nor does it where in every list more stand there several times under one name: what stands beside those is another wording, too.
 
     graded, share : pairs of the lists, and which share of all such they are
     model         : fitted; it tells how many true pairs there are, and how many of them bear names with nothing in common
@@ -85,9 +86,10 @@ def doubts(
         held = len(np.unique(rows[at])) / share
         if rules[number].beside:
             two = sharing.side_by_side(values, shared, batch.n_existing) / max(held, 1.0)
-            if not batch.n_incoming and np.count_nonzero(shared) > _OFTEN * np.count_nonzero(values):
-                two = _HALF
-            out[number] = min(two, _MOST) if two >= _HALF else 0.0
+            if not batch.n_incoming:
+                two = _HALF if np.count_nonzero(shared) > _OFTEN * np.count_nonzero(values) else 0.0
+            shown = two >= _HALF and not sharing.mostly_repeated(values, seen.named(), shared, batch.n_existing)
+            out[number] = min(two, _MOST) if shown else 0.0
             continue
         if batch.n_incoming:
             beyond = 1.0 - sharing.by_chance(values, shared, batch.n_existing) / max(held, 1.0)

@@ -101,6 +101,16 @@ def side_by_side(values: Keys, shared: NDArray[np.bool_], n_existing: int) -> fl
 _FEW, _TELLING = 5, 3
 
 
+def mostly_repeated(values: Keys, identity: Keys, shared: NDArray[np.bool_], n_existing: int) -> bool:
+    """Whether in either list no more records share a value with another identity than with another record of their own.
+
+    values, identity : uint64[n], the existing records first; 0 = none;  shared : bool[n], who shares a value with another identity
+    """
+    whole = np.where((values != 0) & (identity != 0), join_keys(values, identity), np.uint64(0))
+    sides = slice(0, n_existing), slice(n_existing, len(values))
+    return all(np.count_nonzero(shared[side]) <= np.count_nonzero(_times(whole[side]) > 1) for side in sides)
+
+
 def neighbours(values: Keys, identity: Keys, content: Keys, n_existing: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
     """Pairs of records of one list that share a value under two identities: each with the next that does.
 
