@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import product
 from math import prod
@@ -46,10 +46,10 @@ class Pass:
         return " + ".join(self.parts)
 
 
-def content_keys(batch: Batch) -> Keys:
-    """A key per record of all it holds, whatever its place in the list."""
+def content_keys(batch: Batch, fields: Collection[str] | None = None) -> Keys:
+    """A key per record of all it holds, or holds in some fields, whatever its place in the list."""
     total = np.zeros(len(batch), np.uint64)
-    for field in sorted(batch.columns):
+    for field in sorted(batch.columns if fields is None else {*batch.columns} & {*fields}):
         column = batch.columns[field]
         salt = np.uint64(sum(ord(c) * 131**i for i, c in enumerate(field)) % (1 << 61) * 2 + 1)
         total += of_records(hash_values(column.values), column) * salt

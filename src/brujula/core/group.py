@@ -13,7 +13,7 @@ from brujula.core.batch import Keys
 from brujula.core.kernels import cluster as kernel
 
 MOST = 60
-"""Most members of a group; links that would make a larger one are refused and reported."""
+"""Most members of a group that do not say the same; links that would make a larger one are refused and reported."""
 
 
 class Groups(NamedTuple):
@@ -24,15 +24,22 @@ class Groups(NamedTuple):
 
 
 def unite(
-    links: tuple[NDArray[np.int32], NDArray[np.int32]], apart: tuple[NDArray[np.int32], NDArray[np.int32]], n: int, most: int
+    links: tuple[NDArray[np.int32], NDArray[np.int32]],
+    apart: tuple[NDArray[np.int32], NDArray[np.int32]],
+    n: int,
+    most: int,
+    counting: NDArray[np.bool_] | None = None,
 ) -> tuple[NDArray[np.int32], NDArray[np.bool_]]:
     """The parent of each of n records, leading to the root of its group, and the links refused.
 
     Links are followed in the order given, unless the groups joined hold a pair that is apart or have more than `most` members.
+
+    counting : bool[n], which records count as members, None = all
     """
     parent, refused = np.empty(n, np.int32), np.zeros(len(links[0]), bool)
-    room = np.empty((4, n), np.int32), np.empty((2, 2 * len(apart[0])), np.int32)
-    kernel.unite(*links, *apart, most, *room, parent, refused)
+    held = np.empty((4, n), np.int32)
+    held[0] = 1 if counting is None else counting
+    kernel.unite(*links, *apart, most, held, np.empty((2, 2 * len(apart[0])), np.int32), parent, refused)
     return parent, refused
 
 
@@ -43,11 +50,12 @@ def roots(parent: NDArray[np.int32]) -> NDArray[np.int32]:
     return parent
 
 
-def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = ()) -> Groups:
+def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (), said: Keys | None = None) -> Groups:
     """Join pairs judged same, the strongest first, never two groups with a pair judged different between them.
 
     lone    : numbers of rules whose pairs no third joins either
     content : uint64[n_records], ties are broken by content, so that the order of records changes nothing
+    said    : uint64[n_records], what each says of what is compared, None = its content: the hundred orders of somebody are one to a group
     Greedy additive correlation clustering with must-not links (Bansal, Blum, Chawla 2004). O(links log links).
     """
     pairs = judged.graded.pairs
@@ -57,7 +65,11 @@ def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (
     high = np.maximum(content[pairs.left[same]], content[pairs.right[same]])
     strongest = same[np.lexsort((high, low, -np.round(judged.total[same], 6), -(judged.rule[same] >= 0).astype(np.int8)))]
     parent, refused = unite(
-        (pairs.left[strongest], pairs.right[strongest]), (pairs.left[apart], pairs.right[apart]), n_records, MOST
+        (pairs.left[strongest], pairs.right[strongest]),
+        (pairs.left[apart], pairs.right[apart]),
+        n_records,
+        MOST,
+        _first_to_say(content if said is None else said, content),
     )
     _, first, number = np.unique(roots(parent), return_index=True, return_inverse=True)
     order = np.argsort(np.argsort(first))
@@ -66,24 +78,33 @@ def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (
     return Groups(of, strongest[refused])
 
 
+def _first_to_say(said: Keys, content: Keys) -> NDArray[np.bool_]:
+    """One record of all that say the same, whatever their order."""
+    order = np.lexsort((content, said))
+    first = np.append(True, said[order[1:]] != said[order[:-1]]) if len(order) else np.zeros(0, bool)
+    out = np.zeros(len(said), bool)
+    out[order[first]] = True
+    return out
+
+
 def within(groups: Groups, pairs: Pairs) -> NDArray[np.bool_]:
     """Which pairs are members of one group of three or more."""
     of = groups.of.take(pairs.left)
     return np.asarray((of == groups.of.take(pairs.right)) & (np.bincount(groups.of, minlength=1)[of] >= 3))
 
 
-def unseen(groups: Groups, known: Pairs, content: Keys) -> Pairs:
+def unseen(groups: Groups, known: Pairs, said: Keys) -> Pairs:
     """Pairs of members of one group that are not among the known ones, for a chain of links brought them together.
 
-    Of members that say the very same (content) one stands for all: what is true of it is true of them.
+    Of members that say the very same one stands for all: what is true of it is true of them.
     """
     many = np.flatnonzero(np.bincount(groups.of, minlength=1)[groups.of] >= 3).astype(np.int32)
-    order = many[np.lexsort((content[many], groups.of[many]))]
-    of, said = groups.of[order], content[order]
-    first = np.append(True, (of[1:] != of[:-1]) | (said[1:] != said[:-1])) if len(order) else np.zeros(0, bool)
+    order = many[np.lexsort((said[many], groups.of[many]))]
+    of, saying = groups.of[order], said[order]
+    first = np.append(True, (of[1:] != of[:-1]) | (saying[1:] != saying[:-1])) if len(order) else np.zeros(0, bool)
     order, of = order[first], of[first]
     lefts, rights = [np.zeros(0, np.int32)], [np.zeros(0, np.int32)]
-    for apart in range(1, MOST):
+    for apart in range(1, len(of)):
         same = np.flatnonzero(of[apart:] == of[:-apart])
         if not len(same):
             break

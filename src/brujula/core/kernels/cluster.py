@@ -18,7 +18,7 @@ def find(parent, i):
 def unite(left, right, apart_left, apart_right, most, held, foes, parent, refused):
     """Join left[i] and right[i] in the order given, unless their groups hold a pair of (apart_left, apart_right) or would exceed `most`.
 
-    held    : int32[4, n] scratch; foes : int32[2, 2 * n_apart] scratch
+    held    : int32[4, n], the first row how much each record counts towards `most`, the others scratch; foes : int32[2, 2 * n_apart] scratch
     parent  : int32[n], filled; parent[r] leads to the group's root
     refused : bool[n_links], links not followed
     Each group keeps its list of foes, the smaller list being appended to the larger: O(links * log).
@@ -28,7 +28,7 @@ def unite(left, right, apart_left, apart_right, most, held, foes, parent, refuse
     foe, nxt = foes[0], foes[1]
     for i in range(parent.size):
         parent[i] = i
-        size[i], n_foes[i], head[i], tail[i] = 1, 0, -1, -1
+        n_foes[i], head[i], tail[i] = 0, -1, -1
     for i in range(apart_left.size):
         for side in range(2):
             a = apart_left[i] if side == 0 else apart_right[i]
