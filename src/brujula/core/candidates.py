@@ -22,6 +22,8 @@ LIMIT = 20
 """Most records of one side that share a key before the key is narrowed."""
 CAP = 32
 """Most candidates one row keeps."""
+_LEAST = 8
+"""Existing records one row keeps, however much the rows of its list have in common."""
 MOST_PASSES = 64
 """Most passes over a batch: a pair has a bit for each."""
 _ROWS = 16_384
@@ -68,6 +70,7 @@ class Index:
     places: NDArray[np.int32]
     starts: NDArray[np.int64]
     members: NDArray[np.int32]
+    whole: NDArray[np.int64]  # per group, the one that holds its existing records
     report: PassReport
 
 
@@ -94,11 +97,12 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
         )
 
     built = dict(zip(usable, spread(build, range(len(usable))), strict=True))
-    starts, members = [np.zeros(0, np.int64)], [np.zeros(0, np.int32)]
+    starts, members, whole = [np.zeros(0, np.int64)], [np.zeros(0, np.int32)], [np.zeros(0, np.int64)]
     n_groups, n_members, first_group = 0, 0, []
     for one in built.values():
         starts.append(one.starts + n_members)
         members.append(one.members)
+        whole.append(np.append(one.whole, len(one.whole)) + n_groups)
         first_group.append(n_groups)
         n_groups += len(one.starts)
         n_members += len(one.members)
@@ -119,6 +123,7 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
         places,
         np.concatenate(starts),
         np.concatenate(members),
+        np.concatenate(whole),
         report,
     )
 
@@ -181,16 +186,17 @@ class Finder:
 
 
 class _Built(NamedTuple):
-    """One pass: the members of its groups, and counts for the report."""
+    """One pass: the members of its groups, the group that holds the existing records of each, and counts for the report."""
 
     starts: NDArray[np.int64]
     members: NDArray[np.int32]
+    whole: NDArray[np.int64]
     n_keyed: int
     n_narrowed: int
     n_lost: int
 
 
-_NOTHING = _Built(np.zeros(1, np.int64), np.zeros(0, np.int32), 0, 0, 0)
+_NOTHING = _Built(np.zeros(1, np.int64), np.zeros(0, np.int32), np.zeros(0, np.int64), 0, 0, 0)
 
 
 def _build(
@@ -204,25 +210,31 @@ def _build(
     """Groups of one pass. columns : several for a record with several keys of a kind; they share one numbering.
 
     group : int32[len(columns), n], is filled with the group of each rank, -1 = none
-    Groups over LIMIT are narrowed by joining the second key to theirs.
+    Groups over LIMIT are narrowed by joining the second key to theirs; where only rows are too many, the existing records stay
+    together, for every row of the group to be laid beside.
     """
     n, flat = len(ranks), columns[0] if len(columns) == 1 else np.concatenate(columns)
     keyed = (flat != 0).reshape(len(columns), n)
     flat_group = group.reshape(-1)
     flat_group[:], n_groups = number(flat, np.tile(probe, len(columns)))
     sizes = _sizes(group, n_existing, n_groups)
-    big = (sizes > LIMIT).any(axis=1)
+    big, whole = (sizes > LIMIT).any(axis=1), np.arange(n_groups)
     n_narrowed, n_lost = int(big.sum()), 0
     if n_narrowed and narrow is not None:
         at = np.flatnonzero(np.append(big, False)[flat_group])
         second = (narrow if narrow.ndim == 1 else narrow[0])[ranks[at % n]]
+        few = (sizes[flat_group[at], 0] <= LIMIT) & (sizes[flat_group[at], 0] > 0)
+        moved = ~few | ((at % n >= n_existing) & (second != 0))
+        at, second, few = at[moved], second[moved], few[moved]
         n_lost = int((second == 0).sum())
         keyed.reshape(-1)[at[second == 0]] = False
         narrowed, n_more = number(join_keys(flat[at], second), probe[at % n])
+        whole = np.arange(n_groups + n_more)
+        whole[narrowed[few] + n_groups] = flat_group[at[few]]
         flat_group[at] = np.where(narrowed >= 0, narrowed + n_groups, -1)
         sizes = _sizes(group, n_existing, n_groups + n_more)
     starts, members = _members(group, sizes)
-    return _Built(starts, members, int(keyed.any(axis=0).sum()), n_narrowed, n_lost)
+    return _Built(starts, members, whole, int(keyed.any(axis=0).sum()), n_narrowed, n_lost)
 
 
 def _sizes(group: NDArray[np.int32], n_existing: int, n_groups: int) -> NDArray[np.int64]:
@@ -256,7 +268,7 @@ def collect(found: Index) -> Iterator[Pairs]:
     n = len(found.ranks)
     stamp, slot = np.full(n, -1, np.int32), np.zeros(n, np.int32)
     lost = np.zeros(len(found.report.names) + 1, np.int64)
-    counts = np.empty(len(found.places) * kernel.MOST_BITS + 1, np.int64)
+    counts = np.empty((2, len(found.places) * kernel.MOST_BITS + 1), np.int64)
     report = found.report
     for start in range(found.n_existing, n, _ROWS):
         rows = np.arange(start, min(start + _ROWS, n), dtype=np.int32)
@@ -273,9 +285,11 @@ def collect(found: Index) -> Iterator[Pairs]:
                 found.places,
                 found.starts,
                 found.members,
+                found.whole,
                 found.entry,
                 LIMIT,
                 CAP,
+                _LEAST,
                 stamp,
                 slot,
                 left,

@@ -64,9 +64,19 @@ def count_sides(group, n_existing, sizes):
                 sizes[group[d, i], 1 if i >= n_existing else 0] += 1
 
 
+@compiled("Tuple((int64, int64))(int64[::1], int64)")
+def _floor(counts, most):
+    """The lowest score that is among the `most` highest, and how many of that score there is room for. counts : how many have each score"""
+    floor, room = counts.size - 1, most
+    while floor > 0 and counts[floor] <= room:
+        room -= counts[floor]
+        floor -= 1
+    return floor, room
+
+
 @compiled(
-    "int64(int32[::1], int64, int64[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int64, int64, int32[::1], int32[::1], "
-    "int32[::1], int32[::1], uint64[::1], int32[::1], int64[::1], int64[::1])"
+    "int64(int32[::1], int64, int64[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int64[::1], int32[::1], int64, int64, int64, "
+    "int32[::1], int32[::1], int32[::1], int32[::1], uint64[::1], int32[::1], int64[::1], int64[:, ::1])"
 )
 def collect(
     rows,
@@ -76,9 +86,11 @@ def collect(
     places,
     starts,
     members,
+    whole,
     entry,
     window,
     cap,
+    least,
     stamp,
     slot,
     left,
@@ -95,12 +107,14 @@ def collect(
     first_group  : what to add to a column's numbers for the number of the group
     places       : int32[n_columns, n_ranks], number within the pass of the group each rank belongs to by that column, or -1
     starts, members : members of group g, by rank, are members[starts[g] : starts[g + 1]]
+    whole        : the group that holds the existing records of group g: g itself, or the one that g is a part of (rows only)
     entry        : per rank, a number from its content: where in an oversized group of existing records its window begins
     window       : most members a row takes from one group on either side; the rest is counted in left_out per pass
     cap          : most candidates a row keeps; those that share most, and the rarest keys, stay, the rest is counted at the end of left_out
+    least        : so many existing records stay besides, whatever other rows share
     stamp, slot  : int32[n_ranks] scratch, stamp filled with -1
     score        : int32 scratch, as long as left: bits that the shared keys are worth together
-    counts       : int64[n_columns * MOST_BITS + 1] scratch
+    counts       : int64[2, n_columns * MOST_BITS + 1] scratch
     Returns the number of pairs written to left, right (ranks) and mask; -1 when they have no room for all.
     """
     n = 0
@@ -111,7 +125,7 @@ def collect(
             if places[c, r] < 0:
                 continue
             g = first_group[c] + places[c, r]
-            start, end = starts[g], starts[g + 1]
+            start, end = starts[whole[g]], starts[whole[g] + 1]
             bit = np.uint64(1) << np.uint64(pass_of[c])
             # Members stand in rank order: existing records, then incoming ones.
             low, high = start, end
@@ -122,7 +136,8 @@ def collect(
                 else:
                     high = mid
             split = low
-            low, high = split, end
+            first_row = split if whole[g] == g else starts[g]
+            low, high = first_row, starts[g + 1]
             while low < high:
                 mid = (low + high) // 2
                 if members[mid] < r:
@@ -132,7 +147,7 @@ def collect(
             before = low
             existing = split - start
             worth = MOST_BITS  # bits of a key that nobody else has; one less each time twice as many share it
-            shared = before - start
+            shared = existing + before - first_row
             while shared > 1 and worth > 1:
                 shared >>= 1
                 worth -= 1
@@ -141,7 +156,7 @@ def collect(
                 skip = (np.int64(entry[r]) & 0x7FFFFFFF) % existing
                 left_out[pass_of[c]] += existing - window
                 existing = window
-            for k in range(existing + min(before - split, window)):
+            for k in range(existing + min(before - first_row, window)):
                 if k < existing:
                     o = members[start + (skip + k) % (split - start)]
                 else:
@@ -159,21 +174,25 @@ def collect(
                 slot[o] = n
                 left[n], right[n], mask[n], score[n] = r, o, bit, worth
                 n += 1
-            if before - split > window:
-                left_out[pass_of[c]] += before - split - window
+            if before - first_row > window:
+                left_out[pass_of[c]] += before - first_row - window
         if n - first > cap:
             # Among equals those stay that were found first.
             counts[:] = 0
             for k in range(first, n):
-                counts[score[k]] += 1
-            floor, room = counts.size - 1, cap
-            while floor > 0 and counts[floor] <= room:
-                room -= counts[floor]
-                floor -= 1
+                counts[0, score[k]] += 1
+                counts[1, score[k]] += right[k] < n_existing
+            floor, room = _floor(counts[0], cap)
+            own_floor, own_room = _floor(counts[1], least)
             w = first
             for k in range(first, n):
-                if score[k] > floor or (score[k] == floor and room > 0):
-                    room -= score[k] == floor
+                stays = score[k] > floor or (score[k] == floor and room > 0)
+                room -= stays and score[k] == floor
+                if right[k] < n_existing:
+                    held = score[k] > own_floor or (score[k] == own_floor and own_room > 0)
+                    own_room -= held and score[k] == own_floor
+                    stays = stays or held
+                if stays:
                     left[w], right[w], mask[w] = left[k], right[k], mask[k]
                     w += 1
                 else:

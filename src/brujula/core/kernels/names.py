@@ -90,10 +90,12 @@ def parse_names(offsets, ids, cls, voc_off, codes, out_off, out_ids, n_given, su
             out_off[r] = n
 
 
-@compiled("void(int64[::1], int32[::1], int32[::1], int64[::1], int64[::1])")
-def count_words(off, ids, n_given, given_counts, family_counts):
-    """How many records carry each word as first given word, and as a family word."""
-    for r in range(off.size - 1):
+@compiled("void(int64[::1], int32[::1], int32[::1], boolean[::1], int64[::1], int64[::1])")
+def count_words(off, ids, n_given, counting, given_counts, family_counts):
+    """How many of the records that count carry each word as first given word, and as a family word."""
+    for r in range(counting.size):
+        if not counting[r]:
+            continue
         if n_given[r] > 0:
             given_counts[ids[off[r]]] += 1
         for k in range(off[r] + n_given[r], off[r + 1]):

@@ -149,9 +149,20 @@ def _nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[
 
 
 def parse(
-    prefix: Column, given: Column, middle: Column, family: Column, suffix: Column, full: Column, mail: Column, facts: Facts
+    prefix: Column,
+    given: Column,
+    middle: Column,
+    family: Column,
+    suffix: Column,
+    full: Column,
+    mail: Column,
+    facts: Facts,
+    counting: NDArray[np.bool_],
 ) -> Names:
-    """Names of all records from their columns, and the names that mailboxes give where a record says another or none."""
+    """Names of all records from their columns, and the names that mailboxes give where a record says another or none.
+
+    counting : bool[n], the records that words are counted over: of copies of a row one, or a slip in it would be a name that many bear
+    """
     n = len(given.codes)
     written: Keys = np.zeros(n, np.uint64)
     in_letters = np.zeros(n, np.int8)
@@ -163,7 +174,7 @@ def parse(
     given, family, full = halves(given, torn(family), torn(full), facts.eastern, facts.degrees)
     turned = partial(family_first, known=facts.degrees)
     columns = [initials_apart(turned(given)), middle, family, suffix, initials_apart(capitals_apart(turned(full)))]
-    names = _parsed(columns, n, facts)
+    names = _parsed(columns, counting, facts)
     address = pc.utf8_lower(mail.values.arrow())
     local = replaced(address, r"(\+[^@]*)?@.*$", "")
     owner, aliases, beside = _mailbox_names(names, Texts.of(local), mail.codes, facts.nicknames)
@@ -174,7 +185,7 @@ def parse(
         columns = [
             _longer(c, more.get(i, Column(Texts.of([]), np.full(len(owner), -1, np.int32)))) for i, c in enumerate(columns)
         ]
-        names = _parsed(columns, n, facts)
+        names = _parsed(columns, counting, facts)
     boxes = Texts.of(replaced(local, r"[._+\s-]", ""))
     hosts = Texts.of(replaced(address, r"^[^@]*@?", ""))
     return names._replace(
@@ -232,8 +243,9 @@ def _mailbox_names(
     )
 
 
-def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
-    """Names from the columns given, middle, family, suffix and full; words are counted over the first n records."""
+def _parsed(columns: Sequence[Column], counting: NDArray[np.bool_], facts: Facts) -> Names:
+    """Names from the columns given, middle, family, suffix and full; those behind the n records that may count are mailboxes'."""
+    n = len(counting)
     starts = np.cumsum([0] + [len(c.values) for c in columns])
     words = fold(letters_for_digits(suffixes_apart(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])))))
     words = _written_out(words, facts.short)
@@ -256,7 +268,7 @@ def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
     size = np.diff(words.vocabulary.offsets)[ids[off[last + 1] - 1]]
     gen[last] = np.where(size == 2, -2, -1)
     given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
-    kernel.count_words(off[: n + 1], ids, n_given, given_counts, family_counts)
+    kernel.count_words(off, ids, n_given, counting, given_counts, family_counts)
     nick_off, nick_ids = _nickname_lists(words, facts.nicknames)
     written = join_keys(*(np.ascontiguousarray(codes[:, i]).astype(np.int64).astype(np.uint64) + np.uint64(2) for i in range(5)))
     code, n_names = number(written)
@@ -283,7 +295,7 @@ def _parsed(columns: Sequence[Column], n: int, facts: Facts) -> Names:
         box,
         boxes,
         nobody,
-        n,
+        int(np.count_nonzero(counting)),
         _syllabic(words.vocabulary, off, ids, n_given, facts.syllabic),
         box,
         np.zeros(n, np.int8),

@@ -28,6 +28,13 @@ def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
     return out
 
 
+def first_of(values: Keys) -> NDArray[np.bool_]:
+    """Which records are the first with their value."""
+    out = np.zeros(len(values), bool)
+    out[np.unique(values, return_index=True)[1]] = True
+    return out
+
+
 def mostly(values: Keys, others: Keys) -> NDArray[np.float32]:
     """Per record, of those that carry its value, the share that has the commonest other one (0 where none has any).
 
