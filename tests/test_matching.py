@@ -518,3 +518,27 @@ def test_an_initial_does_not_join_two_who_share_a_mailbox():
     )
     plan = brujula.plan(new, against=old)
     assert plan.outcomes["outcome"][0] == "review"
+
+
+def test_a_list_of_orders_names_everybody_many_times():
+    """A hundred and twenty rows of each of eight people, with their mailbox or their number: each goes to its record, also those that spell a name
+    wrongly thirty times, or lack what tells rows of one mailbox apart."""
+    rng = np.random.default_rng(7)
+    given, family = "Adeline Robert Carla Daniel Evelyn Finnian August Markus".split(), "Quist Wren Lind Prado Orme Harrow Baker Dunlap".split()
+    heads = ["first_name", "last_name", "email", "phone", "city", "postal_code"]
+    people = [
+        (g, f"{f}{x}", f"{g}.{f}{i}@post.example".lower(), f"212-555-{i:04}", "Orme", f"{75000 + i % 40}")
+        for i, (g, f, x) in enumerate((g, f, x) for x in ("", "son", "er", "ley", "man") for g in given for f in family)
+    ]
+    old = pd.DataFrame([(f"C-{i}", *p) for i, p in enumerate(people)], columns=["id", *heads])
+    rows = []
+    for i in range(0, 64, 9):
+        p = people[i]
+        slip = p[0][:1] + p[0][2:]
+        kinds = [p, (*p[:3], "", *p[4:]), (*p[:2], "", *p[3:]), (slip, p[1], "", p[3], "", "")]
+        rows += [(*kinds[n % 4], f"order {i}-{n}", f"C-{i}") for n in range(120)]
+    order = rng.permutation(len(rows))
+    new = pd.DataFrame([rows[n] for n in order], columns=[*heads, "notes", "truth"])
+    plan = brujula.plan(new.drop(columns="truth"), against=old, entity="contact")
+    assert plan.outcomes["record_id"].tolist() == new["truth"].tolist()
+    assert set(plan.outcomes["outcome"]) <= {"update", "unchanged"}

@@ -22,8 +22,6 @@ LIMIT = 20
 """Most records of one side that share a key before the key is narrowed."""
 CAP = 32
 """Most candidates one row keeps."""
-_LEAST = 8
-"""Existing records one row keeps, however much the rows of its list have in common."""
 MOST_PASSES = 64
 """Most passes over a batch: a pair has a bit for each."""
 _ROWS = 16_384
@@ -268,7 +266,7 @@ def collect(found: Index) -> Iterator[Pairs]:
     n = len(found.ranks)
     stamp, slot = np.full(n, -1, np.int32), np.zeros(n, np.int32)
     lost = np.zeros(len(found.report.names) + 1, np.int64)
-    counts = np.empty((2, len(found.places) * kernel.MOST_BITS + 1), np.int64)
+    counts = np.empty(len(found.places) * kernel.MOST_BITS + 1, np.int64)
     report = found.report
     for start in range(found.n_existing, n, _ROWS):
         rows = np.arange(start, min(start + _ROWS, n), dtype=np.int32)
@@ -289,7 +287,6 @@ def collect(found: Index) -> Iterator[Pairs]:
                 found.entry,
                 LIMIT,
                 CAP,
-                _LEAST,
                 stamp,
                 slot,
                 left,

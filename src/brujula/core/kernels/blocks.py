@@ -64,19 +64,9 @@ def count_sides(group, n_existing, sizes):
                 sizes[group[d, i], 1 if i >= n_existing else 0] += 1
 
 
-@compiled("Tuple((int64, int64))(int64[::1], int64)")
-def _floor(counts, most):
-    """The lowest score that is among the `most` highest, and how many of that score there is room for. counts : how many have each score"""
-    floor, room = counts.size - 1, most
-    while floor > 0 and counts[floor] <= room:
-        room -= counts[floor]
-        floor -= 1
-    return floor, room
-
-
 @compiled(
-    "int64(int32[::1], int64, int64[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int64[::1], int32[::1], int64, int64, int64, "
-    "int32[::1], int32[::1], int32[::1], int32[::1], uint64[::1], int32[::1], int64[::1], int64[:, ::1])"
+    "int64(int32[::1], int64, int64[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int64[::1], int32[::1], int64, int64, "
+    "int32[::1], int32[::1], int32[::1], int32[::1], uint64[::1], int32[::1], int64[::1], int64[::1])"
 )
 def collect(
     rows,
@@ -90,7 +80,6 @@ def collect(
     entry,
     window,
     cap,
-    least,
     stamp,
     slot,
     left,
@@ -111,10 +100,9 @@ def collect(
     entry        : per rank, a number from its content: where in an oversized group of existing records its window begins
     window       : most members a row takes from one group on either side; the rest is counted in left_out per pass
     cap          : most candidates a row keeps; those that share most, and the rarest keys, stay, the rest is counted at the end of left_out
-    least        : so many existing records stay besides, whatever other rows share
     stamp, slot  : int32[n_ranks] scratch, stamp filled with -1
     score        : int32 scratch, as long as left: bits that the shared keys are worth together
-    counts       : int64[2, n_columns * MOST_BITS + 1] scratch
+    counts       : int64[n_columns * MOST_BITS + 1] scratch
     Returns the number of pairs written to left, right (ranks) and mask; -1 when they have no room for all.
     """
     n = 0
@@ -180,19 +168,15 @@ def collect(
             # Among equals those stay that were found first.
             counts[:] = 0
             for k in range(first, n):
-                counts[0, score[k]] += 1
-                counts[1, score[k]] += right[k] < n_existing
-            floor, room = _floor(counts[0], cap)
-            own_floor, own_room = _floor(counts[1], least)
+                counts[score[k]] += 1
+            floor, room = counts.size - 1, cap
+            while floor > 0 and counts[floor] <= room:
+                room -= counts[floor]
+                floor -= 1
             w = first
             for k in range(first, n):
-                stays = score[k] > floor or (score[k] == floor and room > 0)
-                room -= stays and score[k] == floor
-                if right[k] < n_existing:
-                    held = score[k] > own_floor or (score[k] == own_floor and own_room > 0)
-                    own_room -= held and score[k] == own_floor
-                    stays = stays or held
-                if stays:
+                if score[k] > floor or (score[k] == floor and room > 0):
+                    room -= score[k] == floor
                     left[w], right[w], mask[w] = left[k], right[k], mask[k]
                     w += 1
                 else:
