@@ -524,7 +524,10 @@ def test_a_list_of_orders_names_everybody_many_times():
     """A hundred and twenty rows of each of eight people, with their mailbox or their number: each goes to its record, also those that spell a name
     wrongly thirty times, or lack what tells rows of one mailbox apart."""
     rng = np.random.default_rng(7)
-    given, family = "Adeline Robert Carla Daniel Evelyn Finnian August Markus".split(), "Quist Wren Lind Prado Orme Harrow Baker Dunlap".split()
+    given, family = (
+        "Adeline Robert Carla Daniel Evelyn Finnian August Markus".split(),
+        "Quist Wren Lind Prado Orme Harrow Baker Dunlap".split(),
+    )
     heads = ["first_name", "last_name", "email", "phone", "city", "postal_code"]
     people = [
         (g, f"{f}{x}", f"{g}.{f}{i}@post.example".lower(), f"212-555-{i:04}", "Orme", f"{75000 + i % 40}")

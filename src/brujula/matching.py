@@ -180,7 +180,9 @@ def match(
     clock.step("group", "groups")
     lone = [n for n, rule in enumerate(judging.rules_of(policy)) if not rule.bridge]
     # What a row says besides (a note, an order's number) is nothing to its group.
-    said = candidates.content_keys(batch, {part for kind in known.values() if kind.comparisons for part in (*kind.parts, *kind.beside)})
+    said = candidates.content_keys(
+        batch, {part for kind in known.values() if kind.comparisons for part in (*kind.parts, *kind.beside)}
+    )
     groups = group.group(judged, len(batch), content, lone, said)
     seen, beside = judged.graded.pairs, judged.take(np.zeros(0, np.int64))
     while len(more := group.unseen(groups, seen, said)):
@@ -196,7 +198,10 @@ def match(
     inside = np.flatnonzero(group.within(groups, judged.graded.pairs))
     beside = beside.take(group.within(groups, beside.graded.pairs))
     links, left = third.doubtful(
-        arrays.join_judged(judged.take(inside), beside), fitted.model, policy.match.same_from, judge.silence(judging.rules_of(policy))
+        arrays.join_judged(judged.take(inside), beside),
+        fitted.model,
+        policy.match.same_from,
+        judge.silence(judging.rules_of(policy)),
     )
     if len(ours := np.flatnonzero(links < len(inside))):  # those behind join nobody
         judged = _held(judged, inside[links[ours]], left[ours])

@@ -9,7 +9,9 @@ from brujula.core import weigh
 from brujula.core.arrays import DIFFERENT, SAME, Graded, Judged, Pairs
 
 
-def doubtful(inside: Judged, model: weigh.Model, same_from: float, silence: float) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+def doubtful(
+    inside: Judged, model: weigh.Model, same_from: float, silence: float
+) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     """The links by evidence that do not hold once a third is asked, and the probability that is left of each.
 
     inside  : the pairs of members of one group;  same_from : probability from which a pair is one
@@ -23,7 +25,9 @@ def doubtful(inside: Judged, model: weigh.Model, same_from: float, silence: floa
     total = np.round(inside.total, 6)
     first, second, unlike = triangles(inside.graded.pairs, inside.verdict)
     # The stronger link is made first; of two as strong both may be the later one.
-    later = np.concatenate([np.where(total[first] <= total[second], first, -1), np.where(total[second] <= total[first], second, -1)])
+    later = np.concatenate(
+        [np.where(total[first] <= total[second], first, -1), np.where(total[second] <= total[first], second, -1)]
+    )
     asked = np.flatnonzero((later >= 0) & (inside.rule.take(later) < 0))
     later, other = later[asked], np.concatenate([unlike, unlike])[asked]
     p = weigh.probability(model, weigh.evidence(model, _better(inside, later, other))[1] + silence)
