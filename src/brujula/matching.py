@@ -178,14 +178,25 @@ def match(
         extra = compare.compare(more, fitted.standards, known, fitted.comparisons)
         judged = arrays.join_judged(judged, judging.judged_of(extra, fitted.model, policy, batch, content))
     clock.step("group", "groups")
+    judged, groups = _grouped(judged, fitted, policy, batch)
+    clock.step("")
+    seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
+    rules, n = judging.every_rule(policy), fitted.n_candidates
+    return Matched(judged, groups, content, fitted.standards, fitted.graded, fitted.model, rules, fitted.report, n, seconds)
+
+
+def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tuple[Judged, group.Groups]:
+    """Groups of the pairs judged, and the pairs with those that the groups brought together and forbid, or made doubtful."""
+    known: dict[str, Kind] = dict(kinds())
+    content = fitted.content
     lone = [n for n, rule in enumerate(judging.rules_of(policy)) if not rule.bridge]
     # What a row says besides (a note, an order's number) is nothing to its group.
-    said = candidates.content_keys(
+    saying = candidates.content_keys(
         batch, {part for kind in known.values() if kind.comparisons for part in (*kind.parts, *kind.beside)}
     )
-    groups = group.group(judged, len(batch), content, lone, said)
+    groups = group.group(judged, len(batch), content, lone, saying)
     seen, beside = judged.graded.pairs, judged.take(np.zeros(0, np.int64))
-    while len(more := group.unseen(groups, seen, said)):
+    while len(more := group.unseen(groups, seen, saying)):
         # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
         between = compare.compare(more, fitted.standards, known, fitted.comparisons)
         found = judging.judged_of(between, fitted.model, policy, batch, content)
@@ -194,7 +205,7 @@ def match(
         if not hard.any():
             break
         judged, seen = arrays.join_judged(judged, found.take(hard)), arrays.join_pairs(seen, more)
-        groups = group.group(judged, len(batch), content, lone, said)
+        groups = group.group(judged, len(batch), content, lone, saying)
     inside = np.flatnonzero(group.within(groups, judged.graded.pairs))
     beside = beside.take(group.within(groups, beside.graded.pairs))
     links, left = third.doubtful(
@@ -205,11 +216,8 @@ def match(
     )
     if len(ours := np.flatnonzero(links < len(inside))):  # those behind join nobody
         judged = _held(judged, inside[links[ours]], left[ours])
-        groups = group.group(judged, len(batch), content, lone, said)
-    clock.step("")
-    seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
-    rules, n = judging.every_rule(policy), fitted.n_candidates
-    return Matched(judged, groups, content, fitted.standards, fitted.graded, fitted.model, rules, fitted.report, n, seconds)
+        groups = group.group(judged, len(batch), content, lone, saying)
+    return judged, groups
 
 
 def _held(judged: Judged, at: NDArray[np.int64], probability: NDArray[np.float64]) -> Judged:
