@@ -17,6 +17,7 @@ from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import Comparison, Kind, Standards, Who
 from brujula.core.rules import Rule
+from brujula.core.steps import numbers
 from brujula.core.steps.parallel import one_thread, spread
 from brujula.errors import PolicyError, instead
 from brujula.fields import kinds
@@ -210,6 +211,7 @@ def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tu
     beside = beside.take(group.within(groups, beside.graded.pairs))
     links, left = third.doubtful(
         arrays.join_judged(judged.take(inside), beside),
+        numbers.number(saying)[0],
         fitted.model,
         policy.match.same_from,
         judge.silence(judging.rules_of(policy)),

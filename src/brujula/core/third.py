@@ -10,11 +10,12 @@ from brujula.core.arrays import DIFFERENT, SAME, Graded, Judged, Pairs
 
 
 def doubtful(
-    inside: Judged, model: weigh.Model, same_from: float, silence: float
+    inside: Judged, saying: NDArray[np.int32], model: weigh.Model, same_from: float, silence: float
 ) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
     """The links by evidence that do not hold once a third is asked, and the probability that is left of each.
 
     inside  : the pairs of members of one group;  same_from : probability from which a pair is one
+    saying  : int32[n_records], a number of what each says: those who say the same are one to the others
     silence : bits that a pair gains by no rule speaking on it (`judge.silence`)
 
     Two records hardly one (another website) may both be like a row that leaves the website out. The row and the one it is more
@@ -22,20 +23,25 @@ def doubtful(
     the better agreement of the two counts, for people and firms have more than one phone. What rules hold open they hold of the
     two alone, and a third may settle it (one mailbox in common): evidence decides.
     """
-    total = np.round(inside.total, 6)
-    first, second, unlike = triangles(inside.graded.pairs, inside.verdict)
+    left, right = saying.take(inside.graded.pairs.left), saying.take(inside.graded.pairs.right)
+    pair = np.minimum(left, right).astype(np.int64) << 32 | np.maximum(left, right)
+    _, one_of, number = np.unique(pair, return_index=True, return_inverse=True)
+    once = inside.take(one_of)
+    total, at = np.round(once.total, 6), inside.graded.pairs.take(one_of)
+    verdict = np.where(left[one_of] == right[one_of], DIFFERENT, once.verdict).astype(np.int8)  # with itself nobody is compared
+    first, second, unlike = triangles(Pairs(left[one_of], right[one_of], at.passes), verdict)
     # The stronger link is made first; of two as strong both may be the later one.
     later = np.concatenate(
         [np.where(total[first] <= total[second], first, -1), np.where(total[second] <= total[first], second, -1)]
     )
-    asked = np.flatnonzero((later >= 0) & (inside.rule.take(later) < 0))
+    asked = np.flatnonzero((later >= 0) & (once.rule.take(later) < 0))
     later, other = later[asked], np.concatenate([unlike, unlike])[asked]
-    p = weigh.probability(model, weigh.evidence(model, _better(inside, later, other))[1] + silence)
+    p = weigh.probability(model, weigh.evidence(model, _better(once, later, other))[1] + silence)
     less = np.flatnonzero(p < same_from)
-    links, which = np.unique(later[less], return_inverse=True)
-    left = np.ones(len(links))
-    np.minimum.at(left, which, p[less])
-    return links, left
+    rest = np.ones(len(one_of))
+    np.minimum.at(rest, later[less], p[less])
+    links = np.flatnonzero((rest[number] < 1.0) & (inside.verdict == SAME) & (inside.rule < 0))
+    return links, rest[number[links]]
 
 
 def triangles(pairs: Pairs, verdict: NDArray[np.int8]) -> tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]:
