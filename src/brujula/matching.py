@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from contextlib import nullcontext
 from dataclasses import dataclass, replace
 from functools import cache
@@ -17,7 +17,7 @@ from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import Comparison, Kind, Standards, Who
 from brujula.core.rules import Rule
-from brujula.core.steps import numbers
+from brujula.core.steps import numbers, sharing
 from brujula.core.steps.parallel import one_thread, spread
 from brujula.errors import PolicyError, instead
 from brujula.fields import kinds
@@ -191,10 +191,7 @@ def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tu
     known: dict[str, Kind] = dict(kinds())
     content = fitted.content
     lone = [n for n, rule in enumerate(judging.rules_of(policy)) if not rule.bridge]
-    # What a row says besides (a note, an order's number) is nothing to its group.
-    saying = candidates.content_keys(
-        batch, {part for kind in known.values() if kind.comparisons for part in (*kind.parts, *kind.beside)}
-    )
+    saying = _saying(batch, known)
     groups = group.group(judged, len(batch), content, lone, saying)
     seen, beside = judged.graded.pairs, judged.take(np.zeros(0, np.int64))
     while len(more := group.unseen(groups, seen, saying)):
@@ -220,6 +217,13 @@ def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tu
         judged = _held(judged, inside[links[ours]], left[ours])
         groups = group.group(judged, len(batch), content, lone, saying)
     return judged, groups
+
+
+def _saying(batch: Batch, known: Mapping[str, Kind]) -> Keys:
+    """A key of what each record says of what is compared: what it says besides (a note, an order's number) makes it no other."""
+    return candidates.content_keys(
+        batch, {part for kind in known.values() if kind.comparisons for part in (*kind.parts, *kind.beside)}
+    )
 
 
 def _held(judged: Judged, at: NDArray[np.int64], probability: NDArray[np.float64]) -> Judged:
@@ -264,6 +268,7 @@ def fit(
     check_matching(policy)
     clock = _Clock(on_step)
     clock.step("standardise", "standard forms")
+    batch = replace(batch, counting=sharing.first_of(_saying(batch, known)))
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
     content = candidates.content_keys(batch)
     passes = [candidates.Pass.read(p, policy.match.narrow) for p in policy.match.passes]
@@ -339,9 +344,11 @@ def _sample(graded: Graded, content: Keys) -> tuple[Graded, float]:
 def _random_pairs(batch: Batch, content: Keys) -> Pairs:
     """Pairs taken at random, the same for any order of the records."""
     n = len(batch)
+    once = np.arange(n) if batch.counting is None else np.flatnonzero(batch.counting)
+    order = once[np.argsort(content[once], kind="stable")].astype(np.int32)
+    n = len(order)
     if n < 2:
         return arrays.no_pairs()
-    order = np.argsort(content, kind="stable").astype(np.int32)
     count = min(_RANDOM, _RANDOM_A_RECORD * n, n * (n - 1) // 2)
     at = np.arange(count, dtype=np.int64)
     step = 1 + (at // n * 7919 + n // 3) % (n - 1)  # neighbours in content order may be copies of each other

@@ -114,12 +114,16 @@ def blank_column(n: int) -> Column:
 
 @dataclass(frozen=True)
 class Batch:
-    """Records of one entity: the existing ones first, then the incoming rows."""
+    """Records of one entity: the existing ones first, then the incoming rows.
+
+    counting : which count where it matters how many have a value, of copies of a record one; None = all
+    """
 
     entity: str
     n_existing: int
     n_incoming: int
     columns: Mapping[str, Column]
+    counting: NDArray[np.bool_] | None = None
 
     def __len__(self) -> int:
         return self.n_existing + self.n_incoming

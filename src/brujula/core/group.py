@@ -12,8 +12,8 @@ from brujula.core.arrays import DIFFERENT, SAME, Judged, Pairs, among, check_gro
 from brujula.core.batch import Keys
 from brujula.core.kernels import cluster as kernel
 
-MOST = 60
-"""Most members of a group that do not say the same; links that would make a larger one are refused and reported."""
+MOST, COPIES = 60, 100
+"""Most members of a group; COPIES of one another count as one. Links that would make a larger group are refused and reported."""
 
 
 class Groups(NamedTuple):
@@ -28,17 +28,17 @@ def unite(
     apart: tuple[NDArray[np.int32], NDArray[np.int32]],
     n: int,
     most: int,
-    counting: NDArray[np.bool_] | None = None,
+    counts: NDArray[np.int32] | None = None,
 ) -> tuple[NDArray[np.int32], NDArray[np.bool_]]:
     """The parent of each of n records, leading to the root of its group, and the links refused.
 
-    Links are followed in the order given, unless the groups joined hold a pair that is apart or have more than `most` members.
+    Links are followed in the order given, unless the groups joined hold a pair that is apart or count more than `most` members.
 
-    counting : bool[n], which records count as members, None = all
+    counts : int32[n], as how many members each record counts, None = one
     """
     parent, refused = np.empty(n, np.int32), np.zeros(len(links[0]), bool)
     held = np.empty((4, n), np.int32)
-    held[0] = 1 if counting is None else counting
+    held[0] = 1 if counts is None else counts
     kernel.unite(*links, *apart, most, held, np.empty((2, 2 * len(apart[0])), np.int32), parent, refused)
     return parent, refused
 
@@ -68,8 +68,8 @@ def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (
         (pairs.left[strongest], pairs.right[strongest]),
         (pairs.left[apart], pairs.right[apart]),
         n_records,
-        MOST,
-        _first_to_say(content if said is None else said, content),
+        MOST * COPIES,
+        np.where(_first_to_say(content if said is None else said, content), COPIES, 1).astype(np.int32),
     )
     _, first, number = np.unique(roots(parent), return_index=True, return_inverse=True)
     order = np.argsort(np.argsort(first))

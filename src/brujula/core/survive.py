@@ -360,6 +360,9 @@ def _block(
     return at, np.all(parts[:, actions.base] < 0, axis=0)
 
 
+_SPARE = 1000  # texts made on the way that are kept before they are let go
+
+
 def _joined(
     actions: Actions, column: Column, field: str, new: NDArray[np.bool_], join: Callable[[str, str], str]
 ) -> FieldChanges:
@@ -385,6 +388,12 @@ def _joined(
         after = np.array(made, np.int64)[which.reshape(-1)] if made else np.zeros(0, np.int64)
         moved = after != now[has]
         now[has], source[has[moved]] = after, member[moved]
+        if len(texts) > len(column.values) + 2 * len(actions) + _SPARE:
+            # What was joined on the way is let go: of a thousand notes each step makes a longer text.
+            used, at = np.unique(now[now >= len(column.values)], return_inverse=True)
+            now[now >= len(column.values)] = len(column.values) + at
+            texts[len(column.values) :] = [texts[i] for i in used.tolist()]
+            index = {t: i for i, t in enumerate(texts)}
     hit = np.flatnonzero((now != start) | (new & (now >= 0)))
     why = np.where(new[hit], W_NEW, np.where(start[hit] < 0, W_FILL, W_JOIN)).astype(np.int8)
     return FieldChanges(

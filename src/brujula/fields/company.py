@@ -209,7 +209,7 @@ class Company(Kind):
         if batch.entity != "account":
             spoken = phrases.without_echo(spoken, towns, echoed)
             whole, rare, second = phrases.keys(spoken)
-            common = shares(whole)
+            common = shares(whole, batch.counting)
         else:
             firm = _firms(phrases.keys(spoken)[0], batch)
             # Copies of one firm count once, so that they do not make its words common; in whole parts, so that their order does not matter.

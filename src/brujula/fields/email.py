@@ -171,7 +171,7 @@ class Email(Kind):
         common = owners(domain_key, exact) > max(40, 0.004 * len(batch))
         if common.any():
             common &= mostly(domain_key, np.tile(keys_without_case(batch.column("account")), places)) < _ONE_FIRM
-        at = column.codes
+        at, counting = column.codes, None if batch.counting is None else np.tile(batch.counting, places)
         return Mailboxes(
             at,
             plain,
@@ -184,9 +184,9 @@ class Email(Kind):
             np.append(role & ~anybodys, False)[at],
             np.append(numbered, False)[at],
             owners(full, rough),
-            shares(full) * np.float32(places),
-            shares(local_key) * np.float32(places),
-            shares(domain_key) * np.float32(places),
+            shares(full, counting) * np.float32(places),
+            shares(local_key, counting) * np.float32(places),
+            shares(domain_key, counting) * np.float32(places),
             _own_names(Column(Texts.of(local), at), batch, places),
             len(batch),
         )

@@ -85,7 +85,7 @@ class Identifier(Kind):
         texts = Texts.of(plain)
         key = of_records(hash_values(texts), column)
         giving = owners(key, identity().rough) if column.filled.any() else np.zeros(len(batch), np.int32)
-        return Numbers(key, shares(key), giving, texts, np.where(key == 0, -1, column.codes).astype(np.int32))
+        return Numbers(key, shares(key, batch.counting), giving, texts, np.where(key == 0, -1, column.codes).astype(np.int32))
 
     def counts(self, standard: Numbers) -> tuple[Counts, Counts]:
         """Share and owners of each number."""

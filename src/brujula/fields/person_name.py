@@ -9,7 +9,6 @@ import numpy as np
 
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
-from brujula.core.candidates import content_keys
 from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, MAYBE_TITLE, PARTICLE, TITLE
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
 from brujula.core.steps import name_pairs, names
@@ -17,11 +16,9 @@ from brujula.core.steps.degrees import Degrees, degrees
 from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.name_cells import unspaced
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
-from brujula.core.steps.sharing import Counts, first_of
+from brujula.core.steps.sharing import Counts
 from brujula.core.steps.text import without
 
-_ELSE = ("email", "phone", "mobile", "street", "city", "postal_code", "account", "birth_date")
-"""What a record says besides its name: rows of one name that say the same of these are copies of one."""
 TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
 don dona med dipl habil jur rer monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani
 drs ir mgr bc mudr judr rndr phdr hab inz ssa avv geom arq smt shri me maitre cmdr cdr cpl rabbi coach principal""".split()
@@ -298,8 +295,8 @@ class PersonName(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> names.Names:
         """Given and family words of each record (`core.steps.names`)."""
         prefix, given, middle, family, suffix, full = (batch.column(x) for x in self.parts)
-        copies = first_of(content_keys(batch, (*self.parts, *_ELSE)))
-        return names.parse(prefix, given, middle, family, suffix, full, batch.column("email"), _facts(), copies)
+        counting = np.ones(len(batch), bool) if batch.counting is None else batch.counting
+        return names.parse(prefix, given, middle, family, suffix, full, batch.column("email"), _facts(), counting)
 
     def counts(self, standard: names.Names) -> tuple[Counts, Counts, int]:
         """Records per given and per family name, and in all."""

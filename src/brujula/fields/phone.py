@@ -133,7 +133,8 @@ class Phone(Kind):
         flat = codes.T.reshape(-1)
         per_text[flat[flat >= 0]] = giving[flat >= 0]
         _, group = np.unique(last, return_inverse=True)
-        count = np.bincount(group, weights=np.bincount(flat[flat >= 0], minlength=len(texts)), minlength=1)
+        counted = flat if batch.counting is None else flat[np.tile(batch.counting, 2)]
+        count = np.bincount(group, weights=np.bincount(counted[counted >= 0], minlength=len(texts)), minlength=1)
         share[:] = count[group] / max(len(batch), 1)
         area = _area(number, size)
         areas = (np.bincount(area[flat[flat >= 0]], minlength=1000) / max(len(batch), 1)).astype(np.float32)

@@ -286,7 +286,7 @@ class PostalAddress(Kind):
         # 85093 and LS1 3FS are codes of two countries, whatever the lists say of them; D-80331 may be 80331.
         shape = pc.if_else(matches(code, "^[0-9]{4,}$"), 1, pc.if_else(matches(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0))
         postal = of_records(hash_values(Texts.of(code)), postal_column)
-        in_town = shares(city)
+        in_town = shares(city, batch.counting)
         house, spread = np.zeros(len(batch), np.uint64), np.zeros(len(batch), np.int8)
         if batch.entity == "account":  # people have no branches
             house, spread = identity().house, spread_of(identity(), city, number, batch.n_existing)
@@ -307,9 +307,9 @@ class PostalAddress(Kind):
             _mapped(plain_region, region, state_table, known_only=True)[1],
             _countries(country, plain_region, region),
             street_key,
-            shares(street_key),
+            shares(street_key, batch.counting),
             in_town,
-            shares(postal),
+            shares(postal, batch.counting),
             np.rint(in_town * np.float32(len(batch))).astype(np.int32),
             letters(towns),
             letters(street),

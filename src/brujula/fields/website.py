@@ -183,7 +183,7 @@ class Website(Kind):
             mail,
             of_records(hash_values(labels), column),
             np.append(np.diff(labels.offsets), 0),
-            shares(key | mail),
+            shares(key | mail, batch.counting),
         )
 
     def keys(self, standard: Sites) -> dict[str, Keys]:

@@ -64,9 +64,14 @@ def _times(values: Keys) -> NDArray[np.int32]:
     return out
 
 
-def shares(values: Keys) -> NDArray[np.float32]:
-    """Per record, the share of all records that carry its value (0 where it has none)."""
-    return (_times(values) / np.float32(max(len(values), 1))).astype(np.float32)
+def shares(values: Keys, counting: NDArray[np.bool_] | None = None) -> NDArray[np.float32]:
+    """Per record, the share of all records that carry its value (0 where it has none). counting : which count, None = all"""
+    if counting is None:
+        return (_times(values) / np.float32(max(len(values), 1))).astype(np.float32)
+    out, (group, n_groups) = np.zeros(len(values), np.float32), number(values)
+    has = group >= 0
+    out[has] = np.bincount(group[has & counting], minlength=n_groups)[group[has]] / np.float32(max(len(values), 1))
+    return out
 
 
 def strangers(values: Keys, identity: Keys, n_existing: int) -> float:
