@@ -545,6 +545,9 @@ def test_a_list_of_orders_names_everybody_many_times():
     plan = brujula.plan(new.drop(columns="truth"), against=old, entity="contact")
     assert plan.outcomes["record_id"].tolist() == new["truth"].tolist()
     assert set(plan.outcomes["outcome"]) <= {"update", "unchanged"}
+    turned = brujula.plan(new.drop(columns="truth")[::-1], against=old[::-1], entity="contact")
+    assert turned.outcomes["record_id"].tolist()[::-1] == new["truth"].tolist()
+    assert sorted(turned.pairs["bits"]) == sorted(plan.pairs["bits"])
 
 
 def test_one_person_in_all_rows():
@@ -558,3 +561,7 @@ def test_one_person_in_all_rows():
     counts = plan.outcomes.iloc[:7000].value_counts("outcome")
     assert set(counts.index) == {"update", "review"} and counts["update"] > 5000
     assert set(plan.outcomes["record_id"].iloc[:7000]) == {"C-5"}
+    changes = plan.changes
+    written = changes["after"][(changes["record_id"] == "C-5") & (changes["field"] == "notes")].item().split("\n")
+    updating = plan.outcomes["row"][(plan.outcomes["record_id"] == "C-5") & (plan.outcomes["outcome"] == "update")]
+    assert sorted(written) == sorted(f"note {row - 1}" for row in updating)

@@ -101,10 +101,16 @@ class Kept:
 
 @dataclass(frozen=True)
 class Fitted:
-    """What is known of a batch before any pair has a verdict: standard forms, graded candidates, weights."""
+    """What is known of a batch before any pair has a verdict: standard forms, graded candidates, weights.
+
+    content  : uint64[n_records], a key of all that each record holds;  saying : of what is compared of it
+    counting : bool[n_records], of those that say the same one
+    """
 
     standards: Standards
     content: Keys
+    saying: Keys
+    counting: NDArray[np.bool_]
     comparisons: tuple[Comparison, ...]
     passes: tuple[candidates.Pass, ...]
     graded: Graded
@@ -189,12 +195,11 @@ def match(
 def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tuple[Judged, group.Groups]:
     """Groups of the pairs judged, and the pairs with those that the groups brought together and forbid, or made doubtful."""
     known: dict[str, Kind] = dict(kinds())
-    content = fitted.content
+    content, saying, counting = fitted.content, fitted.saying, fitted.counting
     lone = [n for n, rule in enumerate(judging.rules_of(policy)) if not rule.bridge]
-    saying = _saying(batch, known)
-    groups = group.group(judged, len(batch), content, lone, saying)
+    groups = group.group(judged, len(batch), content, lone, counting)
     seen, beside = judged.graded.pairs, judged.take(np.zeros(0, np.int64))
-    while len(more := group.unseen(groups, seen, saying)):
+    while len(more := group.unseen(groups, seen, saying, content)):
         # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
         between = compare.compare(more, fitted.standards, known, fitted.comparisons)
         found = judging.judged_of(between, fitted.model, policy, batch, content)
@@ -203,7 +208,7 @@ def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tu
         if not hard.any():
             break
         judged, seen = arrays.join_judged(judged, found.take(hard)), arrays.join_pairs(seen, more)
-        groups = group.group(judged, len(batch), content, lone, saying)
+        groups = group.group(judged, len(batch), content, lone, counting)
     inside = np.flatnonzero(group.within(groups, judged.graded.pairs))
     beside = beside.take(group.within(groups, beside.graded.pairs))
     links, left = third.doubtful(
@@ -215,7 +220,7 @@ def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tu
     )
     if len(ours := np.flatnonzero(links < len(inside))):  # those behind join nobody
         judged = _held(judged, inside[links[ours]], left[ours])
-        groups = group.group(judged, len(batch), content, lone, saying)
+        groups = group.group(judged, len(batch), content, lone, counting)
     return judged, groups
 
 
@@ -268,19 +273,30 @@ def fit(
     check_matching(policy)
     clock = _Clock(on_step)
     clock.step("standardise", "standard forms")
-    batch = replace(batch, counting=sharing.first_of(_saying(batch, known)))
+    content, saying = candidates.content_keys(batch), _saying(batch, known)
+    counting = sharing.first_of(saying, content)
+    batch = replace(batch, counting=counting)
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
-    content = candidates.content_keys(batch)
     passes = [candidates.Pass.read(p, policy.match.narrow) for p in policy.match.passes]
     if kept is not None:
         clock.step("")
         return Fitted(
-            standards, content, wanted, tuple(passes), kept.graded, kept.model, kept.report, kept.n_candidates, clock.seconds
+            standards,
+            content,
+            saying,
+            counting,
+            wanted,
+            tuple(passes),
+            kept.graded,
+            kept.model,
+            kept.report,
+            kept.n_candidates,
+            clock.seconds,
         )
     clock.step("candidates", "candidate pairs")
     found = candidates.index(batch, standards.keys, passes, content)
     clock.step("compare", "comparing")
-    random = compare.compare(_random_pairs(batch, content), standards, known, wanted)
+    random = compare.compare(_random_pairs(counting, content), standards, known, wanted)
     n = len(batch)
     possible = _possible(batch)
     prior = float(np.log2(max(min(batch.n_incoming or batch.n_existing, batch.n_existing) * 0.3, 0.5) / possible))
@@ -323,7 +339,9 @@ def fit(
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")
-    return Fitted(standards, content, wanted, tuple(passes), graded, model, found.report, sum(counts), clock.seconds)
+    return Fitted(
+        standards, content, saying, counting, wanted, tuple(passes), graded, model, found.report, sum(counts), clock.seconds
+    )
 
 
 def _possible(batch: Batch) -> float:
@@ -341,12 +359,10 @@ def _sample(graded: Graded, content: Keys) -> tuple[Graded, float]:
     return graded.take(mixed % np.uint64(every) == 0), 1.0 / every
 
 
-def _random_pairs(batch: Batch, content: Keys) -> Pairs:
-    """Pairs taken at random, the same for any order of the records."""
-    n = len(batch)
-    once = np.arange(n) if batch.counting is None else np.flatnonzero(batch.counting)
-    order = once[np.argsort(content[once], kind="stable")].astype(np.int32)
-    n = len(order)
+def _random_pairs(counting: NDArray[np.bool_], content: Keys) -> Pairs:
+    """Pairs taken at random of the records that count, the same for any order of the records."""
+    once = np.flatnonzero(counting)
+    order, n = once[np.argsort(content[once], kind="stable")].astype(np.int32), len(once)
     if n < 2:
         return arrays.no_pairs()
     count = min(_RANDOM, _RANDOM_A_RECORD * n, n * (n - 1) // 2)

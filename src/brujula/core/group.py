@@ -50,12 +50,14 @@ def roots(parent: NDArray[np.int32]) -> NDArray[np.int32]:
     return parent
 
 
-def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (), said: Keys | None = None) -> Groups:
+def group(
+    judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (), counting: NDArray[np.bool_] | None = None
+) -> Groups:
     """Join pairs judged same, the strongest first, never two groups with a pair judged different between them.
 
-    lone    : numbers of rules whose pairs no third joins either
-    content : uint64[n_records], ties are broken by content, so that the order of records changes nothing
-    said    : uint64[n_records], what each says of what is compared, None = its content: the hundred orders of somebody are one to a group
+    lone     : numbers of rules whose pairs no third joins either
+    content  : uint64[n_records], ties are broken by content, so that the order of records changes nothing
+    counting : bool[n_records], of copies of a record one, None = all: the hundred orders of somebody are one to a group
     Greedy additive correlation clustering with must-not links (Bansal, Blum, Chawla 2004). O(links log links).
     """
     pairs = judged.graded.pairs
@@ -69,7 +71,7 @@ def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (
         (pairs.left[apart], pairs.right[apart]),
         n_records,
         MOST * COPIES,
-        np.where(_first_to_say(content if said is None else said, content), COPIES, 1).astype(np.int32),
+        np.where(True if counting is None else counting, COPIES, 1).astype(np.int32),
     )
     _, first, number = np.unique(roots(parent), return_index=True, return_inverse=True)
     order = np.argsort(np.argsort(first))
@@ -78,28 +80,19 @@ def group(judged: Judged, n_records: int, content: Keys, lone: Sequence[int] = (
     return Groups(of, strongest[refused])
 
 
-def _first_to_say(said: Keys, content: Keys) -> NDArray[np.bool_]:
-    """One record of all that say the same, whatever their order."""
-    order = np.lexsort((content, said))
-    first = np.append(True, said[order[1:]] != said[order[:-1]]) if len(order) else np.zeros(0, bool)
-    out = np.zeros(len(said), bool)
-    out[order[first]] = True
-    return out
-
-
 def within(groups: Groups, pairs: Pairs) -> NDArray[np.bool_]:
     """Which pairs are members of one group of three or more."""
     of = groups.of.take(pairs.left)
     return np.asarray((of == groups.of.take(pairs.right)) & (np.bincount(groups.of, minlength=1)[of] >= 3))
 
 
-def unseen(groups: Groups, known: Pairs, said: Keys) -> Pairs:
+def unseen(groups: Groups, known: Pairs, said: Keys, content: Keys) -> Pairs:
     """Pairs of members of one group that are not among the known ones, for a chain of links brought them together.
 
-    Of members that say the very same one stands for all: what is true of it is true of them.
+    Of members that say the very same (said) one stands for all, the first by its content: what is true of it is true of them.
     """
     many = np.flatnonzero(np.bincount(groups.of, minlength=1)[groups.of] >= 3).astype(np.int32)
-    order = many[np.lexsort((said[many], groups.of[many]))]
+    order = many[np.lexsort((content[many], said[many], groups.of[many]))]
     of, saying = groups.of[order], said[order]
     first = np.append(True, (of[1:] != of[:-1]) | (saying[1:] != saying[:-1])) if len(order) else np.zeros(0, bool)
     order, of = order[first], of[first]

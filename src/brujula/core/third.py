@@ -25,7 +25,10 @@ def doubtful(
     """
     left, right = saying.take(inside.graded.pairs.left), saying.take(inside.graded.pairs.right)
     pair = np.minimum(left, right).astype(np.int64) << 32 | np.maximum(left, right)
-    _, one_of, number = np.unique(pair, return_index=True, return_inverse=True)
+    # Of copies a rule may speak on some: one on which none does stands for all, whatever their order.
+    order = np.lexsort((inside.rule, -inside.verdict, pair))
+    _, at_first, number = np.unique(pair[order], return_index=True, return_inverse=True)
+    one_of, number = order[at_first], number[np.argsort(order, kind="stable")]
     once = inside.take(one_of)
     total, at = np.round(once.total, 6), inside.graded.pairs.take(one_of)
     verdict = np.where(left[one_of] == right[one_of], DIFFERENT, once.verdict).astype(np.int8)  # with itself nobody is compared

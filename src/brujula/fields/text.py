@@ -25,8 +25,8 @@ class Text(Kind):
         return without(column, set(), r"^\s*$")
 
     def join(self, first: str, second: str) -> str:
-        """The second behind the first, unless it stands there already."""
-        return first if second in first else f"{first}\n{second}" if first else second
+        """The second behind the first, unless it stands there already, in lines of its own: order 1 is no part of order 10."""
+        return first if f"\n{second}\n" in f"\n{first}\n" else f"{first}\n{second}" if first else second
 
     def standardise(self, batch: Batch, identity: Identity) -> Any:
         """Not compared: nothing to prepare."""

@@ -28,10 +28,12 @@ def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
     return out
 
 
-def first_of(values: Keys) -> NDArray[np.bool_]:
-    """Which records are the first with their value."""
+def first_of(values: Keys, content: Keys) -> NDArray[np.bool_]:
+    """One record of all that carry each value, by their content, so that the order of records changes nothing."""
+    order = np.lexsort((content, values))
     out = np.zeros(len(values), bool)
-    out[np.unique(values, return_index=True)[1]] = True
+    out[order[:1]] = True
+    out[order[1:][values[order[1:]] != values[order[:-1]]]] = True
     return out
 
 
@@ -55,23 +57,18 @@ def most(values: Keys, numbers: NDArray[np.int32]) -> NDArray[np.int32]:
     return out
 
 
-def _times(values: Keys) -> NDArray[np.int32]:
-    """Per record, how many records carry its value (0 where it has none)."""
+def _times(values: Keys, counting: NDArray[np.bool_] | None = None) -> NDArray[np.int32]:
+    """Per record, how many of the records that count carry its value (0 where it has none)."""
     out = np.zeros(len(values), np.int32)
     group, n_groups = number(values)
     has = group >= 0
-    out[has] = np.bincount(group[has], minlength=n_groups)[group[has]]
+    out[has] = np.bincount(group[has if counting is None else has & counting], minlength=n_groups)[group[has]]
     return out
 
 
 def shares(values: Keys, counting: NDArray[np.bool_] | None = None) -> NDArray[np.float32]:
     """Per record, the share of all records that carry its value (0 where it has none). counting : which count, None = all"""
-    if counting is None:
-        return (_times(values) / np.float32(max(len(values), 1))).astype(np.float32)
-    out, (group, n_groups) = np.zeros(len(values), np.float32), number(values)
-    has = group >= 0
-    out[has] = np.bincount(group[has & counting], minlength=n_groups)[group[has]] / np.float32(max(len(values), 1))
-    return out
+    return (_times(values, counting) / np.float32(max(len(values), 1))).astype(np.float32)
 
 
 def strangers(values: Keys, identity: Keys, n_existing: int) -> float:
