@@ -491,6 +491,17 @@ def test_lookup_answers_and_corrects():
     assert index.check({"given_name": "Carla", "family_name": "Wren", "email": "c@wren.example"}).answer == "no"
     with pytest.raises(brujula.UsageError, match='no field "emial" of a contact; did you mean "email"'):
         index.check({"emial": "x"})
+    assert brujula.Lookup(old.iloc[:0]).check({"given_name": "Ada", "family_name": "Quist"}).answer == "no"
+
+
+def test_a_question_finds_whom_a_mailbox_names():
+    """A given name that no record bears is read in a record's mailbox when somebody of that name is asked about."""
+    old = pd.DataFrame(
+        [["1", "Ada", "Quist", ""], ["2", "S.", "Lind", "seidy.lind@reed.example"]],
+        columns=["id", "first_name", "last_name", "email"],
+    )
+    asked = {"given_name": "Seidy", "family_name": "Lind", "email": "s.lind@harrow.example"}
+    assert "given name (as the mailbox gives it)" in brujula.Lookup(old).check(asked).sentence
 
 
 def test_copies_of_one_person_do_not_make_a_mailbox_shared():

@@ -16,7 +16,7 @@ from brujula.claiming import Taking, who_takes_part
 from brujula.core import candidates, compare, group, standardise
 from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
 from brujula.core.batch import Batch, Column, Texts, blank_column
-from brujula.core.kind import GRADES, Standards
+from brujula.core.kind import GRADES, Standards, Who
 from brujula.core.steps import alphabets
 from brujula.core.steps.parallel import one_thread
 from brujula.errors import UsageError, instead
@@ -76,8 +76,7 @@ class Lookup:
         likely = max(fitted.model.prior, float(np.log2(_THERE / max(len(self._batch), 1))))
         self._fitted = replace(fitted, model=replace(fitted.model, prior=likely))
         self._counts = {name: kinds()[name].counts(form) for name, form in self._fitted.standards.of.items()}
-        named = {part.split(".")[0] for one in fitted.passes for part in (*one.parts, one.narrow) if part}
-        self._finding = {name: kind for name, kind in kinds().items() if name in named | {ENTITIES[entity].identifying}}
+        self._kinds = {name: kinds()[name] for name in fitted.standards.of}
         keys = standardise.index_keys(self._fitted.standards, kinds(), asked=False)
         self._finder = candidates.Finder(keys, self._fitted.passes, len(self._batch))
 
@@ -99,14 +98,14 @@ class Lookup:
         row = Shaped(RawList("the question", pa.table(given)), given, {f: f for f in values})
         alone = sources.combine(self.entity, Shaped(RawList("", pa.table({})), {}, {}), row)
         asked = standardise.clean(alone, kinds(), kind_of(self.entity))
-        given_away = (kind for kind in self._finding.values() if any(f in asked.columns for f in kind.beside))
+        given_away = (kind for kind in self._kinds.values() if any(f in asked.columns for f in kind.beside))
         blank = {p: blank_column(1) for kind in given_away for p in kind.parts if p in self._cleaned.columns}
         whole = replace(asked, columns={**blank, **asked.columns})
-        form = standardise.standardise(whole, self._finding, ENTITIES[self.entity].identifying)
-        found = self._finder.find(standardise.index_keys(form, kinds(), asked=True))
-        return self._answer(self._plan(row, asked, found), found)
+        own = standardise.standardise(whole, self._kinds, ENTITIES[self.entity].identifying)
+        found = self._finder.find(standardise.index_keys(own, self._kinds, asked=True))
+        return self._answer(self._plan(row, asked, own, found), found)
 
-    def _plan(self, row: Shaped, asked: Batch, found: NDArray[np.int32]) -> Plan:
+    def _plan(self, row: Shaped, asked: Batch, own: Standards, found: NDArray[np.int32]) -> Plan:
         """The plan of the one row against its candidates, weighed as among all records."""
         n, how = len(found), dict(kinds())
         held = replace(self.existing, values={})
@@ -116,9 +115,12 @@ class Lookup:
         fields = (parts & {*self._cleaned.columns}) | {*asked.columns}
         cleaned = _joined(self._cleaned, asked, found, fields)
         batch = Batch(self.entity, n, 1, {})
-        standards = standardise.standardise(cleaned, how, ENTITIES[self.entity].identifying, with_keys=False)
-        settled = {k: kinds()[k].settle(form, self._counts[k]) for k, form in standards.of.items() if k in self._counts}
-        standards = Standards({**standards.of, **settled})
+        settled = {k: self._kinds[k].settle(form, self._counts[k]) for k, form in own.of.items()}
+        naming = ENTITIES[self.entity].identifying
+        keys = (f"{naming}.{name}" for name in self._kinds[naming].identity)
+        who = Who(*(np.concatenate([self._fitted.standards.keys[key][found], own.keys[key]]) for key in keys))
+        joined = {k: self._kinds[k].joined(self._fitted.standards.of[k], found, form, who) for k, form in settled.items()}
+        standards = Standards(joined)
         content = candidates.content_keys(cleaned)
         pairs = Pairs(np.full(n, n, np.int32), np.arange(n, dtype=np.int32), np.ones(n, np.uint64))
         judged = judging.judged_of(self._graded(pairs, standards, found), self._fitted.model, self.policy, cleaned, content)

@@ -27,8 +27,24 @@ def grades_of(kind: Kind, left: Mapping[str, str], right: Mapping[str, str], ent
     return _grades(kind, Batch(entity, 1, 1, columns), 0, 1)
 
 
+def grades_asked(kind: Kind, left: Mapping[str, str], right: Mapping[str, str], entity: str = "contact") -> dict[str, str]:
+    """The same where the left one is held, and the right one is asked about later (`Lookup`)."""
+    fields = dict.fromkeys([*kind.parts, *left, *right])
+    forms = []
+    for side in (left, right):
+        columns = {f: Column.of(pa.array([side.get(f)], pa.large_string())) for f in fields}
+        columns |= {p: kind.clean(columns[p]) for p in kind.parts}
+        forms.append(kind.standardise(Batch(entity, 1, 0, columns), lambda: Who.nobody(1)))
+    held, asked = forms
+    asked = kind.settle(asked, kind.counts(held))
+    return _graded(kind, kind.joined(held, np.zeros(1, np.int32), asked, Who.nobody(2)), 0, 1)
+
+
 def _grades(kind: Kind, batch: Batch, a: int, b: int) -> dict[str, str]:
-    standard = kind.standardise(batch, lambda: Who.nobody(len(batch)))
+    return _graded(kind, kind.standardise(batch, lambda: Who.nobody(len(batch))), a, b)
+
+
+def _graded(kind: Kind, standard: object, a: int, b: int) -> dict[str, str]:
     found = kind.compare(standard, np.array([a], np.int32), np.array([b], np.int32))
     return {c.field: GRADES[c.grade_ranks[found[c.field].levels[0]]] for c in kind.comparisons}
 
@@ -38,7 +54,7 @@ def _entity(kind: Kind) -> str:
 
 
 def check_kind(kind: Kind, texts: Iterable[str] = ()) -> None:
-    """Assert what every kind promises: its examples hold, either way round, and what `check_texts` asserts of the texts."""
+    """Assert what every kind promises: its examples hold, either way round and when one is asked about later, and what `check_texts` asserts of the texts."""
     check_texts(kind, texts)
     entity = _entity(kind)
     for example in kind.examples:
@@ -50,11 +66,14 @@ def check_kind(kind: Kind, texts: Iterable[str] = ()) -> None:
         assert found == grades_of(kind, example.right, example.left, entity), (
             f"{kind.name}: {example} differs the other way round"
         )
+        assert found == grades_asked(kind, example.left, example.right, entity), (
+            f"{kind.name}: {example} differs when one is asked about later"
+        )
 
 
 def check_texts(kind: Kind, texts: Iterable[str]) -> None:
     """Assert what every kind promises of any texts: blank stays blank; cleaning twice changes nothing; comparing is symmetric, and a value that is
-    not blank agrees with itself; no exception for any of them."""
+    not blank agrees with itself; forms taken out of all and joined compare as they did; no exception for any of them."""
     values = [*texts, "", "   ", "\N{NO-BREAK SPACE}", "\t"]
     columns = {}
     for part in kind.parts:
@@ -73,7 +92,12 @@ def check_texts(kind: Kind, texts: Iterable[str]) -> None:
     n = len(values)
     left, right = np.repeat(np.arange(n), n).astype(np.int32), np.tile(np.arange(n), n).astype(np.int32)
     one, other = kind.compare(standard, left, right), kind.compare(standard, right, left)
+    twice = kind.joined(standard, np.arange(n, dtype=np.int32)[::-1], standard, Who.nobody(2 * n))
+    joined = kind.compare(twice, n - 1 - left, right + np.int32(n))
     for comparison in kind.comparisons:
+        assert np.array_equal(one[comparison.field].levels, joined[comparison.field].levels), (
+            f"{kind.name}: {comparison.field} differs in forms that were joined"
+        )
         assert np.array_equal(one[comparison.field].levels, other[comparison.field].levels), (
             f"{kind.name}: {comparison.field} is not symmetric"
         )

@@ -160,6 +160,10 @@ class Kind:
         """The standard forms of a few records with their values as common as among all the records `counts` was taken of."""
         return standard
 
+    def joined(self, held: Any, records: NDArray[np.int32], asked: Any, who: Who) -> Any:
+        """The standard forms of some of the records held, and of others behind them, for `compare` alone. who : of all of these"""
+        raise NotImplementedError
+
     def keys(self, standard: Any) -> dict[str, Keys]:
         """Named keys per record (uint64, 0 = no key) from which passes are made."""
         return {}

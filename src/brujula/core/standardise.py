@@ -31,18 +31,15 @@ def index_keys(standards: Standards, kinds: Mapping[str, Kind], asked: bool) -> 
     return {**standards.keys, **own}
 
 
-def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str, with_keys: bool = True) -> Standards:
-    """Standard forms of every kind that compares something the batch holds; `identifying` names the kind that says who a record is.
-
-    with_keys : also the keys that passes are made of, named "kind.key"
-    """
+def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str) -> Standards:
+    """Standard forms of every kind that compares something the batch holds; `identifying` names the kind that says who a record is."""
     said: Future[Who] = Future()  # who each record is: what other kinds count people by, as soon as it is known
     held = [name for name in sorted(kinds) if kinds[name].comparisons and any(p in batch.columns for p in kinds[name].parts)]
     others = [name for name in held if name != identifying]
 
     def one(name: str) -> tuple[object, dict[str, Keys]]:
         form = kinds[name].standardise(batch, said.result)
-        return form, kinds[name].keys(form) if with_keys else {}
+        return form, kinds[name].keys(form)
 
     def first() -> tuple[object, dict[str, Keys]]:
         try:

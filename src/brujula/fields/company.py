@@ -12,8 +12,8 @@ from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, first_letters
 from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHARES
 from brujula.core.kernels.words import GIVEN, NUMBER
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
-from brujula.core.steps import cut, firm_cells, mail_firms, phrases
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
+from brujula.core.steps import cut, firm_cells, joining, mail_firms, phrases
 from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches
@@ -265,6 +265,14 @@ class Company(Kind):
             short,
             found,
         )
+
+    def joined(self, held: Companies, records: NDArray[np.int32], asked: Companies, who: Who) -> Companies:
+        """Firms of some of the records held, and of others behind them."""
+        readings = (held.other, asked.other), (held.bare, asked.bare)
+        spoken, (other, bare) = phrases.joined(held.phrases, records, asked.phrases, *readings)
+        found = mail_firms.joined(held.domains, records, asked.domains)
+        apart = {"phrases": spoken, "other": other, "bare": bare, "domains": found, "short": held.short}
+        return joining.of_records(held, records, asked, **apart)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
         """Bits each word is worth, and a word that nobody has."""

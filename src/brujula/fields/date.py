@@ -10,7 +10,8 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
+from brujula.core.steps import joining
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners
@@ -164,6 +165,11 @@ class Date(Kind):
         dates = max(len(np.unique(written[people > 0])), 1)
         crowded = people > _CROWD + _TIMES * np.count_nonzero(people) / dates
         return Days(written, np.where(crowded, np.uint64(0), written), both, apart, np.where(crowded, 0, years))
+
+    def joined(self, held: Days, records: NDArray[np.int32], asked: Days, who: Who) -> Days:
+        """Days of some of the records held, and of others behind them."""
+        without = tuple(joining.rows(a, records, b) for a, b in zip(held.without, asked.without, strict=True))
+        return joining.of_records(held, records, asked, without=without)
 
     def counts(self, standard: Days) -> Counts:
         """Which dates stand in for one nobody knew."""

@@ -13,7 +13,8 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.contact import made_of_name
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
+from brujula.core.steps import joining
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.listed import among, meant
 from brujula.core.steps.parallel import in_chunks
@@ -191,6 +192,21 @@ class Email(Kind):
             len(batch),
         )
 
+    def joined(self, held: Mailboxes, records: NDArray[np.int32], asked: Mailboxes, who: Who) -> Mailboxes:
+        """Mailboxes of some of the records held, and of others behind them: as many places of each as either has."""
+        n, many = len(records), asked.n_records
+        places = max(len(boxes.full) // max(boxes.n_records, 1) for boxes in (held, asked))
+        held, asked = _widened(held, places), _widened(asked, places)
+        at = (records + held.n_records * np.arange(places)[:, None]).reshape(-1)
+        codes = held.codes[at]
+        values = joining.Values.of(codes)
+        texts = values.texts(held.texts, asked.texts)
+        joined = joining.of_records(held, at, asked, codes=values.codes(codes, asked.codes), texts=texts, n_records=n + many)
+        # Of each place those held, and behind them the others.
+        own, other = np.arange(places * n).reshape(places, n), np.arange(places * many).reshape(places, many) + places * n
+        joined = _of_each(joined, lambda values: values[np.concatenate([own, other], axis=1).reshape(-1)])
+        return joined._replace(owners=np.maximum(joined.owners, owners(joined.full, np.tile(who.rough, places))))
+
     def counts(self, standard: Mailboxes) -> tuple[Counts, Counts]:
         """People per mailbox, and which domains are providers'."""
         return Counts(standard.full, standard.owners), Counts(standard.domain, standard.free)
@@ -238,6 +254,20 @@ def _laid_out(batch: Batch, parts: tuple[str, ...]) -> tuple[Column, int]:
     texts = Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))
     moved = np.where(second.codes >= 0, second.codes + len(first.values), -1)
     return Column(texts, np.concatenate([first.codes, moved]).astype(np.int32)), 2
+
+
+def _of_each(boxes: Mailboxes, change: Callable[[NDArray[Any]], NDArray[Any]]) -> Mailboxes:
+    """The same with what there is of each mailbox changed."""
+    form: Any = boxes
+    changed: Mailboxes = form._replace(**{f: change(getattr(form, f)) for f in form._fields if f not in ("texts", "n_records")})
+    return changed
+
+
+def _widened(boxes: Mailboxes, places: int) -> Mailboxes:
+    """The same with blank ones in further places."""
+    more = places * boxes.n_records - len(boxes.full)
+    wide = _of_each(boxes, lambda values: np.concatenate([values, np.zeros(more, values.dtype)]))
+    return wide._replace(codes=np.concatenate([boxes.codes, np.full(more, -1, np.int32)])) if more else boxes
 
 
 def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], NDArray[np.float32]]:

@@ -9,7 +9,8 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
+from brujula.core.steps import joining
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
@@ -86,6 +87,14 @@ class Identifier(Kind):
         key = of_records(hash_values(texts), column)
         giving = owners(key, identity().rough) if column.filled.any() else np.zeros(len(batch), np.int32)
         return Numbers(key, shares(key, batch.counting), giving, texts, np.where(key == 0, -1, column.codes).astype(np.int32))
+
+    def joined(self, held: Numbers, records: NDArray[np.int32], asked: Numbers, who: Who) -> Numbers:
+        """Numbers of some of the records held, and of others behind them."""
+        codes = held.codes[records]
+        values = joining.Values.of(codes)
+        apart = {"texts": values.texts(held.texts, asked.texts), "codes": values.codes(codes, asked.codes)}
+        joined = joining.of_records(held, records, asked, **apart)
+        return joined._replace(owners=np.maximum(joined.owners, owners(joined.key, who.rough)))
 
     def counts(self, standard: Numbers) -> tuple[Counts, Counts]:
         """Share and owners of each number."""

@@ -11,7 +11,7 @@ from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, SAME, SHARES
 from brujula.core.kernels.words import SKIP
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import phrases
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
 from brujula.core.steps.text import without
@@ -56,6 +56,10 @@ class JobTitle(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> phrases.Phrases:
         """Core words."""
         return phrases.parse(batch.column("job_title"), dict.fromkeys(("of", "the", "and", "de", "for", "in"), SKIP), _synonyms())
+
+    def joined(self, held: phrases.Phrases, records: Any, asked: phrases.Phrases, who: Who) -> phrases.Phrases:
+        """Titles of some of the records held, and of others behind them."""
+        return phrases.joined(held, records, asked)[0]
 
     def keys(self, standard: phrases.Phrases) -> dict[str, Keys]:
         """`words`: all core words in any order."""

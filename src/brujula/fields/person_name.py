@@ -10,7 +10,7 @@ import numpy as np
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, MAYBE_TITLE, PARTICLE, TITLE
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import name_pairs, names
 from brujula.core.steps.degrees import Degrees, degrees
 from brujula.core.steps.grams import index_trigrams
@@ -297,6 +297,10 @@ class PersonName(Kind):
         prefix, given, middle, family, suffix, full = (batch.column(x) for x in self.parts)
         counting = np.ones(len(batch), bool) if batch.counting is None else batch.counting
         return names.parse(prefix, given, middle, family, suffix, full, batch.column("email"), _facts(), counting)
+
+    def joined(self, held: names.Names, records: Any, asked: names.Names, who: Who) -> names.Names:
+        """Names of some of the records held, and of others behind them."""
+        return names.joined(held, records, asked, _facts())
 
     def counts(self, standard: names.Names) -> tuple[Counts, Counts, int]:
         """Records per given and per family name, and in all."""

@@ -12,7 +12,8 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels import contact as kernel
 from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.hashing import join_keys as mix_keys
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
+from brujula.core.steps import joining
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
@@ -73,6 +74,14 @@ def _line(number: NDArray[np.uint64], size: NDArray[np.int8]) -> Keys:
     return np.where(size > 7, _key(number, size, 10), _key(number, size))
 
 
+def _giving(codes: NDArray[np.int32], lines: Keys, who: Who) -> NDArray[np.int32]:
+    """How many people give each number. codes : int32[n, 2], -1 = none;  lines : a key per number"""
+    flat, out = codes.T.reshape(-1), np.zeros(len(lines), np.int32)
+    giving = owners(np.append(lines, np.uint64(0))[flat], np.tile(who.rough, 2))
+    out[flat[flat >= 0]] = giving[flat >= 0]
+    return out
+
+
 class Phone(Kind):
     """One number in any spelling; a slip of a digit; a line that several people share."""
 
@@ -127,11 +136,7 @@ class Phone(Kind):
         )
         number, size, extension = parse(texts)
         last = _line(number, size)
-        both = np.append(last, np.uint64(0))[codes]
-        giving = owners(both.T.reshape(-1), np.tile(identity().rough, 2))
-        per_text, share = np.zeros(len(texts), np.int32), np.zeros(len(texts), np.float32)
-        flat = codes.T.reshape(-1)
-        per_text[flat[flat >= 0]] = giving[flat >= 0]
+        flat, share = codes.T.reshape(-1), np.zeros(len(texts), np.float32)
         _, group = np.unique(last, return_inverse=True)
         counted = flat if batch.counting is None else flat[np.tile(batch.counting, 2)]
         count = np.bincount(group, weights=np.bincount(counted[counted >= 0], minlength=len(texts)), minlength=1)
@@ -139,7 +144,31 @@ class Phone(Kind):
         area = _area(number, size)
         areas = (np.bincount(area[flat[flat >= 0]], minlength=1000) / max(len(batch), 1)).astype(np.float32)
         placed = (batch.column("city").codes >= 0) | (batch.column("postal_code").codes >= 0)
-        return Phones(np.ascontiguousarray(codes.astype(np.int32)), number, size, extension, area, per_text, share, areas, placed)
+        return Phones(
+            np.ascontiguousarray(codes.astype(np.int32)),
+            number,
+            size,
+            extension,
+            area,
+            _giving(codes, last, identity()),
+            share,
+            areas,
+            placed,
+        )
+
+    def joined(self, held: Phones, records: NDArray[np.int32], asked: Phones, who: Who) -> Phones:
+        """Numbers of some of the records held, and of others behind them."""
+        codes = held.codes[records].reshape(-1)
+        values = joining.Values.of(codes)
+        each = ("number", "size", "extension", "area", "owners", "shares")
+        joined = Phones(
+            codes=values.codes(codes, asked.codes.reshape(-1)).reshape(-1, 2),
+            areas=held.areas,
+            placed=joining.rows(held.placed, records, asked.placed),
+            **{f: values.each(getattr(held, f), getattr(asked, f)) for f in each},
+        )
+        giving = _giving(joined.codes, _line(joined.number, joined.size), who)
+        return joined._replace(owners=np.maximum(joined.owners, giving))
 
     def counts(self, standard: Phones) -> tuple[Counts, NDArray[np.float32]]:
         """People per number; share of the records per area."""

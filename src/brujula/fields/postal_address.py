@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kernels.words import NUMBER, WORD
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
-from brujula.core.steps import cut, one_cell, phrases, street_cells
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
+from brujula.core.steps import address_pairs, cut, one_cell, phrases, street_cells
 from brujula.core.steps.address_pairs import Addresses, boxes_named, compare_places, compare_streets, sides_named, spread_of
 from brujula.core.steps.listed import Table, among
 from brujula.core.steps.patterns import captured, matches, replaced
@@ -318,6 +318,10 @@ class PostalAddress(Kind):
             house,
             spread,
         )
+
+    def joined(self, held: Addresses, records: NDArray[np.int32], asked: Addresses, who: Who) -> Addresses:
+        """Addresses of some of the records held, and of others behind them."""
+        return address_pairs.joined(held, records, asked)
 
     def counts(self, standard: Addresses) -> tuple[Counts, Counts]:
         """Records per town, and how far each firm is spread."""

@@ -10,7 +10,8 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
+from brujula.core.steps import joining
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, replaced
@@ -185,6 +186,15 @@ class Website(Kind):
             np.append(np.diff(labels.offsets), 0),
             shares(key | mail, batch.counting),
         )
+
+    def joined(self, held: Sites, records: NDArray[np.int32], asked: Sites, who: Who) -> Sites:
+        """Sites of some of the records held, and of others behind them."""
+        codes = held.codes[records]
+        values = joining.Values.of(codes)
+        # The last size is that of no label.
+        sizes = np.append(values.each(held.label_size[:-1], asked.label_size[:-1]), 0)
+        apart = {"codes": values.codes(codes, asked.codes), "texts": values.texts(held.texts, asked.texts), "label_size": sizes}
+        return joining.of_records(held, records, asked, **apart)
 
     def keys(self, standard: Sites) -> dict[str, Keys]:
         """`domain`, or the mailbox's where no site is given, and the site's first label, `site`."""

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Keys, Texts
 from brujula.core.kernels import phrases as kernel
 from brujula.core.kind import Compared, Who
-from brujula.core.steps import phrases
+from brujula.core.steps import joining, phrases
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.sharing import most, owners
 from brujula.core.steps.text import hash_values, join_keys, unlike_letters
@@ -78,6 +78,21 @@ def spread_of(who: Who, town: Keys, door: Keys, n_existing: int) -> NDArray[np.i
     towns, doors = most(who.house, towns), most(who.house, doors)
     far = towns >= _MANY_TOWNS
     return np.where((doors > _SEVERAL) | (far & (doors >= _SEVERAL)), 2, far).astype(np.int8)
+
+
+def joined(held: Addresses, records: NDArray[np.int32], asked: Addresses) -> Addresses:
+    """The addresses of some of the records held, and of those asked about behind them."""
+    towns = held.city_codes[records]
+    values = joining.Values.of(towns)
+    return joining.of_records(
+        held,
+        records,
+        asked,
+        street=phrases.joined(held.street, records, asked.street)[0],
+        city_codes=values.codes(towns, asked.city_codes),
+        city_texts=values.texts(held.city_texts, asked.city_texts),
+        city_written=values.texts(held.city_written, asked.city_written),
+    )
 
 
 def sides_named(spoken: phrases.Phrases) -> NDArray[np.uint8]:

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Codes, Column, Keys, Texts
 from brujula.core.kernels.company import firms_worth, first_letters, spell_firms
+from brujula.core.steps import joining
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.phrases import Phrases
@@ -62,6 +63,14 @@ def domains(
     bare = replaced(letters, rf"(?:{behind})[0-9]*$|[0-9]+$", "")
     short = np.where(pc.equal(bare, letters).to_numpy(zero_copy_only=False), 0, pc.utf8_length(bare).to_numpy()).astype(np.int64)
     return Domains(codes, words, short)
+
+
+def joined(held: Domains, records: NDArray[np.int32], asked: Domains) -> Domains:
+    """The domains of some of the records held, and of those asked about behind them."""
+    codes = held.codes[records]
+    values = joining.Values.of(codes)
+    words = joining.words(held.words, values, asked.words)
+    return Domains(values.codes(codes, asked.codes), words, values.each(held.short, asked.short))
 
 
 def begin(found: Domains) -> Keys:

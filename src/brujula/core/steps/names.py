@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from functools import cache, partial
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.batch import Column, Keys, Texts
+from brujula.core.batch import Column, Keys, Texts, blank_column
 from brujula.core.kernels import mailboxes as boxed, names as kernel
 from brujula.core.kernels.edits import scratch
+from brujula.core.steps import joining
 from brujula.core.steps.degrees import Degrees
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.listed import among
@@ -71,7 +72,7 @@ class Names(NamedTuple):
     code, first : per record the number of its name as written, and per name its first record
     alias : per record the number of a further entry, behind the n records, that holds the name its mailbox gives; -1 = none
     box, host : per record a key of its mailbox's local part, and of what stands behind the @, 0 = none
-    boxes, box_codes : the letters of the local parts, and which of them each record has, -1 = none
+    local, boxes, box_codes : the local parts, the letters of them, and which of them each record has, -1 = none
     n_records : records that the words are counted over
     syllabic : per entry, its name is made of syllables (`Syllabic`)
     characters : per record a key of the Chinese characters and Hangul syllables of its name, 0 = it is written in others
@@ -95,6 +96,7 @@ class Names(NamedTuple):
     alias: NDArray[np.int32]
     box: Keys
     host: Keys
+    local: Texts
     boxes: Texts
     box_codes: NDArray[np.int32]
     n_records: int
@@ -177,21 +179,18 @@ def parse(
     names = _parsed(columns, counting, facts)
     address = pc.utf8_lower(mail.values.arrow())
     local = replaced(address, r"(\+[^@]*)?@.*$", "")
-    owner, aliases, beside = _mailbox_names(names, Texts.of(local), mail.codes, facts.nicknames)
+    owner, more = _mailbox_names(names, Texts.of(local), mail.codes, facts.nicknames)
     alias = np.full(n, -1, np.int32)
     if len(owner):
         alias[owner] = np.arange(n, n + len(owner))
-        more = {0: aliases, 2: beside}
-        columns = [
-            _longer(c, more.get(i, Column(Texts.of([]), np.full(len(owner), -1, np.int32)))) for i, c in enumerate(columns)
-        ]
-        names = _parsed(columns, counting, facts)
+        names = _parsed([_longer(c, m) for c, m in zip(columns, more, strict=True)], counting, facts)
     boxes = Texts.of(replaced(local, r"[._+\s-]", ""))
     hosts = Texts.of(replaced(address, r"^[^@]*@?", ""))
     return names._replace(
         alias=alias,
         box=of_records(hash_values(boxes), mail),
         host=of_records(hash_values(hosts), mail),
+        local=Texts.of(local),
         boxes=boxes,
         box_codes=mail.codes,
         characters=written,
@@ -209,8 +208,8 @@ def _longer(column: Column, more: Column) -> Column:
 
 def _mailbox_names(
     names: Names, local: Texts, codes: NDArray[np.int32], nicknames: tuple[tuple[str, ...], ...]
-) -> tuple[NDArray[np.int64], Column, Column]:
-    """Records whose mailbox gives another name, that name, and the word of the record's name it stands with."""
+) -> tuple[NDArray[np.int64], list[Column]]:
+    """Records whose mailbox gives another name, and the columns of that name: beside it the word of the record's name it stands with."""
     words, voc = names.words, names.words.vocabulary
     known, families = (np.sort(words.hashes[counts > 0]) for counts in (names.given_counts, names.family_counts))
     span, beside = np.zeros((len(codes), 2), np.int64), np.empty(len(codes), np.int32)
@@ -235,12 +234,67 @@ def _mailbox_names(
     start, size = span[owner, 0], span[owner, 1] - span[owner, 0]
     offsets = np.concatenate([[0], np.cumsum(size)]).astype(np.int64)
     at = np.repeat(start - offsets[:-1], size) + np.arange(int(offsets[-1]))
-    number = np.arange(len(owner), dtype=np.int32)
-    return (
-        owner,
-        Column(Texts(offsets, local.data[at]), number),
-        Column(Texts.of(voc.arrow().take(pa.array(beside[owner]))), number),
+    number, none = np.arange(len(owner), dtype=np.int32), blank_column(len(owner))
+    given, family = Texts(offsets, local.data[at]), Texts.of(voc.arrow().take(pa.array(beside[owner])))
+    return owner, [Column(given, number), none, Column(family, number), none, none]
+
+
+def joined(held: Names, records: NDArray[np.int32], asked: Names, facts: Facts) -> Names:
+    """The names of some of the records held, and of those asked about behind them: each entry stands for itself."""
+    n_held, n_asked, own = len(records), len(asked.alias), held.alias[records]
+    n, n_own, n_all = n_held + n_asked, int(np.count_nonzero(own >= 0)), len(asked.n_given)
+    entries = np.concatenate([records, own[own >= 0]])
+    # First the records of both, then the names that mailboxes give.
+    of_held, of_asked = np.arange(len(entries)), np.arange(len(entries), len(entries) + n_all)
+    order = np.concatenate([of_held[:n_held], of_asked[:n_asked], of_held[n_held:], of_asked[n_asked:]])
+    alias = np.full(n, -1, np.int32)
+    alias[:n_held][own >= 0] = np.arange(n, n + n_own)
+    alias[n_held:] = np.where(asked.alias >= 0, asked.alias + n_held + n_own, -1)
+    codes = held.box_codes[records]
+    values = joining.Values.of(codes)
+    names = joining.of_records(
+        held,
+        records,
+        asked,
+        **_entries(held, entries, asked, order),
+        alias=alias,
+        local=values.texts(held.local, asked.local),
+        boxes=values.texts(held.boxes, asked.boxes),
+        box_codes=values.codes(codes, asked.box_codes),
+        n_records=held.n_records,
     )
+    # A mailbox may give a name that nobody else bears but the other side.
+    owner, columns = _mailbox_names(names, names.local, np.where(alias < 0, names.box_codes, -1), facts.nicknames)
+    if len(owner):
+        more, total = _parsed(columns, np.zeros(len(owner), bool), facts), n + n_own + n_all - n_asked
+        alias[owner] = np.arange(total, total + len(owner))
+        names = names._replace(**_entries(names, np.arange(total), more, np.arange(total + len(owner))))
+    return names
+
+
+_OF_ENTRIES, _OF_WORDS = ("n_given", "suffix", "whole", "syllabic", "nobodys"), ("cls", "given_counts", "family_counts")
+
+
+def _entries(first: Names, at: NDArray[Any], second: Names, order: NDArray[Any]) -> dict[str, Any]:
+    """The parts that speak of entries and their words, of some entries of the first and all of the second, in the order asked for."""
+    lists, vocabulary = joining.taken(first.off, first.ids, at), first.words.vocabulary
+    lexicon = joining.Lexicon.of(vocabulary, lists[1], second.words.vocabulary)
+    mine, theirs = lexicon.numbers(lists[1], second.ids)
+    off, ids = joining.taken(*joining.behind((lists[0], mine), (second.off, theirs)), order)
+    nicknames = joining.taken(first.nick_off, first.nick_ids, lexicon.values.used)
+    nicknames = joining.taken(*joining.behind(nicknames, (second.nick_off, second.nick_ids)), lexicon.first)
+    alone = np.arange(len(order), dtype=np.int32)
+    return {
+        "words": Words(off, ids, lexicon.vocabulary),
+        "off": off,
+        "ids": ids,
+        "nick_off": nicknames[0],
+        "nick_ids": nicknames[1],
+        "code": alone,
+        "first": alone,
+        **{f: joining.rows(getattr(first, f), at, getattr(second, f))[order] for f in _OF_ENTRIES},
+        **{f: lexicon.each(getattr(first, f), getattr(second, f)) for f in _OF_WORDS},
+    }
 
 
 def _parsed(columns: Sequence[Column], counting: NDArray[np.bool_], facts: Facts) -> Names:
@@ -293,6 +347,7 @@ def _parsed(columns: Sequence[Column], counting: NDArray[np.bool_], facts: Facts
         nobody,
         box,
         box,
+        boxes,
         boxes,
         nobody,
         int(np.count_nonzero(counting)),

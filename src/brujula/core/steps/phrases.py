@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Codes, Column, Keys, Texts
 from brujula.core.kernels import phrases as kernel, words as classed
 from brujula.core.kernels.edits import scratch
+from brujula.core.steps import joining
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.parallel import in_chunks
@@ -147,6 +148,30 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
 
     in_chunks(part, len(a))
     return out.take(which), bits.take(which)
+
+
+def joined(
+    held: Phrases, records: NDArray[np.int32], asked: Phrases, *others: tuple[Codes, Codes]
+) -> tuple[Phrases, list[Codes]]:
+    """The phrases of some of the records held and of those asked about behind them, and further codes of both into their texts."""
+    pairs = [(held.codes[records], asked.codes), *((mine[records], theirs) for mine, theirs in others)]
+    values = joining.Values.of(*(mine for mine, _ in pairs))
+    off, ids = joining.taken(held.off, held.ids, values.used)
+    lexicon = joining.Lexicon.of(held.words.vocabulary, ids, asked.words.vocabulary)
+    mine, theirs = lexicon.numbers(ids, asked.ids)
+    off, ids = joining.behind((off, mine), (asked.off, theirs))
+    codes, *more = (values.codes(*pair) for pair in pairs)
+    words = Words(off, ids, lexicon.vocabulary)
+    return held._replace(
+        codes=codes,
+        words=words,
+        off=off,
+        ids=ids,
+        cls=lexicon.each(held.cls, asked.cls),
+        concepts=lexicon.each(held.concepts, asked.concepts),
+        akin=lexicon.each(held.akin, asked.akin),
+        weights=lexicon.each(held.weights, asked.weights),
+    ), more
 
 
 def word_bits(phrases: Phrases, bits: NDArray[Any]) -> NDArray[Any]:
