@@ -241,6 +241,12 @@ PEOPLE = {
     "a short name, one mailbox, another birth date": ({**P, "birth_date": "2013-08-15"}, {**P, "first_name": "Bob", "birth_date": "2014-10-28"}, HELD),
     "married, an initial and the mailbox": ({**P, "first_name": "Ana"}, {**P, "first_name": "A.", "last_name": "Lind", "phone": ""}, HELD),
     "another family name, one firm and title": (AT_WORK, {**AT_WORK, "last_name": "Lind", "email": "office@harrow.example"}, HELD),
+    "married, at home": ({**HOME, "first_name": "Sidonie", "last_name": "Quist", "phone": "212-555-0147"}, {**HOME, "first_name": "Sidonie", "last_name": "Lind"}, HELD),
+    "another family name at one firm's door": (
+        {**HOME, "first_name": "Sidonie", "last_name": "Quist", "company": "Harrow School"},
+        {**HOME, "first_name": "Sidonie", "last_name": "Lind", "company": "Harrow School"},
+        NEW,
+    ),
     "another family name, one firm": ({**AT_WORK, "job_title": ""}, {**AT_WORK, "last_name": "Lind", "email": "office@harrow.example"}, NEW),
     "another family name, one firm and title, another town": (AT_WORK, {**AT_WORK, "last_name": "Lind", "email": "", **AWAY}, NEW),
     "married, or a colleague": ({**P, "first_name": "Ana", "email": ""}, {**P, "first_name": "Ana", "last_name": "Lind", "email": ""}, HELD),

@@ -6,7 +6,8 @@ import pytest
 
 import brujula
 from brujula.errors import InputError, PolicyError
-from brujula.intake.mapping import entity_of, suggest
+from brujula.intake.entity import entity_of
+from brujula.intake.mapping import suggest
 from brujula.intake.read import read_list
 from brujula.policy.model import Policy
 
@@ -440,6 +441,7 @@ def test_of_two_mobiles_the_second_is_a_phone():
         ("Phone type", ["Home", "Cell"] * 30, ""),
         ("Org type", ["School", "Community Band"] * 30, ""),
         ("School address", [f"{i} Mill Street" for i in range(60)], "street"),
+        ("Attendee address", [f"{i} Mill Street" for i in range(60)], "street"),
         ("Nummer", [str(2125550100 + 131 * i) for i in range(60)], "phone"),
         ("Best number", [f"(212) 555-01{i:02}" for i in range(60)], "phone"),
     ],

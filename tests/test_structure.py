@@ -59,12 +59,12 @@ class Colour(Kind):
         return column
 
     def standardise(self, batch: Batch, identity):
-        """The codes themselves."""
-        return batch.column("colour").codes
+        """The column itself."""
+        return batch.column("colour")
 
     def compare(self, standard, left, right):
         """Equal or not."""
-        a, b = standard[left], standard[right]
+        a, b = standard.codes[left], standard.codes[right]
         return {"colour": Compared(np.where((a < 0) | (b < 0), -1, a == b).astype(np.int8), np.zeros(len(a), np.float32))}
 
 

@@ -15,7 +15,7 @@ from brujula import judging, matching
 from brujula.claiming import Taking, who_takes_part
 from brujula.core import candidates, compare, group, standardise
 from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
-from brujula.core.batch import Batch, Column, Texts, blank_column
+from brujula.core.batch import Batch, blank_column
 from brujula.core.kind import GRADES, Standards, Who
 from brujula.core.steps import alphabets
 from brujula.core.steps.parallel import one_thread
@@ -164,12 +164,7 @@ class Lookup:
 
 def _joined(held: Batch, asked: Batch, found: NDArray[np.int32], fields: Collection[str]) -> Batch:
     """Some fields of some existing records, and of the one asked about behind them."""
-    columns = {}
-    for f in sorted(fields):
-        old, new = held.column(f).take(found), asked.column(f)
-        texts = Texts.of(pa.concat_arrays([old.values.arrow(), new.values.arrow()]))
-        codes = np.where(new.codes >= 0, new.codes + len(old.values), -1)
-        columns[f] = Column(texts, np.concatenate([old.codes, codes]).astype(np.int32))
+    columns = {f: held.column(f).joined(found, asked.column(f)) for f in sorted(fields)}
     return Batch(held.entity, len(found), 1, columns)
 
 

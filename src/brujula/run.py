@@ -17,7 +17,8 @@ from brujula.core import decide as deciding, standardise, survive as survivorshi
 from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
 from brujula.fields import kinds
-from brujula.intake import mapping, numbers, problems as finding, shape as shaping, sources, turned
+from brujula.intake import numbers, problems as finding, shape as shaping, sources, turned
+from brujula.intake.entity import entity_of
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
 from brujula.planning import Plan
@@ -55,12 +56,12 @@ def plan(
     entity = entity or (chosen.entity if chosen else None)
     own = chosen.store if chosen else None
     if entity is None and sources.is_url(against):
-        entity = mapping.entity_of(new.table, otherwise="") or None
+        entity = entity_of(new.table, otherwise="") or None
     if entity is None and sources.is_url(against):
         entity, old = sources.of_whom(against, new.table, own)
     else:
         old = sources.read_source(against, None, entity, own)
-    entity = entity or mapping.entity_of(new.table, old.table)
+    entity = entity or entity_of(new.table, old.table)
     chosen = chosen or Policy.default(entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
     listed = turned.in_place(shaping.shape(new, chosen, entity, held), held, chosen.columns.values())
@@ -89,7 +90,7 @@ def sweep(
     on_step("reading")
     own = chosen.store if chosen else None
     old = sources.read_source(existing, None, entity or (chosen.entity if chosen else None), own)
-    entity = entity or (chosen.entity if chosen else mapping.entity_of(old.table))
+    entity = entity or (chosen.entity if chosen else entity_of(old.table))
     nothing = shaping.Shaped(sources.RawList("no list", pa.table({})), {}, {})
     held = shaping.as_it_is(old, entity, not sources.is_url(existing))
     memory = sources.memory(existing, entity, own)

@@ -17,7 +17,7 @@ from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
 from brujula.errors import InputError
 from brujula.intake import sources, turned
-from brujula.intake.mapping import entity_of
+from brujula.intake.entity import entity_of
 from brujula.intake.numbers import agreed
 from brujula.intake.raw import RawList
 from brujula.intake.shape import Shaped, as_it_is, shape

@@ -79,6 +79,14 @@ class Column:
         texts = self.values.arrow().take(pa.array(used[blank:]))
         return Column(Texts.of(texts), (codes - blank).astype(np.int32))
 
+    def joined(self, records: NDArray[np.int32], other: Column) -> Column:
+        """The column of some records, and all of another behind it; each value stands there once."""
+        own = self.take(records)
+        coded = pa.concat_arrays([own.values.arrow(), other.values.arrow()]).dictionary_encode()
+        behind = np.where(other.codes >= 0, other.codes + len(own.values), -1)
+        codes = np.append(coded.indices.to_numpy(), -1)[np.concatenate([own.codes, behind])]
+        return Column(Texts.of(coded.dictionary), codes.astype(np.int32))
+
     def texts(self, records: NDArray[np.int32]) -> pa.Array:
         """The values of some records, "" where it is blank."""
         codes = self.codes[records]

@@ -161,8 +161,13 @@ class Kind:
         return standard
 
     def joined(self, held: Any, records: NDArray[np.int32], asked: Any, who: Who) -> Any:
-        """The standard forms of some of the records held, and of others behind them, for `compare` alone. who : of all of these"""
-        raise NotImplementedError
+        """The standard forms of some of the records held, and of others behind them, for `compare` alone; columns are joined as such.
+
+        who : of all of these
+        """
+        if not isinstance(held, Column):
+            raise NotImplementedError
+        return held.joined(records, asked)
 
     def keys(self, standard: Any) -> dict[str, Keys]:
         """Named keys per record (uint64, 0 = no key) from which passes are made."""

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from functools import cache
+from typing import NamedTuple
 
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula import tables
 from brujula.errors import PolicyError
 from brujula.fields import kinds
 from brujula.intake import consents
@@ -32,14 +30,19 @@ from brujula.intake.content import (
     is_words,
     most_like_names,
     names_in,
-    told_by,
 )
 from brujula.intake.headings import folded, says_other
+from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.policy.entities import ENTITIES, kind_of
 
 _NAMED_PLACES = ("city", "region", "country")
 _WORDED = ("person_name", "company", "job_title", "choice", "tags", "text")  # kinds whose values are hardly ever bare numbers
+_FLAGS = ("consent", "choice", "tags", "text")
+"""Kinds that a yes or a no may be of: who to contact, yes or no, is nobody's name."""
+_BLANK = 0.6  # a column without a value gives way to one that has some
+_LEAST = 0.4
+"""How sure it must be that a column holds a field."""
 
 
 @dataclass(frozen=True)
@@ -53,89 +56,140 @@ class Suggestion:
     samples: tuple[str, ...]
 
 
-@cache
-def _wordings(kind: str, field: str) -> tuple[str, ...]:
-    """Headings a field is known by, the commonest first, its own name last."""
-    known = f"{kinds()[kind].headings.get(field, '')} | {_further().get(field, '')}".split("|")
-    return (*(h for x in known if (h := " ".join(x.split()))), field.replace("_", " "))
+class _Option(NamedTuple):
+    """A field that a column may be."""
+
+    score: float
+    at: int
+    field: str
+    why: str
 
 
-@cache
-def _whole(kind: str, field: str) -> dict[str, float]:
-    """How sure a heading is that is one of these and no more, run together: firstname is a first name."""
-    wordings = _wordings(kind, field)
-    last = len(wordings) - 1
-    return {w.replace(" ", ""): 0.97 if rank < 12 or rank == last else 0.95 for rank, w in reversed([*enumerate(wordings)])}
+class _Column:
+    """What is to be seen of one column: its heading and what that may mean, its values and what they look like."""
+
+    def __init__(self, table: pa.Table, at: int, entity: str, names_plainly: bool) -> None:
+        self.table, self.at, self.heading, self.entity = table, at, table.column_names[at], entity
+        self.values = table.column(at).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
+        self.content = content_of(self.values)
+        telling = {k: s for k, s in self.content.items() if s >= TELLING[k]}
+        self.numbers, self.codes = (telling.pop(kind, 0.0) for kind in BARE)
+        self.strongest = max(telling, key=lambda k: telling[k]) if telling else ""
+        self.headed = meanings(self.heading, entity)
+        if table.num_rows and not pc.any(pc.not_equal(pc.utf8_trim_whitespace(self.values), "")).as_py():
+            self.headed = {f: s * _BLANK for f, s in self.headed.items()}
+        self.words = set(folded(self.heading).split())
+        # Manager's e-mail is the manager's, but where the list is one of managers.
+        self.anothers = names_plainly and says_other("anothers", self.words)
+        self.elses = (self.anothers and self.strongest in ("email", "phone")) or (not self.headed and self._is_elses())
+        self.firms, self.persons = names_in(self.values)
+
+    def _is_elses(self) -> bool:
+        """Whether a column under a heading that means no field of ours holds something that none does."""
+        return (
+            "fax" in self.words
+            or says_other("any", self.words)
+            or (says_other("numbers", self.words) and is_words(self.table, self.at, r"^\s*-?[\d.,]+\s*$"))
+            or is_running(self.values)
+        )
+
+    def options(self) -> Iterator[_Option]:
+        """The fields it may be."""
+        field_kind = kind_of(self.entity)
+        if (agreed := consents.agrees(self.heading, self.values)) and agreed.fields[0] in field_kind:
+            yield _Option(0.9, self.at, agreed.fields[0], f'heading "{self.heading}" says who agreed: a no is an opt-out')
+            return
+        for field in self.headed:
+            if not self._is_out(field):
+                score, why = self._headed(field)
+                yield _Option(score, self.at, field, why)
+        yield from self._by_content()
+
+    def _is_out(self, field: str) -> bool:
+        """Whether the column cannot be a field that its heading may mean."""
+        kind, score = kind_of(self.entity)[field], self.headed[field]
+        surest = max(self.headed, key=lambda f: self.headed[f])
+        weak, flags = self.headed[surest] < SURELY, kind in _FLAGS
+        flag = (weak or bool(self.numbers)) and is_flag(self.values)
+        numbered = (self.numbers or self.codes) and not (flag or self.strongest == "date")
+        return bool(
+            (flag and weak and not flags)
+            or (self.anothers and kind in ("email", "phone"))
+            # Phone type: Home, Cell
+            or (self.words & _OF_A_SORT and not flags and is_repeated(self.values))
+            # A department of France, or of a firm.
+            or (field == "region" and "department" in self.words and held_field(self.values) != "region")
+            # Parent ID is a parent's, be there another column of parents or not; a second cell phone is a phone.
+            or (score < SURELY < self.headed[surest] and (kind == "identifier" or kind != kind_of(self.entity)[surest]))
+            # An id that many rows give is of something else: a firm, an owner, a campaign.
+            or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
+            # N° contact is a number; the day somebody opted out is an opt-out.
+            or (kind == "consent" and (consents.of_another(self.heading, field) or numbered))
+        )
+
+    def _headed(self, field: str) -> tuple[float, str]:
+        """How sure it is that the column is a field its heading may mean, going by what it holds as well, and why."""
+        kind, score, strongest = kind_of(self.entity)[field], self.headed[field], self.strongest
+        why, dated = f'heading "{self.heading}"', strongest == "date"
+        if kind == strongest:
+            score = min(score + 0.02, 0.99)
+            why += " and content"
+        elif strongest and not (dated and kind == "consent") and strongest != "phone" and kind != "text":
+            score *= 0.3
+            why += f", though it holds {strongest} values"
+        elif (
+            kind in ("email", "website", "phone")
+            and self.content
+            and self.content[kind] < 0.2
+            and not (kind == "phone" and strongest == "" and not self.codes)
+        ):
+            score *= 0.4
+        bare = self.numbers or (self.codes and score < SURELY)
+        if (bare and (kind in _WORDED or field in _NAMED_PLACES)) or (field == "prefix" and not is_prefix(self.values)):
+            score *= 0.3
+        if field in PLACES and self.headed.keys() >= PLACES and holds_countries(self.values) != (field == "country"):
+            score, why = score * 0.5, f"{why}, though it seems to hold the other"
+        if self.firms >= NAMED and kind == "person_name":
+            score, why = score * 0.3, f"{why}, though it holds names of organisations"
+        elif self.persons >= NAMED and self.firms < 0.1 and kind == "company":
+            score, why = score * 0.5, f"{why}, though it holds names of people"
+        return score, why
+
+    def _by_content(self) -> Iterator[_Option]:
+        """The fields it may be by what it holds, whatever its heading."""
+        fields, field_kind, strongest = ENTITIES[self.entity].fields, kind_of(self.entity), self.strongest
+        told = ""
+        if self.firms >= NAMED:
+            told = "account" if self.entity == "contact" else "name"
+        elif self.persons >= NAMED:
+            told = "full_name"
+        if (
+            told
+            and told not in self.headed
+            and told in field_kind
+            and not self.elses
+            and (self.headed or not is_repeated(self.values))
+            and not strongest
+            and not (self.headed and max(self.headed.values()) > SURELY and self.firms < NAMED)
+        ):
+            yield _Option(0.55, self.at, told, f"holds names of {'organisations' if self.firms >= NAMED else 'people'}")
+        held = held_field(self.values) if not self.headed and not strongest and not told and not self.elses else ""
+        if held in field_kind and not (held == "street" and is_repeated(self.values)):
+            yield _Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
+        # Seven or eight bare digits under a heading nobody knows are hardly phones.
+        bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, r"^\s*\d{1,8}\s*$")
+        if (
+            strongest in ("email", "website", "phone")
+            and not bare
+            and not self.elses
+            and strongest in {field_kind[f] for f in fields}
+        ):
+            for field in kinds()[strongest].parts:
+                if field in fields and field not in self.headed:
+                    yield _Option(0.6 if strongest != "phone" else 0.45, self.at, field, f"holds {strongest} values")
 
 
-@cache
-def _further() -> dict[str, str]:
-    """Headings of each field in further languages."""
-    return {field.strip(): headings for field, headings in (line.split(":", 1) for line in tables.lines("headings"))}
-
-
-@cache
-def _alone() -> frozenset[str]:
-    """Those so short that within a longer heading they mean something else (by, ad, grad)."""
-    return frozenset(h for headings in _further().values() for x in headings.split("|") if len(h := x.strip()) <= 4)
-
-
-_TELLING = {"city", "region", "postal_code", "country", "phone", "mobile", "email", "website"}
-_OVERALL = {"street", "account", "name", "full_name"}
-_FLAGS = ("consent", "choice", "tags", "text")
-"""Kinds that a yes or a no may be of: who to contact, yes or no, is nobody's name."""
-_BIRTH = {
-    "birth",
-    "born",
-    "brth",
-    "geburt",
-    "geburtsort",
-    "naissance",
-    "nascita",
-    "nacimiento",
-    "urodzenia",
-    "geboorte",
-    "nascimento",
-}
-
-
-@cache
-def _by_heading(heading: str, entity: str) -> dict[str, float]:
-    """Fields a heading may mean, each with a confidence."""
-    plain = folded(heading)
-    found = _by_words(plain, entity)
-    bare = re.sub(r"\s*\d+$", "", plain)
-    if not found and bare != plain:
-        found = {f: score - 0.05 for f, score in _by_words(bare, entity).items()}
-    if {"given_name", "family_name"} <= set(found) and max(found["given_name"], found["family_name"]) < 0.95:
-        # Both in one heading: the column holds both.
-        found = {f: s for f, s in found.items() if f not in ("given_name", "family_name")} | {"full_name": 0.9}
-    if (said := _TELLING & set(found)) and (least := max(found[f] for f in said)) < 0.95:
-        # Business address: city is the city, company phone the phone.
-        found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and s <= least}
-    if "street" in found and found["street"] < 0.95:
-        found |= {f: s * 0.9 for f, s in found.items() if f in ("account", "name")}  # a school's address is an address
-    if found.keys() - {"birth_date"} and _BIRTH & set(plain.split()):
-        found = {f: s for f, s in found.items() if f == "birth_date"}  # where somebody was born is not where they live
-    if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
-        found["phone"] *= 0.9
-    return found
-
-
-def _by_words(plain: str, entity: str) -> dict[str, float]:
-    """The same for a folded heading, word by word."""
-    found: dict[str, float] = {}
-    for field in ENTITIES[entity].fields:
-        kind = kind_of(entity)[field]
-        if whole := _whole(kind, field).get(plain.replace(" ", "")):
-            found[field] = whole
-            continue
-        for wording in _wordings(kind, field):
-            if wording not in _alone() and f" {wording} " in f" {plain} ":
-                score = 0.5 + 0.35 * len(wording.split()) / len(plain.split())
-                score *= 0.95 if wording in _EITHER else 1.0  # a city's name is a city
-                found[field] = max(found.get(field, 0.0), score)
-    return found
+_OF_A_SORT = frozenset("type typ tipo art kind".split())
 
 
 def _mostly_once(values: pa.Array) -> bool:
@@ -144,185 +198,67 @@ def _mostly_once(values: pa.Array) -> bool:
     return int(pc.count_distinct(text).as_py()) >= 0.9 * len(text)
 
 
-_OF_A_SORT = frozenset("type typ tipo art kind".split())
-_NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
-
-
-def headings_are_values(table: pa.Table) -> bool:
-    """Whether no heading is known, and one is a mail address, a website or a phone number, or two are what their columns hold (a country over countries)."""
-    if any(max(_by_heading(h, entity).values(), default=0.0) > 0.9 for h in table.column_names for entity in ENTITIES):
-        return False
-    if any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names):
-        return True
-    alike = 0
-    for heading, column in zip(table.column_names, table.columns, strict=True):
-        held = told_by(column.combine_chunks()) if table.num_rows else ""
-        same = bool(held) and held in (read(pa.array([heading] * ENOUGH, pa.large_string())) for read in (told_by, held_field))
-        # A year may stand over numbers like it; 98-637 over codes is no heading.
-        alike += 2 if same and held == "postal_code" and not re.fullmatch(r"\d{4}", heading.strip()) else same
-    return alike >= 2
-
-
 def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] | None = None) -> list[Suggestion]:
     """A field for each column; each field is given once, to the column that is surest.
 
     known : values of the existing records by field: what a column without a heading we know holds may be theirs
     """
-    options: list[tuple[float, int, str, str]] = []
-    field_kind = kind_of(entity)
-    # Manager's e-mail is the manager's, but where the list is one of managers.
     plain = (c for c in table.column_names if not says_other("anothers", set(folded(c).split())))
-    names_plainly = any(_by_heading(c, entity).keys() & set(ENTITIES[entity].naming) for c in plain)
-    for i, column in enumerate(table.column_names):
-        values = table.column(i).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
-        content = content_of(values)
-        telling = {k: s for k, s in content.items() if s >= TELLING[k]}
-        numbers, codes = (telling.pop(kind, 0.0) for kind in BARE)
-        strongest = max(telling, key=lambda k: telling[k]) if telling else ""
-        headed = _by_heading(column, entity)
-        if table.num_rows and not pc.any(pc.not_equal(pc.utf8_trim_whitespace(values), "")).as_py():
-            headed = {f: s * _BLANK for f, s in headed.items()}
-        words = set(folded(column).split())
-        anothers = names_plainly and says_other("anothers", words)
-        elses = (anothers and strongest in ("email", "phone")) or (
-            not headed
-            and (
-                "fax" in words
-                or says_other("any", words)
-                or (says_other("numbers", words) and is_words(table, i, r"^\s*-?[\d.,]+\s*$"))
-                or is_running(values)
-            )
-        )
-        firms, persons = names_in(values)
-        if (agreed := consents.agrees(column, values)) and agreed.fields[0] in field_kind:
-            options.append((0.9, i, agreed.fields[0], f'heading "{column}" says who agreed: a no is an opt-out'))
-            continue
-        surest = max(headed, key=lambda f: headed[f], default="")
-        weak = bool(headed) and headed[surest] < _SURELY
-        flag = (weak or bool(numbers)) and is_flag(values)
-        for field, score in headed.items():
-            kind = field_kind[field]
-            why = f'heading "{column}"'
-            if flag and weak and kind not in _FLAGS:
-                continue
-            if anothers and kind in ("email", "phone"):
-                continue
-            if words & _OF_A_SORT and kind not in _FLAGS and is_repeated(values):
-                continue  # Phone type: Home, Cell
-            if field == "region" and "department" in words and held_field(values) != "region":
-                continue  # a department of France, or of a firm
-            if score < _SURELY < headed[surest] and (kind == "identifier" or kind != field_kind[surest]):
-                continue  # Parent ID is a parent's, be there another column of parents or not; a second cell phone is a phone
-            if field == "id" and ("account_id" in headed or (score < _SURELY and not _mostly_once(values))):
-                continue  # an id that many rows give is of something else: a firm, an owner, a campaign
-            dated = strongest == "date"
-            if kind == "consent" and (consents.of_another(column, field) or ((numbers or codes) and not (flag or dated))):
-                continue  # N° contact is a number; the day somebody opted out is an opt-out
-            if kind == strongest:
-                score = min(score + 0.02, 0.99)
-                why += " and content"
-            elif strongest and not (dated and kind == "consent") and strongest != "phone" and kind != "text":
-                score *= 0.3
-                why += f", though it holds {strongest} values"
-            elif (
-                kind in ("email", "website", "phone")
-                and content
-                and content[kind] < 0.2
-                and not (kind == "phone" and strongest == "" and not codes)
-            ):
-                score *= 0.4
-            if ((numbers or (codes and score < _SURELY)) and (kind in _WORDED or field in _NAMED_PLACES)) or (
-                field == "prefix" and not is_prefix(values)
-            ):
-                score *= 0.3
-            if field in PLACES and headed.keys() >= PLACES and holds_countries(values) != (field == "country"):
-                score, why = score * 0.5, f"{why}, though it seems to hold the other"
-            if firms >= NAMED and kind == "person_name":
-                score, why = score * 0.3, f"{why}, though it holds names of organisations"
-            elif persons >= NAMED and firms < 0.1 and kind == "company":
-                score, why = score * 0.5, f"{why}, though it holds names of people"
-            options.append((score, i, field, why))
-        told = ("account" if entity == "contact" else "name") if firms >= NAMED else "full_name" if persons >= NAMED else ""
-        if (
-            told
-            and told not in headed
-            and told in field_kind
-            and not elses
-            and (headed or not is_repeated(values))
-            and not strongest
-            and not (headed and max(headed.values()) > 0.9 and firms < NAMED)
-        ):
-            options.append((0.55, i, told, f"holds names of {'organisations' if firms >= NAMED else 'people'}"))
-        held = held_field(values) if not headed and not strongest and not told and not elses else ""
-        if held in field_kind and not (held == "street" and is_repeated(values)):
-            options.append((0.5, i, held, f"holds what a {held.replace('_', ' ')} is"))
-        # Seven or eight bare digits under a heading nobody knows are hardly phones.
-        bare = strongest == "phone" and not BY_PLACE.fullmatch(column) and is_words(table, i, r"^\s*\d{1,8}\s*$")
-        if (
-            strongest in ("email", "website", "phone")
-            and not bare
-            and not elses
-            and strongest in {field_kind[f] for f in ENTITIES[entity].fields}
-        ):
-            for field in kinds()[strongest].parts:
-                if field in ENTITIES[entity].fields and field not in headed:
-                    options.append((0.6 if strongest != "phone" else 0.45, i, field, f"holds {strongest} values"))
-    unknown = [i for i, column in enumerate(table.column_names) if not _by_heading(column, entity)]
+    names_plainly = any(meanings(c, entity).keys() & set(ENTITIES[entity].naming) for c in plain)
+    columns = (_Column(table, at, entity, names_plainly) for at in range(table.num_columns))
+    options = [option for column in columns for option in column.options()]
+    unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.
         score = 0.6 if BY_PLACE.fullmatch(table.column_names[i]) else 0.45
-        options.append((score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
-    taken_field: set[str] = set()
-    chosen: dict[int, tuple[str, float, str]] = {}
-    for score, i, field, why in sorted(options, key=lambda o: (-o[0], o[1], ENTITIES[entity].fields.index(o[2]))):
-        if i not in chosen and field not in taken_field and score >= 0.4:
-            chosen[i] = (field, score, why)
-            taken_field.add(field)
-    if {"given_name", "family_name", "full_name"} <= taken_field:
-        # Beside given and family names a column of people, or of a name of some other sort, is somebody else's: an owner, a parent.
-        chosen = {i: c for i, c in chosen.items() if c[0] != "full_name" or c[1] >= _SURELY}
-    if {"given_name", "full_name"} <= taken_field and "family_name" not in taken_field:
-        # Beside a column of given names, "Name" holds the family names.
-        i = next(i for i, (field, _, _) in chosen.items() if field == "full_name")
-        chosen[i] = ("family_name", chosen[i][1], f"{chosen[i][2]}, beside given names")
-    if {"family_name", "full_name"} <= taken_field and "given_name" not in taken_field:
-        # Beside a column of family names, "Name" holds the given names, where it holds one word.
-        i = next(i for i, (field, _, _) in chosen.items() if field == "full_name")
-        if is_words(table, i, r"^\s*[^\s\d@]+\s*$"):
-            chosen[i] = ("given_name", chosen[i][1], f"{chosen[i][2]}, beside family names")
-    if "other_email" in taken_field and "email" not in taken_field:
-        # The only mailbox there is, whatever it is called, is no other one.
-        i = next(i for i, (field, _, _) in chosen.items() if field == "other_email")
-        chosen[i] = ("email", *chosen[i][1:])
-    for field, beside, behind in _NEIGHBOURS:
-        at = next((i for i, (f, score, _) in chosen.items() if f == beside and score == 0.5), None)
-        near = None if at is None else at + behind
-        if (
-            near is not None
-            and field in field_kind
-            and field not in taken_field
-            and near not in chosen
-            and _is_headless(table, near)
-            and is_words(table, near)
-        ):
-            chosen[near] = (field, 0.45, f"stands beside the {beside.replace('_', ' ')}")
-            taken_field.add(field)
-    if not taken_field & ({"name"} if entity == "account" else {"given_name", "family_name", "full_name"}):
-        left = [i for i in range(table.num_columns) if i not in chosen and not _by_heading(table.column_names[i], entity)]
+        options.append(_Option(score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
+    chosen = _named_beside(table, _given_once(options, entity))
+    _told_by_neighbours(table, chosen, entity)
+    if not {o.field for o in chosen.values()} & ({"name"} if entity == "account" else {"given_name", "family_name", "full_name"}):
+        left = [i for i in unknown if i not in chosen]
         if (found := most_like_names(table, left)) is not None:
             field = "name" if entity == "account" else "full_name"
-            chosen[found] = (field, 0.4, "no other column could hold the name")
+            chosen[found] = _Option(_LEAST, found, field, "no other column could hold the name")
     out = []
     for i, column in enumerate(table.column_names):
-        field, score, why = chosen.get(i, ("", 0.0, "no field fits"))
+        score, _, field, why = chosen.get(i, _Option(0.0, i, "", "no field fits"))
         text = pc.unique(table.column(i).slice(0, SAMPLE)).to_pylist()
         out.append(Suggestion(column, field, round(score, 2), why, tuple([t for t in text if t and t.strip()][:3])))
     return out
 
 
-_BLANK = 0.6  # a column without a value gives way to one that has some
-_SURELY = 0.9
-"""From here a heading names the field, and is no longer one that has a word of it."""
+def _given_once(options: list[_Option], entity: str) -> dict[int, _Option]:
+    """The option of each column that has one: the surest first, and each field once."""
+    order, taken, chosen = ENTITIES[entity].fields, set[str](), dict[int, _Option]()
+    for option in sorted(options, key=lambda o: (-o.score, o.at, order.index(o.field))):
+        if option.at not in chosen and option.field not in taken and option.score >= _LEAST:
+            chosen[option.at] = option
+            taken.add(option.field)
+    return chosen
+
+
+def _named_beside(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, _Option]:
+    """The options with names and mailboxes as the columns beside them show them to be."""
+    out, at = dict(chosen), {option.field: i for i, option in chosen.items()}
+
+    def become(i: int, field: str, beside: str = "") -> None:
+        out[i] = out[i]._replace(field=field, why=f"{out[i].why}{beside}")
+
+    whole, given, family = (at.get(f) for f in ("full_name", "given_name", "family_name"))
+    if whole is not None and given is not None and family is not None:
+        # Beside given and family names a column of people, or of a name of some other sort, is somebody else's: an owner, a parent.
+        if out[whole].score < SURELY:
+            del out[whole]
+    elif whole is not None and given is not None:
+        become(whole, "family_name", ", beside given names")
+    elif whole is not None and family is not None and is_words(table, whole, r"^\s*[^\s\d@]+\s*$"):
+        become(whole, "given_name", ", beside family names")
+    if "other_email" in at and "email" not in at:
+        # The only mailbox there is, whatever it is called, is no other one.
+        become(at["other_email"], "email")
+    return out
+
+
 _NEIGHBOURS = (
     ("family_name", "given_name", 1),
     ("family_name", "given_name", -1),
@@ -334,9 +270,26 @@ _NEIGHBOURS = (
 """Fields whose values tell nothing, found by the column they stand beside (how many columns behind it)."""
 
 
+def _told_by_neighbours(table: pa.Table, chosen: dict[int, _Option], entity: str) -> None:
+    """Give columns without a heading we know the fields that stand beside those told by what they hold."""
+    for field, beside, behind in _NEIGHBOURS:
+        at = next((i for i, option in chosen.items() if option.field == beside and option.score == 0.5), None)
+        near = None if at is None else at + behind
+        taken = {option.field for option in chosen.values()}
+        if (
+            near is not None
+            and field in kind_of(entity)
+            and field not in taken
+            and near not in chosen
+            and _is_headless(table, near)
+            and is_words(table, near)
+        ):
+            chosen[near] = _Option(0.45, near, field, f"stands beside the {beside.replace('_', ' ')}")
+
+
 def _is_headless(table: pa.Table, i: int) -> bool:
     """Whether the column exists and has no heading that is known."""
-    return 0 <= i < table.num_columns and not _by_heading(table.column_names[i], "contact")
+    return 0 <= i < table.num_columns and not meanings(table.column_names[i], "contact")
 
 
 _NAMING = ("given_name", "family_name", "full_name", "name")
@@ -366,72 +319,6 @@ def _as_known(table: pa.Table, left: list[int], known: Mapping[str, pa.ChunkedAr
         if i not in out and field not in out.values():
             out[i] = field
     return out
-
-
-_PERSONAL = {
-    "given_name": 4,
-    "family_name": 4,
-    "middle_name": 3,
-    "birth_date": 3,
-    "job_title": 3,
-    "mobile": 1,
-    "email_opt_out": 1,
-    "phone_opt_out": 1,
-    "suffix": 1,
-    "prefix": 1,
-}
-_NAMES = ("given_name", "family_name", "full_name", "account")
-_EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa", "contact", "kontakt")  # a firm's name as well as a person's
-_CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
-
-
-def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
-    """contact if the columns speak of people, account if of organisations, otherwise what they are taken for; several lists that belong together are asked together.
-
-    A list with a name and an organisation beside it is of people; so is one of job titles, given names, birth dates.
-    """
-    balance = 0
-    for table in tables_of:
-        headed = [(folded(c), _by_heading(c, "contact"), _by_heading(c, "account")) for c in table.column_names]
-        given = any(people.get("given_name", 0) >= 0.6 and plain not in _EITHER for plain, people, _ in headed)
-        for plain, people, firms in headed:
-            told = given or plain not in _EITHER
-            balance += max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
-            balance -= sum(w for f, w in _CORPORATE.items() if firms.get(f, 0) >= 0.75)
-        named = any(people.get("full_name", 0) >= 0.9 for _, people, _ in headed)
-        employer = any(
-            people.get("account", 0) >= 0.6 and people.get("full_name", 0) < 0.9 and firms.get("parent_id", 0) < 0.9
-            for _, people, firms in headed
-        )
-        balance += 4 * (named and employer)
-    if balance == 0:
-        # Nothing but names to go by: whose are they? A town may be called like a person (Los Angeles, Sidney).
-        shares = [
-            names_in(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c)
-            for t in tables_of
-            for heading, c in zip(t.column_names, t.columns, strict=True)
-            if max((found := _by_heading(heading, "contact")), key=lambda f: found[f], default="full_name") in _NAMES
-        ]
-        balance += int(any(p >= NAMED for _, p in shares) and not any(f >= NAMED for f, _ in shares))
-        balance += int(
-            any(
-                held_field(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c) == "given_name"
-                for t in tables_of
-                for heading, c in zip(t.column_names, t.columns, strict=True)
-                if not _by_heading(heading, "contact")
-            )
-        )
-    return "contact" if balance > 0 else "account" if balance < 0 else otherwise
-
-
-def names_a_person(heading: str) -> list[str]:
-    """The heading without the number in it, when that names a person; nothing otherwise."""
-    from brujula.intake.people import without_number
-
-    found = without_number(heading)
-    headed = _by_heading(found[0], "contact") if found else {}
-    best = max(headed, key=lambda f: headed[f], default="")
-    return [found[0]] if found and best in ("given_name", "family_name", "full_name") else []
 
 
 def apply_mapping(table: pa.Table, suggestions: list[Suggestion], told: Mapping[str, str], name: str) -> dict[str, str]:

@@ -14,6 +14,7 @@ from brujula.core.batch import Batch, Column
 from brujula.core.standardise import clean
 from brujula.fields import kinds
 from brujula.intake import mapping, problems, sources
+from brujula.intake.entity import entity_of
 from brujula.intake.shape import Shaped, as_it_is, shape
 from brujula.policy.entities import kind_of
 from brujula.policy.model import Policy
@@ -101,7 +102,7 @@ def inspect(source: Any, entity: str | None = None, against: Any = None) -> Prof
     Raises InputError or StoreError when one cannot be read.
     """
     raw = sources.read_source(source, None, entity)
-    entity = entity or mapping.entity_of(raw.table)
+    entity = entity or entity_of(raw.table)
     policy = Policy.default(entity)
     listed = shape(raw, policy, entity)
     old = None if against is None else as_it_is(sources.read_source(against, None, entity), entity, not sources.is_url(against))

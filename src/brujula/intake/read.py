@@ -39,7 +39,7 @@ def _may_be_values(found: RawList) -> bool:
     """Whether what was taken for headings is a row of values; asked only where one of them has a digit or an @ in it, as few headings have."""
     if not any(_VALUE.search(h) for h in found.table.column_names if not BY_PLACE.fullmatch(h)):
         return False
-    from brujula.intake.mapping import headings_are_values
+    from brujula.intake.meanings import headings_are_values
 
     return headings_are_values(found.table)
 

@@ -15,6 +15,7 @@ from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
 from brujula.intake import case, consents, damage, dates, mapping, people, several, streets
+from brujula.intake.meanings import names_a_person
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -99,7 +100,7 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     known = held.values if held else {}
     table, row, person = raw.table, None, None
     if entity == "contact" and policy.list.people:
-        naming = [h for n in table.column_names for h in mapping.names_a_person(n)]
+        naming = [h for n in table.column_names for h in names_a_person(n)]
         places = people.places_of(table.column_names, naming)
         if places:
             whole, table, origin, person = people.spread_people(table, places)

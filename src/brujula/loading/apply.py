@@ -287,12 +287,13 @@ def _pointed_elsewhere(
 
 def _fill(path: Path, into: str, clock: Clock) -> Load:
     """Fill an entity's empty table with a list as it stands. Raises StoreError when records are there already."""
-    from brujula.intake import mapping, sources
+    from brujula.intake import sources
+    from brujula.intake.entity import entity_of
     from brujula.intake.read import read_list
     from brujula.intake.shape import as_it_is
 
     raw = read_list(path)
-    entity = mapping.entity_of(raw.table)
+    entity = entity_of(raw.table)
     listed = as_it_is(raw, entity)
     sources.record_ids(listed)
     columns = {field: values.to_pylist() for field, values in listed.values.items()}

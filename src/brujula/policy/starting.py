@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import json
 
-from brujula.intake.mapping import Suggestion, entity_of, suggest
+from brujula.intake.entity import entity_of
+from brujula.intake.mapping import Suggestion, suggest
 from brujula.intake.raw import RawList
 from brujula.intake.shape import shape
 from brujula.policy.model import OutcomesPolicy, Policy

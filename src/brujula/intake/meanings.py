@@ -1,0 +1,132 @@
+"""What a heading may mean, in several languages: the fields of an entity that it names, each with how sure that is."""
+
+from __future__ import annotations
+
+import re
+from functools import cache
+
+import pyarrow as pa
+
+from brujula import tables
+from brujula.fields import kinds
+from brujula.intake.content import ENOUGH, held_field, told_by
+from brujula.intake.headings import folded
+from brujula.policy.entities import ENTITIES, kind_of
+
+SURELY = 0.9
+"""From here a heading names the field, and is no longer one that has a word of it."""
+EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa", "contact", "kontakt")
+"""Headings of a firm's name as well as a person's."""
+
+
+@cache
+def _wordings(kind: str, field: str) -> tuple[str, ...]:
+    """Headings a field is known by, the commonest first, its own name last."""
+    known = f"{kinds()[kind].headings.get(field, '')} | {_further().get(field, '')}".split("|")
+    return (*(h for x in known if (h := " ".join(x.split()))), field.replace("_", " "))
+
+
+@cache
+def _whole(kind: str, field: str) -> dict[str, float]:
+    """How sure a heading is that is one of these and no more, run together: firstname is a first name."""
+    wordings = _wordings(kind, field)
+    last = len(wordings) - 1
+    return {w.replace(" ", ""): 0.97 if rank < 12 or rank == last else 0.95 for rank, w in reversed([*enumerate(wordings)])}
+
+
+@cache
+def _further() -> dict[str, str]:
+    """Headings of each field in further languages."""
+    return {field.strip(): headings for field, headings in (line.split(":", 1) for line in tables.lines("headings"))}
+
+
+@cache
+def _alone() -> frozenset[str]:
+    """Those so short that within a longer heading they mean something else (by, ad, grad)."""
+    return frozenset(h for headings in _further().values() for x in headings.split("|") if len(h := x.strip()) <= 4)
+
+
+_TELLING = {"city", "region", "postal_code", "country", "phone", "mobile", "email", "website"}
+_OVERALL = {"street", "account", "name", "full_name"}
+_BIRTH = {
+    "birth",
+    "born",
+    "brth",
+    "geburt",
+    "geburtsort",
+    "naissance",
+    "nascita",
+    "nacimiento",
+    "urodzenia",
+    "geboorte",
+    "nascimento",
+}
+
+
+@cache
+def meanings(heading: str, entity: str) -> dict[str, float]:
+    """Fields a heading may mean, each with a confidence."""
+    plain = folded(heading)
+    found = _by_words(plain, entity)
+    bare = re.sub(r"\s*\d+$", "", plain)
+    if not found and bare != plain:
+        found = {f: score - 0.05 for f, score in _by_words(bare, entity).items()}
+    if {"given_name", "family_name"} <= set(found) and max(found["given_name"], found["family_name"]) < 0.95:
+        # Both in one heading: the column holds both.
+        found = {f: s for f, s in found.items() if f not in ("given_name", "family_name")} | {"full_name": 0.9}
+    if (said := _TELLING & set(found)) and (least := max(found[f] for f in said)) < 0.95:
+        # Business address: city is the city, company phone the phone.
+        found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and s <= least}
+    if "street" in found and found["street"] < 0.95:
+        found |= {
+            f: s * 0.9 for f, s in found.items() if f in ("account", "name", "full_name")
+        }  # a school's address is an address
+    if found.keys() - {"birth_date"} and _BIRTH & set(plain.split()):
+        found = {f: s for f, s in found.items() if f == "birth_date"}  # where somebody was born is not where they live
+    if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
+        found["phone"] *= 0.9
+    return found
+
+
+def _by_words(plain: str, entity: str) -> dict[str, float]:
+    """The same for a folded heading, word by word."""
+    found: dict[str, float] = {}
+    for field in ENTITIES[entity].fields:
+        kind = kind_of(entity)[field]
+        if whole := _whole(kind, field).get(plain.replace(" ", "")):
+            found[field] = whole
+            continue
+        for wording in _wordings(kind, field):
+            if wording not in _alone() and f" {wording} " in f" {plain} ":
+                score = 0.5 + 0.35 * len(wording.split()) / len(plain.split())
+                score *= 0.95 if wording in EITHER else 1.0  # a city's name is a city
+                found[field] = max(found.get(field, 0.0), score)
+    return found
+
+
+_NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
+
+
+def headings_are_values(table: pa.Table) -> bool:
+    """Whether no heading is known, and one is a mail address, a website or a phone number, or two are what their columns hold (a country over countries)."""
+    if any(max(meanings(h, entity).values(), default=0.0) > 0.9 for h in table.column_names for entity in ENTITIES):
+        return False
+    if any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names):
+        return True
+    alike = 0
+    for heading, column in zip(table.column_names, table.columns, strict=True):
+        held = told_by(column.combine_chunks()) if table.num_rows else ""
+        same = bool(held) and held in (read(pa.array([heading] * ENOUGH, pa.large_string())) for read in (told_by, held_field))
+        # A year may stand over numbers like it; 98-637 over codes is no heading.
+        alike += 2 if same and held == "postal_code" and not re.fullmatch(r"\d{4}", heading.strip()) else same
+    return alike >= 2
+
+
+def names_a_person(heading: str) -> list[str]:
+    """The heading without the number in it, when that names a person; nothing otherwise."""
+    from brujula.intake.people import without_number
+
+    found = without_number(heading)
+    headed = meanings(found[0], "contact") if found else {}
+    best = max(headed, key=lambda f: headed[f], default="")
+    return [found[0]] if found and best in ("given_name", "family_name", "full_name") else []
