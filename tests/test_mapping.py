@@ -263,6 +263,14 @@ WHOLE = [
     ("contact", {"Имя": ("Ada", "given_name"), "Фамилия": ("Quist", "family_name"), "Город": ("Orme", "city")}),
     ("contact", {"姓": ("Quist", "family_name"), "名": ("Ada", "given_name"), "郵便番号": ("75001", "postal_code")}),
     ("contact", {"Name": ("Ada", "given_name"), "Surname": ("Quist", "family_name"), "city_name": ("Orme", "city")}),
+    ("contact", {"NOMBRE": ("Ada", "given_name"), "APELLIDO_1": ("Quist", "family_name"), "APELLIDO_2": ("Lind", ""), "FEC_NAC": ("1984-03-02", "birth_date")}),
+    ("contact", {"What is your full name?": ("Ada Quist", "full_name"), "Which school do you teach at?": ("Orme School", "account"), "Email Address": ("a@b.example", "email")}),
+    ("contact", {"Buyer Email": ("a@b.example", "other_email"), "Attendee First": ("Ada", "given_name"), "Attendee Last": ("Quist", "family_name"), "Attendee Email": ("a@b.example", "email")}),
+    ("contact", {"Nome do aluno": ("Maria Quist", "full_name"), "Nome da mãe": ("Eva Quist", ""), "Cidade": ("Orme", "city")}),
+    ("account", {"charity_name": ("The Mary Quist Trust", "name"), "charity_contact_address1": ("1 Mill St", "street"), "charity_contact_web": ("www.reed.example", "website")}),
+    ("contact", {"Nazwisko i imię": ("Quist Ada", "full_name"), "NIP": ("5260250274", "registration_no")}),
+    ("contact", {"Surname": ("Quist", "family_name"), "Initialen": ("A.", ""), "Locality": ("", ""), "Town": ("Orme", "city"), "Urn no": ("100123456", ""), "Tel": ("212-555-0147", "phone")}),
+    ("contact", {"Anrede": ("Frau", "prefix"), "Titel": ("Dr.", ""), "Nachname": ("Quist", "family_name")}),
     ("contact", {"c1": ("Robert", "given_name"), "c2": ("Quist", "family_name"), "c3": ("12 Mill Street", "street"), "c4": ("Orme", "city"), "c5": ("Texas", "region"), "c6": ("Brazil", "country")}),
 ]  # fmt: skip
 
@@ -460,3 +468,24 @@ def test_whose_mailbox_it_is():
     alone = {"Manager": of["name"], "Manager e-mail": of["mail"]}
     found = [suggest(pa.table({h: pa.array(v, pa.large_string()) for h, v in x.items()}), "contact") for x in (beside, alone)]
     assert [s.field for columns in found for s in columns] == ["full_name", "", "full_name", "email"]
+
+
+@pytest.mark.parametrize(
+    ("row", "field", "whole"),
+    [
+        ({"Vorname": "Ada", "Apellido 1": "Quist", "Apellido 2": "Lind"}, "family_name", "Quist Lind"),
+        ({"Roepnaam": "Ada", "Tussenvoegsel": "van der", "Achternaam": "Quist"}, "family_name", "van der Quist"),
+        ({"Surname": "Quist", "street_number": "12", "address_1": "Mill Street Apt 3"}, "street", "12 Mill Street Apt 3"),
+        ({"Surname": "Quist", "house number": "12", "Address": "12 Mill Street"}, "street", "12 Mill Street"),
+        (
+            {"Surname": "Quist", "RegAddress.AddressLine1": "12 Mill Street", "RegAddress.AddressLine2": "Unit 4"},
+            "street",
+            "12 Mill Street, Unit 4",
+        ),
+    ],
+)
+def test_what_stands_in_two_columns_is_read_together(row, field, whole):
+    """A second surname, words in front of a family name, a house number, a second line; what the one column holds already is not said twice."""
+    old = pd.DataFrame([["C-1", "Wren"]], columns=["id", "family_name"])
+    plan = brujula.plan(pd.DataFrame([row] * 5), against=old, entity="contact")
+    assert set(plan.batch.columns[field].values.arrow().to_pylist()) - {"Wren"} == {whole}

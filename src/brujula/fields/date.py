@@ -107,7 +107,7 @@ class Date(Kind):
     survivorship = "fill"
     headings = {
         "birth_date": """birth date | date of birth | dob | birthday | geburtsdatum | fecha de nacimiento | date de naissance |
-            data di nascita | year of birth | birth year | yob | geburtsjahr | ano de nacimiento | annee de naissance | anno di nascita | rok urodzenia | geboortejaar | geboortedatum | data urodzenia | data de nascimento | birthdate | born | geboren | geboren am | nacimiento | naissance | ne le | nascita | urodzony | d o b | birth dt | brth dt | dt of birth | geburtstag""",
+            data di nascita | year of birth | birth year | yob | geburtsjahr | ano de nacimiento | annee de naissance | anno di nascita | rok urodzenia | geboortejaar | geboortedatum | data urodzenia | data de nascimento | birthdate | born | geboren | geboren am | nacimiento | naissance | ne le | nascita | urodzony | d o b | birth dt | brth dt | dt of birth | geburtstag | fec nac | fecha nac | f nac | data nasc | dt nasc | dt nascimento | date naiss | geb datum | geb dat | data ur""",
         "created_at": """created at | created | created on | created date | date created | creation date | erstellt | added |
             date added | create date | creation | angelegt | angelegt am | fecha de alta | fecha de creacion | date de creation | data di creazione | aangemaakt | data utworzenia | data de criacao | entry date | timestamp | submitted at | submission time | submitted on | signup date | sign up date | registered on | registered at | zeitstempel | eingegangen am""",
         "updated_at": """updated at | updated | updated on | last modified | modified | last update | date modified | last

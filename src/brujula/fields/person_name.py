@@ -100,16 +100,16 @@ class PersonName(Kind):
         "prefix": "prefix | salutation | title | anrede | tratamiento | civilite | titel | honorific | mr mrs | form of address | trato | titolo | tytul | aanhef | briefanrede",
         "given_name": """given name | first name | first | forename | given | christian name | vorname | nombre | nombres |
             prenom | nome | primeiro nome | voornaam | imie | fname | name first | contact first name | nome proprio
-            | given names | vornamen | rufname | nombre de pila | prenoms | primer nombre | imiona | roepnaam | first names | student first | first nm""",
+            | given names | forenames | fore names | vornamen | rufname | nombre de pila | prenoms | primer nombre | imiona | roepnaam | first names | student first | first nm""",
         "middle_name": """middle name | middle | middle initial | mi | mid name | midl name | m name | mname | middle names | other names | second name | zweiter vorname | segundo nombre | deuxieme
-            prenom | tussenvoegsel | drugie imie | secondo nome | additional name""",
+            prenom | drugie imie | secondo nome | additional name""",
         "family_name": """family name | last name | surname | last | lname | nachname | familienname | apellido | apellidos | nom
             | nom de famille | sobrenome | apelido | cognome | achternaam | nazwisko | name last | contact last name
-            | family | second surname | primer apellido | ultimo nome | familie naam | last nm | nom d usage""",
+            | family | second surname | primer apellido | apellido 1 | apellido paterno | 1er apellido | surname 1 | last name 1 | ultimo nome | familie naam | last nm | nom d usage""",
         "suffix": "suffix | name suffix | sufx | name sufx | suffix name | namenszusatz | sufijo | suffixe | suffisso | sfx | generation",
         "full_name": """full name | name | contact name | contact | person | player | teacher | technician | nombre completo |
             nom complet | vollstandiger name | ansprechpartner | nombre y apellidos | nom et prenom | nom prenom | vor und nachname | nome e cognome | cognome e nome | imie i nazwisko | kontakt | contacto | contatto | interlocuteur | referente | contactpersoon | osoba kontaktowa | volledige naam | nome do contato | persona de contacto | musician | name last first | last name first name | naam voluit | nome completo | volledige naam | imie i nazwisko |
-            attendee | member | contact person | customer name | display name | your name | naam""",
+            attendee | member | contact person | customer name | display name | your name | naam | nome do aluno | nome do cliente | nombre del alumno | nombre alumno | nombre del cliente | nom de l eleve | nom eleve | nome alunno""",
     }
     comparisons = (
         Comparison(

@@ -76,7 +76,9 @@ def names_in(values: pa.Array) -> tuple[float, float]:
         found = np.bincount(owner, weights=hit, minlength=len(text)) > 0
         shares.append(float(found.mean()))
     several = float((np.diff(words.offsets) >= 2).mean())
-    return shares[0], shares[1] * (several > 0.5)
+    # Streets are called after people, and have numbers.
+    unnumbered = float(pc.mean(pc.invert(matches(text, r"\d")).cast(pa.float64())).as_py())
+    return shares[0], shares[1] * (several > 0.5) * (unnumbered > 0.5)
 
 
 _PATTERNS = {
@@ -106,7 +108,7 @@ def held_field(values: pa.Array) -> str:
     # A code may be either (AZ, CA, DE): as one of a region it counts.
     country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(text), 3), pc.invert(region)))
     # One letter is a region somewhere, and more often a sex, a size or a yes.
-    region = pc.and_(region, pc.greater(pc.utf8_length(text), 1))
+    region = pc.and_(region, pc.greater(pc.utf8_length(place), 1))
     shares = {
         "country": pc.mean(country.cast(pa.float64())).as_py(),
         "region": pc.mean(region.cast(pa.float64())).as_py(),

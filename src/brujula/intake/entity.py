@@ -6,7 +6,7 @@ import pyarrow as pa
 
 from brujula.intake.content import NAMED, held_field, names_in
 from brujula.intake.headings import folded
-from brujula.intake.meanings import EITHER, meanings
+from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
 _PERSONAL = {
     "given_name": 4,
@@ -29,7 +29,7 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
 
     A list with a name and an organisation beside it is of people; so is one of job titles, given names, birth dates.
     """
-    balance = 0
+    balance, firms_plainly = 0, False
     for table in tables_of:
         headed = [(folded(c), meanings(c, "contact"), meanings(c, "account")) for c in table.column_names]
         given = any(people.get("given_name", 0) >= 0.6 and plain not in EITHER for plain, people, _ in headed)
@@ -42,7 +42,8 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             people.get("account", 0) >= 0.6 and people.get("full_name", 0) < 0.9 and firms.get("parent_id", 0) < 0.9
             for _, people, firms in headed
         )
-        balance += 4 * (named and employer)
+        balance += 4 * ((named and employer) or any(names_people(c) for c in table.column_names))
+        firms_plainly |= any(people.get("account", 0) >= SURELY > people.get("full_name", 0) for _, people, _ in headed)
     if balance == 0:
         # Nothing but names to go by: whose are they? A town may be called like a person (Los Angeles, Sidney).
         shares = [
@@ -51,7 +52,8 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             for heading, c in zip(t.column_names, t.columns, strict=True)
             if max((found := meanings(heading, "contact")), key=lambda f: found[f], default="full_name") in _NAMES
         ]
-        balance += int(any(p >= NAMED for _, p in shares) and not any(f >= NAMED for f, _ in shares))
+        people_named = any(p >= NAMED for _, p in shares) and not any(f >= NAMED for f, _ in shares)
+        balance += int(people_named and not firms_plainly)
         balance += int(
             any(
                 held_field(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c) == "given_name"

@@ -27,6 +27,15 @@ def _others(which: str) -> frozenset[str]:
     return frozenset(word for head, *words in tables.groups("other_headings") if head == which for word in words)
 
 
+def asked_for(heading: str) -> str:
+    """The folded heading, and of a question (What is your full name?) what it asks for."""
+    plain = folded(heading)
+    words = plain.split()
+    if len(words) > 1 and ("?" in heading or words[0] in _others("asking")):
+        return " ".join(w for w in words if w not in _others("asking") | _others("besides")) or plain
+    return plain
+
+
 def says_other(which: str, words: set[str]) -> bool:
-    """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, `any` values, or a mailbox or number that is `anothers`."""
+    """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, `any` values, or a mailbox, number or name that is `anothers` or `relatives`."""
     return not _others(which).isdisjoint({*words, *(word.removesuffix("s") for word in words)})

@@ -57,19 +57,21 @@ class Suggestion:
 
 
 class _Option(NamedTuple):
-    """A field that a column may be."""
+    """A field that a column may be; filled : the share of its cells that are, to choose by between two as sure."""
 
     score: float
     at: int
     field: str
     why: str
+    filled: float = 0.0
 
 
 class _Column:
     """What is to be seen of one column: its heading and what that may mean, its values and what they look like."""
 
-    def __init__(self, table: pa.Table, at: int, entity: str, names_plainly: bool) -> None:
+    def __init__(self, table: pa.Table, at: int, entity: str, plainly: set[str]) -> None:
         self.table, self.at, self.heading, self.entity = table, at, table.column_names[at], entity
+        self.phones_plainly = not plainly.isdisjoint({"phone", "mobile"})
         self.values = table.column(at).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
         self.content = content_of(self.values)
         telling = {k: s for k, s in self.content.items() if s >= TELLING[k]}
@@ -80,7 +82,11 @@ class _Column:
             self.headed = {f: s * _BLANK for f, s in self.headed.items()}
         self.words = set(folded(self.heading).split())
         # Manager's e-mail is the manager's, but where the list is one of managers.
-        self.anothers = names_plainly and says_other("anothers", self.words)
+        self.anothers = not plainly.isdisjoint(ENTITIES[entity].naming) and says_other("anothers", self.words)
+        # So is the mother's name, beside a child's.
+        self.relatives = ({"given_name", "family_name"} <= plainly or "full_name" in plainly) and says_other(
+            "relatives", self.words
+        )
         self.elses = (self.anothers and self.strongest in ("email", "phone")) or (not self.headed and self._is_elses())
         self.firms, self.persons = names_in(self.values)
 
@@ -99,10 +105,11 @@ class _Column:
         if (agreed := consents.agrees(self.heading, self.values)) and agreed.fields[0] in field_kind:
             yield _Option(0.9, self.at, agreed.fields[0], f'heading "{self.heading}" says who agreed: a no is an opt-out')
             return
+        share = len(filled(self.values)) / max(min(len(self.values), SAMPLE), 1)
         for field in self.headed:
             if not self._is_out(field):
                 score, why = self._headed(field)
-                yield _Option(score, self.at, field, why)
+                yield _Option(score, self.at, field, why, round(share, 1))
         yield from self._by_content()
 
     def _is_out(self, field: str) -> bool:
@@ -114,7 +121,8 @@ class _Column:
         numbered = (self.numbers or self.codes) and not (flag or self.strongest == "date")
         return bool(
             (flag and weak and not flags)
-            or (self.anothers and kind in ("email", "phone"))
+            or (self.anothers and kind in ("email", "phone", "person_name"))
+            or (self.relatives and kind == "person_name")
             # Phone type: Home, Cell
             or (self.words & _OF_A_SORT and not flags and is_repeated(self.values))
             # A department of France, or of a firm.
@@ -145,14 +153,16 @@ class _Column:
         ):
             score *= 0.4
         bare = self.numbers or (self.codes and score < SURELY)
-        if (bare and (kind in _WORDED or field in _NAMED_PLACES)) or (field == "prefix" and not is_prefix(self.values)):
+        # Dr. under Titel is no job title, Director no form of address.
+        other = field == "prefix" or (field == "job_title" and "prefix" in self.headed and self.content)
+        if (bare and (kind in _WORDED or field in _NAMED_PLACES)) or (other and is_prefix(self.values) != (field == "prefix")):
             score *= 0.3
         if field in PLACES and self.headed.keys() >= PLACES and holds_countries(self.values) != (field == "country"):
             score, why = score * 0.5, f"{why}, though it seems to hold the other"
         if self.firms >= NAMED and kind == "person_name":
             score, why = score * 0.3, f"{why}, though it holds names of organisations"
-        elif self.persons >= NAMED and self.firms < 0.1 and kind == "company":
-            score, why = score * 0.5, f"{why}, though it holds names of people"
+        elif self.persons >= NAMED and self.firms < 0.1 and (kind == "company" or (field == "given_name" and score < SURELY)):
+            score, why = score * 0.5, f"{why}, though it holds {'whole ' * (kind != 'company')}names of people"
         return score, why
 
     def _by_content(self) -> Iterator[_Option]:
@@ -161,12 +171,11 @@ class _Column:
         told = ""
         if self.firms >= NAMED:
             told = "account" if self.entity == "contact" else "name"
-        elif self.persons >= NAMED:
+        elif self.persons >= NAMED and self.entity == "contact":
             told = "full_name"
         if (
             told
             and told not in self.headed
-            and told in field_kind
             and not self.elses
             and (self.headed or not is_repeated(self.values))
             and not strongest
@@ -176,8 +185,9 @@ class _Column:
         held = held_field(self.values) if not self.headed and not strongest and not told and not self.elses else ""
         if held in field_kind and not (held == "street" and is_repeated(self.values)):
             yield _Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
-        # Seven or eight bare digits under a heading nobody knows are hardly phones.
-        bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, r"^\s*\d{1,8}\s*$")
+        # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
+        digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"
+        bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, digits)
         if (
             strongest in ("email", "website", "phone")
             and not bare
@@ -203,16 +213,16 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
 
     known : values of the existing records by field: what a column without a heading we know holds may be theirs
     """
-    plain = (c for c in table.column_names if not says_other("anothers", set(folded(c).split())))
-    names_plainly = any(meanings(c, entity).keys() & set(ENTITIES[entity].naming) for c in plain)
-    columns = (_Column(table, at, entity, names_plainly) for at in range(table.num_columns))
+    plainly = {f for c in table.column_names if not _is_of_another(c) for f in meanings(c, entity)}
+    columns = (_Column(table, at, entity, plainly) for at in range(table.num_columns))
     options = [option for column in columns for option in column.options()]
     unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.
         score = 0.6 if BY_PLACE.fullmatch(table.column_names[i]) else 0.45
         options.append(_Option(score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
-    chosen = _named_beside(table, _given_once(options, entity))
+    kin = _kin(table, _named_beside(table, _given_once(options, entity, {})))
+    chosen = _named_beside(table, _given_once(options, entity, kin))
     _told_by_neighbours(table, chosen, entity)
     if not {o.field for o in chosen.values()} & ({"name"} if entity == "account" else {"given_name", "family_name", "full_name"}):
         left = [i for i in unknown if i not in chosen]
@@ -221,20 +231,33 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
             chosen[found] = _Option(_LEAST, found, field, "no other column could hold the name")
     out = []
     for i, column in enumerate(table.column_names):
-        score, _, field, why = chosen.get(i, _Option(0.0, i, "", "no field fits"))
+        score, _, field, why, _ = chosen.get(i, _Option(0.0, i, "", "no field fits"))
         text = pc.unique(table.column(i).slice(0, SAMPLE)).to_pylist()
         out.append(Suggestion(column, field, round(score, 2), why, tuple([t for t in text if t and t.strip()][:3])))
     return out
 
 
-def _given_once(options: list[_Option], entity: str) -> dict[int, _Option]:
-    """The option of each column that has one: the surest first, and each field once."""
+def _is_of_another(heading: str) -> bool:
+    """Whether a heading says that what is below it is somebody else's than the list's people or firms."""
+    words = set(folded(heading).split())
+    return says_other("anothers", words) or says_other("relatives", words)
+
+
+def _given_once(options: list[_Option], entity: str, kin: Mapping[int, bool]) -> dict[int, _Option]:
+    """The option of each column that has one: the surest first, and each field once. kin : columns that go before others as sure"""
     order, taken, chosen = ENTITIES[entity].fields, set[str](), dict[int, _Option]()
-    for option in sorted(options, key=lambda o: (-o.score, o.at, order.index(o.field))):
+    for option in sorted(options, key=lambda o: (-o.score, not kin.get(o.at), -o.filled, o.at, order.index(o.field))):
         if option.at not in chosen and option.field not in taken and option.score >= _LEAST:
             chosen[option.at] = option
             taken.add(option.field)
     return chosen
+
+
+def _kin(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, bool]:
+    """Which headings share a word with those of the names: beside Attendee First Name, Attendee Email is theirs, and Buyer Email is not."""
+    words = [set(folded(c).split()) for c in table.column_names]
+    named = set().union(*(words[i] for i, option in chosen.items() if option.field in _NAMING)) - _NAME_WORDS
+    return {i: not named.isdisjoint(w) for i, w in enumerate(words)}
 
 
 def _named_beside(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, _Option]:
@@ -292,6 +315,7 @@ def _is_headless(table: pa.Table, i: int) -> bool:
     return 0 <= i < table.num_columns and not meanings(table.column_names[i], "contact")
 
 
+_NAME_WORDS = frozenset("name first last full given family fore sur middle email mail phone address number no id".split())
 _NAMING = ("given_name", "family_name", "full_name", "name")
 _TOLD_BY_RECORDS = (*_NAMING, "account", "street", "city", "region", "country", "job_title")
 _AS_KNOWN, _CLEARLY = 0.4, 1.2

@@ -10,7 +10,7 @@ import pyarrow as pa
 from brujula import tables
 from brujula.fields import kinds
 from brujula.intake.content import ENOUGH, held_field, told_by
-from brujula.intake.headings import folded
+from brujula.intake.headings import asked_for
 from brujula.policy.entities import ENTITIES, kind_of
 
 SURELY = 0.9
@@ -66,7 +66,7 @@ _BIRTH = {
 @cache
 def meanings(heading: str, entity: str) -> dict[str, float]:
     """Fields a heading may mean, each with a confidence."""
-    plain = folded(heading)
+    plain = _plain(heading)
     found = _by_words(plain, entity)
     bare = re.sub(r"\s*\d+$", "", plain)
     if not found and bare != plain:
@@ -75,8 +75,9 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         # Both in one heading: the column holds both.
         found = {f: s for f, s in found.items() if f not in ("given_name", "family_name")} | {"full_name": 0.9}
     if (said := _TELLING & set(found)) and (least := max(found[f] for f in said)) < 0.95:
-        # Business address: city is the city, company phone the phone.
-        found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and s <= least}
+        # Business address: city is the city, company phone the phone; so is Address 1 city.
+        ends = not _TELLING.isdisjoint(_by_words(plain.split()[-1], entity))
+        found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and (s <= least or (ends and s < 0.95))}
     if "street" in found and found["street"] < 0.95:
         found |= {
             f: s * 0.9 for f, s in found.items() if f in ("account", "name", "full_name")
@@ -86,6 +87,21 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
         found["phone"] *= 0.9
     return found
+
+
+def _plain(heading: str) -> str:
+    """What a heading asks for, a number behind its last word apart."""
+    return re.sub(r"(?<=[a-z]{3})(\d+)$", r" \1", asked_for(heading))
+
+
+_FULL = frozenset("full complete completo complet completa vollstandiger volledige fullstandigt".split())
+
+
+def names_people(heading: str) -> bool:
+    """Whether a heading says that a column holds whole names of people: full name, Nachname und Vorname."""
+    found = _by_words(plain := _plain(heading), "contact")
+    both = [found.get(f, 1.0) for f in ("given_name", "family_name")]
+    return max(both) < 0.95 or ("full_name" in found and not _FULL.isdisjoint(plain.split()))
 
 
 def _by_words(plain: str, entity: str) -> dict[str, float]:

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
-from brujula.intake import case, consents, damage, dates, mapping, people, several, streets
+from brujula.intake import case, consents, damage, dates, mapping, people, several, streets, surnames
 from brujula.intake.meanings import names_a_person
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
@@ -83,7 +83,8 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
         values, fields, notes = streets.joined(raw.table, values, fields, free)
         if entity == "contact":
             values, fields, born = dates.joined(raw.table, values, fields, free)
-            notes += born
+            values, fields, named = surnames.joined(raw.table, values, fields, free)
+            notes += born + named
         raw = replace(raw, notes=(*raw.notes, *notes))
     if suggested and entity == "contact":
         used = {c for said in fields.values() for c in said.split(" + ")}
@@ -145,6 +146,10 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
         values, fields, joined = dates.joined(table, values, fields, left)
         notes += joined
         left = [c for c in left if not joined or c not in fields["birth_date"].split(" + ")]
+    if entity == "contact" and "family_name" not in {*policy.columns.values(), *policy.constant, *made}:
+        values, fields, joined = surnames.joined(table, values, fields, left)
+        notes += joined
+        left = [c for c in left if not joined or c not in fields["family_name"].split(" + ")]
     if entity == "contact":
         values, fields, joined = consents.joined(table, values, fields, left, {*policy.constant, *made})
         notes += joined

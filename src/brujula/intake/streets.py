@@ -28,9 +28,10 @@ _BEFORE = (
 )
 _BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | numero civico | civico | n civico | numero | num |
     numero exterior | no exterior | num exterior | husnummer | gatunummer | numero da rua"""
+_ANY_NUMBER = ("no", "number", "nr", "numero", "num", "civico")
 _SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit number |
     apartment | apt | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
-    toevoeging | huisnummertoevoeging | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
+    toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
 
 
 def joined(
@@ -44,27 +45,33 @@ def joined(
     if "street" not in fields:
         return values, fields, []
     headed = {column: folded(column) for column in free}
-    # Streets that have their numbers need no others: "No" may count the rows.
-    numbers = (
-        []
-        if share_that_fits(values["street"], r"\d") > 1 - _FITS
-        else [c for c in free if share_that_fits(table.column(c), _NUMBER) >= _FITS]
-    )
+    # Streets that have their numbers need no others: "No" may count the rows, a house number may stand twice.
+    numbers = [c for c in free if share_that_fits(table.column(c), _NUMBER) >= _FITS]
+    if share_that_fits(values["street"], r"\d") > 1 - _FITS:
+        numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER and not _holds(values["street"], table.column(c))]
     before = next((c for c in numbers if headed[c] in _BEFORE), "")
     behind = "" if before else next((c for c in numbers if headed[c] in worded(_BEHIND)), "")
-    second = next((c for c, h in headed.items() if h in worded(_SECOND)), "")
+    lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
+    second = next((c for c, h in headed.items() if h in worded(_SECOND) or h.endswith(lines)), "")
     whole = values["street"]
     if before:
-        whole = _beside(table.column(before), whole, " ")
+        whole = beside(table.column(before), whole, " ")
     if behind:
-        whole = _beside(whole, table.column(behind), " ")
+        whole = beside(whole, table.column(behind), " ")
     if second:
-        whole = _beside(whole, table.column(second), ", ")
+        whole = beside(whole, table.column(second), ", ")
     used = [c for c in (before, fields["street"], behind, second) if c]
     if len(used) == 1:
         return values, fields, []
     note = f"columns {', '.join(repr(c) for c in used)} read together as the street".replace("'", '"')
     return values | {"street": whole}, fields | {"street": " + ".join(used)}, [note]
+
+
+def _holds(whole: pa.ChunkedArray, parts: pa.ChunkedArray) -> bool:
+    """Whether most cells hold what stands in another column beside them."""
+    pairs = zip(whole.slice(0, _SAMPLE).to_pylist(), parts.slice(0, _SAMPLE).to_pylist(), strict=True)
+    found = [part.strip() in text for text, part in pairs if part and part.strip()]
+    return sum(found) > (1 - _FITS) * len(found)
 
 
 def worded(listed: str) -> set[str]:
@@ -79,7 +86,7 @@ def share_that_fits(values: pa.ChunkedArray, pattern: str) -> float:
     return float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py()) if len(text) else 0.0
 
 
-def _beside(first: pa.ChunkedArray, second: pa.ChunkedArray, between: str) -> pa.ChunkedArray:
+def beside(first: pa.ChunkedArray, second: pa.ChunkedArray, between: str) -> pa.ChunkedArray:
     """Two columns as one; what is blank on one side leaves the other as it is."""
     texts = [pc.utf8_trim_whitespace(x).cast(pa.large_string()) for x in (first, second)]
     both = pc.binary_join_element_wise(*texts, pa.scalar(between, pa.large_string()))
