@@ -450,6 +450,7 @@ def test_of_two_mobiles_the_second_is_a_phone():
         ("Org type", ["School", "Community Band"] * 30, ""),
         ("School address", [f"{i} Mill Street" for i in range(60)], "street"),
         ("Attendee address", [f"{i} Mill Street" for i in range(60)], "street"),
+        ("Member", [str(100000000 + 7 * i) for i in range(60)], ""),
         ("Nummer", [str(2125550100 + 131 * i) for i in range(60)], "phone"),
         ("Best number", [f"(212) 555-01{i:02}" for i in range(60)], "phone"),
     ],
@@ -476,6 +477,7 @@ def test_whose_mailbox_it_is():
         ({"Vorname": "Ada", "Apellido 1": "Quist", "Apellido 2": "Lind"}, "family_name", "Quist Lind"),
         ({"Roepnaam": "Ada", "Tussenvoegsel": "van der", "Achternaam": "Quist"}, "family_name", "van der Quist"),
         ({"Surname": "Quist", "street_number": "12", "address_1": "Mill Street Apt 3"}, "street", "12 Mill Street Apt 3"),
+        ({"Surname": "Quist", "addr:housenumber": "12", "addr:street": "Mill Street"}, "street", "12 Mill Street"),
         ({"Surname": "Quist", "house number": "12", "Address": "12 Mill Street"}, "street", "12 Mill Street"),
         (
             {"Surname": "Quist", "RegAddress.AddressLine1": "12 Mill Street", "RegAddress.AddressLine2": "Unit 4"},

@@ -124,10 +124,10 @@ class PostalAddress(Kind):
         "street": """street | line 1 | line1 | address line1 | address | address line 1 | street address | address 1 | addr | addr1 | mailing address |
             strasse | strasse nr | strasse und hausnummer | adresse | anschrift | calle | direccion | domicilio |
             rue | adresse 1 | rua | endereco | logradouro | via | indirizzo | straat | adres | ulica | billing
-            street | mailing street | street line | street 1 | business address | address street | street and number | strasse hausnummer | straatnaam | street name | strasse hausnr | via e numero | calle y numero | adres ulica | ulica i numer | adres zamieszkania | straat en huisnummer | postal address | full address | morada | postanschrift | anschrift""",
+            street | mailing street | street line | street 1 | business address | address street | street and number | strasse hausnummer | straatnaam | street name | strasse hausnr | via e numero | calle y numero | adres ulica | ulica i numer | adres zamieszkania | straat en huisnummer | postal address | full address | morada | postanschrift | road | voie | libelle voie | libelle de voie""",
         "city": """city | town | municipality | locality | place | location | sitz | gemeinde | township | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
             commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town | cty | ortschaft | plaatsnaam | localite | localidade | gemeente | gmina | municipality | ciudad poblacion | localita | lokalitat |
-            billing city | mailing city | wohnort | suburb""",
+            billing city | mailing city | wohnort | suburb | boro | borough | poczta""",
         "region": """state | region | province | county | state province | county state | state region | prov | bundesland |
             land kreis | estado | provincia | comunidad | departement | uf | regione | provincie | wojewodztwo | st
             | mailing state | kanton | department | stan | wojewodztwo | landkreis | provincia estado | state code | prov state""",

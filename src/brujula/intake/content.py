@@ -129,13 +129,13 @@ def is_repeated(values: pa.Array) -> bool:
     return len(text) >= _OF_MANY and int(pc.count_distinct(text).as_py()) < _FEW_VALUES
 
 
-def is_running(values: pa.Array) -> bool:
-    """Whether a column counts: whole numbers, each once, and hardly one left out between the lowest and the highest."""
+def is_running(values: pa.Array, apart: int = 2) -> bool:
+    """Whether a column counts: whole numbers, each once, and from the lowest to the highest less than so many times as many as there are."""
     text = filled(values)
     if len(text) < ENOUGH or not pc.all(matches(text, r"^\d{1,12}$")).as_py():
         return False
     numbers = np.unique(pc.cast(text, pa.int64()).to_numpy())
-    return len(numbers) == len(text) and int(numbers[-1] - numbers[0]) < 2 * len(numbers)
+    return len(numbers) == len(text) and int(numbers[-1] - numbers[0]) < apart * len(numbers)
 
 
 def holds_countries(values: pa.Array) -> bool:

@@ -188,6 +188,7 @@ class _Column:
         # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
         digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"
         bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, digits)
+        bare |= strongest == "phone" and is_running(self.values, _NUMBERED)
         if (
             strongest in ("email", "website", "phone")
             and not bare
@@ -199,6 +200,9 @@ class _Column:
                     yield _Option(0.6 if strongest != "phone" else 0.45, self.at, field, f"holds {strongest} values")
 
 
+_NUMBERED = (
+    50  # of the numbers of members, of all there are, one in so many at least is in a list; of phones hardly one in a hundred
+)
 _OF_A_SORT = frozenset("type typ tipo art kind".split())
 
 

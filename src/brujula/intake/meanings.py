@@ -63,6 +63,9 @@ _BIRTH = {
 }
 
 
+_HOUSE = re.compile(r"\b(?:(?:house|street|building|civic) ?(?:number|no|num|nr)|hausn(?:umme)?r|huisn(?:umme)?r)$")
+
+
 @cache
 def meanings(heading: str, entity: str) -> dict[str, float]:
     """Fields a heading may mean, each with a confidence."""
@@ -78,6 +81,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         # Business address: city is the city, company phone the phone; so is Address 1 city.
         ends = not _TELLING.isdisjoint(_by_words(plain.split()[-1], entity))
         found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and (s <= least or (ends and s < 0.95))}
+    if _HOUSE.search(plain):
+        found.pop("street", None)
     if "street" in found and found["street"] < 0.95:
         found |= {
             f: s * 0.9 for f, s in found.items() if f in ("account", "name", "full_name")

@@ -22,13 +22,22 @@ _BEFORE = (
     "hse no",
     "civic number",
     "building number",
+    "building",
+    "bldg",
+    "bldg no",
+    "house",
+    "housenumber",
+    "numero voie",
+    "numero de voie",
     "no",
     "number",
     "numero rue",
 )
+_VOIE = ("numero voie ", "numero de voie ")
+_ENDS = (" street number", " house number", " housenumber")
 _BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | numero civico | civico | n civico | numero | num |
-    numero exterior | no exterior | num exterior | husnummer | gatunummer | numero da rua"""
-_ANY_NUMBER = ("no", "number", "nr", "numero", "num", "civico")
+    numero exterior | nr budynku | numer budynku | no exterior | num exterior | husnummer | gatunummer | numero da rua"""
+_ANY_NUMBER = ("no", "number", "nr", "numero", "num", "civico", "building", "bldg", "house")
 _SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit number |
     apartment | apt | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
@@ -49,7 +58,7 @@ def joined(
     numbers = [c for c in free if share_that_fits(table.column(c), _NUMBER) >= _FITS]
     if share_that_fits(values["street"], r"\d") > 1 - _FITS:
         numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER and not _holds(values["street"], table.column(c))]
-    before = next((c for c in numbers if headed[c] in _BEFORE), "")
+    before = next((c for c in numbers if headed[c] in _BEFORE or headed[c].endswith(_ENDS) or headed[c].startswith(_VOIE)), "")
     behind = "" if before else next((c for c in numbers if headed[c] in worded(_BEHIND)), "")
     lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
     second = next((c for c, h in headed.items() if h in worded(_SECOND) or h.endswith(lines)), "")
