@@ -47,7 +47,7 @@ class Identifier(Kind):
             | id entreprise | id empresa | id azienda | id firmy | bedrijfsnummer""",
         "parent_id": "parent id | parent | parent account | parent organisation | parent company | parent organization",
         "registration_no": """registration no | registration number | company number | vat | vat id | vat number | tax id | ein | nif
-            | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | charity number | charity no | lei | reg no | company reg no | federal id | federal tax id | handelsregisternummer | kvk | kvk nummer | kvk number | siren | krs | regon | handelsregister | hrb | steuernummer | usc | duns | company registration | uid nummer | umsatzsteuer id | ust idnr | cif nif | cnpj cpf
+            | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | p iva | piva | charity number | charity no | lei | reg no | company reg no | federal id | federal tax id | handelsregisternummer | kvk | kvk nummer | kvk number | siren | krs | regon | handelsregister | hrb | steuernummer | usc | duns | company registration | uid nummer | umsatzsteuer id | ust idnr | cif nif | cnpj cpf
             | tax no | tax number | taxpayer id | ssn | soc sec id | soc sec no | social security number | social security no | national id
             | national id number | national insurance number | national insurance no | ni number | nhs number | medicare number
             | member id | member no | member number | membership id | membership no | membership number | student id | student no | student number

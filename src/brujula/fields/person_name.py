@@ -109,7 +109,7 @@ class PersonName(Kind):
         "suffix": "suffix | name suffix | sufx | name sufx | suffix name | namenszusatz | sufijo | suffixe | suffisso | sfx | generation",
         "full_name": """full name | name | contact name | contact | person | player | teacher | technician | nombre completo |
             nom complet | vollstandiger name | ansprechpartner | nombre y apellidos | nom et prenom | nom prenom | vor und nachname | nome e cognome | cognome e nome | imie i nazwisko | kontakt | contacto | contatto | interlocuteur | referente | contactpersoon | osoba kontaktowa | volledige naam | nome do contato | persona de contacto | musician | name last first | last name first name | naam voluit | nome completo | volledige naam | imie i nazwisko |
-            attendee | member | contact person | customer name | display name | your name | naam | nome do aluno | nome do cliente | nombre del alumno | nombre alumno | nombre del cliente | nom de l eleve | nom eleve | nome alunno""",
+            attendee | member | volunteer | participant | performer | singer | student | pupil | donor | patient | subscriber | guest | applicant | candidate | mitglied | teilnehmer | miembro | participante | socio | alumno | contact person | customer name | display name | your name | naam | nome do aluno | nome do cliente | nombre del alumno | nombre alumno | nombre del cliente | nom de l eleve | nom eleve | nome alunno""",
     }
     comparisons = (
         Comparison(

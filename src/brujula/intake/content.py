@@ -109,6 +109,8 @@ def held_field(values: pa.Array) -> str:
     country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(text), 3), pc.invert(region)))
     # One letter is a region somewhere, and more often a sex, a size or a yes.
     region = pc.and_(region, pc.greater(pc.utf8_length(place), 1))
+    if set(pc.unique(place).to_pylist()) <= {"am", "pm"}:
+        region = pc.and_(region, False)  # parts of Brazil and of France, too
     shares = {
         "country": pc.mean(country.cast(pa.float64())).as_py(),
         "region": pc.mean(region.cast(pa.float64())).as_py(),

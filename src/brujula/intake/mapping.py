@@ -217,7 +217,10 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
 
     known : values of the existing records by field: what a column without a heading we know holds may be theirs
     """
-    plainly = {f for c in table.column_names if not _is_of_another(c) for f in meanings(c, entity)}
+    own = [c for c in table.column_names if not _is_of_another(c)]
+    plainly = {f for c in own for f in meanings(c, entity)}
+    if entity == "contact" and any(names_in(table.column(c).combine_chunks())[1] >= NAMED for c in own if table.num_rows):
+        plainly.add("full_name")
     columns = (_Column(table, at, entity, plainly) for at in range(table.num_columns))
     options = [option for column in columns for option in column.options()]
     unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
