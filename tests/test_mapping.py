@@ -270,6 +270,7 @@ WHOLE = [
     ("account", {"charity_name": ("The Mary Quist Trust", "name"), "charity_contact_address1": ("1 Mill St", "street"), "charity_contact_web": ("www.reed.example", "website")}),
     ("contact", {"Nazwisko i imię": ("Quist Ada", "full_name"), "NIP": ("5260250274", "registration_no")}),
     ("contact", {"Surname": ("Quist", "family_name"), "Initialen": ("A.", ""), "Locality": ("", ""), "Town": ("Orme", "city"), "Urn no": ("100123456", ""), "Tel": ("212-555-0147", "phone")}),
+    ("contact", {"q1_full_name": ("Ada Quist", "full_name"), "q2_school": ("Orme School", "account"), "Dirección postal": ("1 Mill St", "street"), "C. Postal": ("75001", "postal_code")}),
     ("contact", {"Anrede": ("Frau", "prefix"), "Titel": ("Dr.", ""), "Nachname": ("Quist", "family_name")}),
     ("contact", {"c1": ("Robert", "given_name"), "c2": ("Quist", "family_name"), "c3": ("12 Mill Street", "street"), "c4": ("Orme", "city"), "c5": ("Texas", "region"), "c6": ("Brazil", "country")}),
 ]  # fmt: skip
@@ -450,6 +451,8 @@ def test_of_two_mobiles_the_second_is_a_phone():
         ("Org type", ["School", "Community Band"] * 30, ""),
         ("School address", [f"{i} Mill Street" for i in range(60)], "street"),
         ("Attendee address", [f"{i} Mill Street" for i in range(60)], "street"),
+        ("¿Desea recibir información?", ["Sí", "No"] * 30, ""),
+        ("Shift", ["AM", "PM"] * 30, ""),
         ("Member", [str(100000000 + 7 * i) for i in range(60)], ""),
         ("Nummer", [str(2125550100 + 131 * i) for i in range(60)], "phone"),
         ("Best number", [f"(212) 555-01{i:02}" for i in range(60)], "phone"),

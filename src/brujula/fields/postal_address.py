@@ -124,7 +124,7 @@ class PostalAddress(Kind):
         "street": """street | line 1 | line1 | address line1 | address | address line 1 | street address | address 1 | addr | addr1 | mailing address |
             strasse | strasse nr | strasse und hausnummer | adresse | anschrift | calle | direccion | domicilio |
             rue | adresse 1 | rua | endereco | logradouro | via | indirizzo | straat | adres | ulica | billing
-            street | mailing street | street line | street 1 | business address | address street | street and number | strasse hausnummer | straatnaam | street name | strasse hausnr | via e numero | calle y numero | adres ulica | ulica i numer | adres zamieszkania | straat en huisnummer | postal address | full address | morada | postanschrift | road | voie | libelle voie | libelle de voie""",
+            street | mailing street | street line | street 1 | business address | address street | street and number | strasse hausnummer | straatnaam | street name | strasse hausnr | via e numero | calle y numero | adres ulica | ulica i numer | adres zamieszkania | straat en huisnummer | postal address | full address | morada | postanschrift | direccion postal | adresse postale | indirizzo postale | endereco postal | road | voie | libelle voie | libelle de voie""",
         "city": """city | town | municipality | locality | place | location | sitz | gemeinde | township | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
             commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town | cty | ortschaft | plaatsnaam | localite | localidade | gemeente | gmina | municipality | ciudad poblacion | localita | lokalitat |
             billing city | mailing city | wohnort | suburb | boro | borough | poczta | wohnhaft in""",
@@ -133,7 +133,7 @@ class PostalAddress(Kind):
             | mailing state | kanton | department | stan | wojewodztwo | landkreis | provincia estado | state code | prov state""",
         "postal_code": """postal code | postcode | zip | zip code | zipcode | zip postcode | zip postal code | postal | plz |
             postleitzahl | codigo postal | cp | c p | code postal | cep | cap | postcode plaats | kod pocztowy |
-            mailing zip | post code | eircode | kod | plz ort code | zipcode | pincode | pin code | postnummer | pc""",
+            mailing zip | post code | eircode | kod | plz ort code | zipcode | pincode | pin code | postnummer | pc | c postal""",
         "country": """country | country code | nation | land code | land | pais | pays | paese | country region | staat | country
             name | ctry""",
     }

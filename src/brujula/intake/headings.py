@@ -31,6 +31,9 @@ def asked_for(heading: str) -> str:
     """The folded heading, and of a question (What is your full name?) what it asks for."""
     plain = folded(heading)
     words = plain.split()
+    if len(words) > 1 and re.fullmatch(r"q\d+", words[0]):  # the number of the question
+        words = words[1:]
+        plain = " ".join(words)
     if len(words) > 1 and ("?" in heading or words[0] in _others("asking")):
         return " ".join(w for w in words if w not in _others("asking") | _others("besides")) or plain
     return plain

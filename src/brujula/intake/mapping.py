@@ -183,7 +183,7 @@ class _Column:
         ):
             yield _Option(0.55, self.at, told, f"holds names of {'organisations' if self.firms >= NAMED else 'people'}")
         held = held_field(self.values) if not self.headed and not strongest and not told and not self.elses else ""
-        if held in field_kind and not (held == "street" and is_repeated(self.values)):
+        if held in field_kind and not (held == "street" and is_repeated(self.values)) and not is_flag(self.values):
             yield _Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
         # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
         digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"

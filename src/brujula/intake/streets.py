@@ -39,7 +39,7 @@ _BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | nu
     numero exterior | nr budynku | numer budynku | no exterior | num exterior | husnummer | gatunummer | numero da rua"""
 _ANY_NUMBER = ("no", "number", "nr", "numero", "num", "civico", "building", "bldg", "house")
 _SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit number |
-    apartment | apt | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
+    apartment | apt | apt no | apt number | apartment number | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
 
 
