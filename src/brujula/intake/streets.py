@@ -35,9 +35,9 @@ _BEFORE = (
 )
 _VOIE = ("numero voie ", "numero de voie ")
 _ENDS = (" street number", " house number", " housenumber")
-_BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | numero civico | civico | n civico | numero | num |
+_BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | numero civico | civico | n civico | n | numero | num |
     numero exterior | nr budynku | numer budynku | no exterior | num exterior | husnummer | gatunummer | numero da rua"""
-_ANY_NUMBER = ("no", "number", "nr", "numero", "num", "civico", "building", "bldg", "house")
+_ANY_NUMBER = ("n", "no", "number", "nr", "numero", "num", "civico", "building", "bldg", "house")
 _SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit number |
     apartment | apt | apt no | apt number | apartment number | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
