@@ -480,6 +480,7 @@ def test_whose_mailbox_it_is():
         ({"Vorname": "Ada", "Apellido 1": "Quist", "Apellido 2": "Lind"}, "family_name", "Quist Lind"),
         ({"Roepnaam": "Ada", "Tussenvoegsel": "van der", "Achternaam": "Quist"}, "family_name", "van der Quist"),
         ({"Surname": "Quist", "street_number": "12", "address_1": "Mill Street Apt 3"}, "street", "12 Mill Street Apt 3"),
+        ({"Surname": "Quist", "Street": "12 Mill Street", "APT #": "4B"}, "street", "12 Mill Street, 4B"),
         ({"Surname": "Quist", "Via": "Via Roma", "N.": "12"}, "street", "Via Roma 12"),
         ({"Surname": "Quist", "addr:housenumber": "12", "addr:street": "Mill Street"}, "street", "12 Mill Street"),
         ({"Surname": "Quist", "house number": "12", "Address": "12 Mill Street"}, "street", "12 Mill Street"),

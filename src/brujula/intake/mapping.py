@@ -69,9 +69,8 @@ class _Option(NamedTuple):
 class _Column:
     """What is to be seen of one column: its heading and what that may mean, its values and what they look like."""
 
-    def __init__(self, table: pa.Table, at: int, entity: str, plainly: set[str]) -> None:
+    def __init__(self, table: pa.Table, at: int, entity: str) -> None:
         self.table, self.at, self.heading, self.entity = table, at, table.column_names[at], entity
-        self.phones_plainly = not plainly.isdisjoint({"phone", "mobile"})
         self.values = table.column(at).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
         self.content = content_of(self.values)
         telling = {k: s for k, s in self.content.items() if s >= TELLING[k]}
@@ -81,14 +80,19 @@ class _Column:
         if table.num_rows and not pc.any(pc.not_equal(pc.utf8_trim_whitespace(self.values), "")).as_py():
             self.headed = {f: s * _BLANK for f, s in self.headed.items()}
         self.words = set(folded(self.heading).split())
+        self.firms, self.persons = names_in(self.values)
+
+    def beside(self, plainly: set[str]) -> _Column:
+        """The same column beside others. plainly : fields that columns of the list's own people or firms may be"""
+        self.phones_plainly = not plainly.isdisjoint({"phone", "mobile"})
         # Manager's e-mail is the manager's, but where the list is one of managers.
-        self.anothers = not plainly.isdisjoint(ENTITIES[entity].naming) and says_other("anothers", self.words)
+        self.anothers = not plainly.isdisjoint(ENTITIES[self.entity].naming) and says_other("anothers", self.words)
         # So is the mother's name, beside a child's.
         self.relatives = ({"given_name", "family_name"} <= plainly or "full_name" in plainly) and says_other(
             "relatives", self.words
         )
         self.elses = (self.anothers and self.strongest in ("email", "phone")) or (not self.headed and self._is_elses())
-        self.firms, self.persons = names_in(self.values)
+        return self
 
     def _is_elses(self) -> bool:
         """Whether a column under a heading that means no field of ours holds something that none does."""
@@ -217,12 +221,11 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
 
     known : values of the existing records by field: what a column without a heading we know holds may be theirs
     """
-    own = [c for c in table.column_names if not _is_of_another(c)]
-    plainly = {f for c in own for f in meanings(c, entity)}
-    if entity == "contact" and any(names_in(table.column(c).combine_chunks())[1] >= NAMED for c in own if table.num_rows):
-        plainly.add("full_name")
-    columns = (_Column(table, at, entity, plainly) for at in range(table.num_columns))
-    options = [option for column in columns for option in column.options()]
+    columns = [_Column(table, at, entity) for at in range(table.num_columns)]
+    own = [column for column in columns if not _is_of_another(column.heading)]
+    plainly = {f for column in own for f in meanings(column.heading, entity)}
+    plainly |= {"full_name"} if entity == "contact" and any(column.persons >= NAMED for column in own) else set()
+    options = [option for column in columns for option in column.beside(plainly).options()]
     unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.

@@ -11,6 +11,7 @@ from brujula import tables
 from brujula.fields import kinds
 from brujula.intake.content import ENOUGH, held_field, told_by
 from brujula.intake.headings import asked_for
+from brujula.intake.streets import is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
 SURELY = 0.9
@@ -63,9 +64,6 @@ _BIRTH = {
 }
 
 
-_HOUSE = re.compile(r"\b(?:(?:house|street|building|civic) ?(?:number|no|num|nr)|hausn(?:umme)?r|huisn(?:umme)?r)$")
-
-
 @cache
 def meanings(heading: str, entity: str) -> dict[str, float]:
     """Fields a heading may mean, each with a confidence."""
@@ -81,7 +79,7 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         # Business address: city is the city, company phone the phone; so is Address 1 city.
         ends = not _TELLING.isdisjoint(_by_words(plain.split()[-1], entity))
         found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and (s <= least or (ends and s < 0.95))}
-    if _HOUSE.search(plain):
+    if is_house_number(plain):
         found.pop("street", None)
     if "street" in found and found["street"] < 0.95:
         found |= {

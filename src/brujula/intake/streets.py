@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import pyarrow as pa
 import pyarrow.compute as pc
 
@@ -27,19 +29,18 @@ _BEFORE = (
     "bldg no",
     "house",
     "housenumber",
+    "addr housenumber",
     "numero voie",
     "numero de voie",
     "no",
     "number",
     "numero rue",
 )
-_VOIE = ("numero voie ", "numero de voie ")
-_ENDS = (" street number", " house number", " housenumber")
 _BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | numero civico | civico | n civico | n | numero | num |
     numero exterior | nr budynku | numer budynku | no exterior | num exterior | husnummer | gatunummer | numero da rua"""
 _ANY_NUMBER = ("n", "no", "number", "nr", "numero", "num", "civico", "building", "bldg", "house")
 _SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit number |
-    apartment | apt | apt no | apt number | apartment number | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
+    apartment | apt | apt # | unit # | suite # | apt no | apt number | apartment number | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
 
 
@@ -58,8 +59,8 @@ def joined(
     numbers = [c for c in free if share_that_fits(table.column(c), _NUMBER) >= _FITS]
     if share_that_fits(values["street"], r"\d") > 1 - _FITS:
         numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER and not _holds(values["street"], table.column(c))]
-    before = next((c for c in numbers if headed[c] in _BEFORE or headed[c].endswith(_ENDS) or headed[c].startswith(_VOIE)), "")
-    behind = "" if before else next((c for c in numbers if headed[c] in worded(_BEHIND)), "")
+    before = next((c for c in numbers if _is_headed(headed[c], _BEFORE)), "")
+    behind = "" if before else next((c for c in numbers if _is_headed(headed[c], worded(_BEHIND))), "")
     lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
     second = next((c for c, h in headed.items() if h in worded(_SECOND) or h.endswith(lines)), "")
     whole = values["street"]
@@ -74,6 +75,17 @@ def joined(
         return values, fields, []
     note = f"columns {', '.join(repr(c) for c in used)} read together as the street".replace("'", '"')
     return values | {"street": whole}, fields | {"street": " + ".join(used)}, [note]
+
+
+def _is_headed(heading: str, wordings: Iterable[str]) -> bool:
+    """Whether a folded heading is one of these, or begins or ends with one of several words."""
+    padded = f" {heading} "
+    return any(heading == w or (" " in w and (padded.startswith(f" {w} ") or padded.endswith(f" {w} "))) for w in wordings)
+
+
+def is_house_number(heading: str) -> bool:
+    """Whether a folded heading says that a column holds the numbers of houses."""
+    return _is_headed(heading, _BEFORE) or _is_headed(heading, worded(_BEHIND))
 
 
 def _holds(whole: pa.ChunkedArray, parts: pa.ChunkedArray) -> bool:

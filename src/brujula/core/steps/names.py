@@ -456,7 +456,5 @@ def _turned_round(names: Names, given: NDArray[np.int32], family: NDArray[np.int
 
 def trigram_keys(names: Names, **which: int) -> Keys:
     """Keys of the rarest trigrams of each record's name, uint64[most, n]; a name is looked at once, however many bear it. which : as `rarest_trigrams` takes it"""
-    sizes = np.diff(names.off)[names.first]
-    off = np.concatenate([[0], np.cumsum(sizes)]).astype(np.int64)
-    at = np.repeat(names.off[:-1][names.first] - off[:-1], sizes) + np.arange(int(off[-1]))
-    return rarest_trigrams(off, names.ids[at], names.words.vocabulary, **which)[:, names.code[: len(names.alias)]]
+    off, ids = joining.taken(names.off, names.ids, names.first)
+    return rarest_trigrams(off, ids, names.words.vocabulary, **which)[:, names.code[: len(names.alias)]]
