@@ -272,6 +272,12 @@ WHOLE = [
     ("contact", {"Surname": ("Quist", "family_name"), "Initialen": ("A.", ""), "Locality": ("", ""), "Town": ("Orme", "city"), "Urn no": ("100123456", ""), "Tel": ("212-555-0147", "phone")}),
     ("contact", {"q1_full_name": ("Ada Quist", "full_name"), "q2_school": ("Orme School", "account"), "Dirección postal": ("1 Mill St", "street"), "C. Postal": ("75001", "postal_code")}),
     ("contact", {"Anrede": ("Frau", "prefix"), "Titel": ("Dr.", ""), "Nachname": ("Quist", "family_name")}),
+    ("contact", {"cand_nm": ("Wren, Carl", ""), "donor_nm": ("Quist, Ada", "full_name"), "donor_occupation": ("Teacher", "job_title"), "donor_emp": ("Orme School", "account"), "donor_ph_nbr": ("212-555-0147", "phone"), "cntry_cd": ("US", "country")}),
+    ("contact", {"frst_nm": ("Ada", "given_name"), "lst_nm": ("Quist", "family_name"), "mbr_nbr": ("A-17", "registration_no"), "bus_nm": ("Orme School", "account"), "eml_addr": ("a@b.example", "email")}),
+    ("contact", {"player_name": ("Ada Quist", "full_name"), "player_email": ("a@b.example", "email"), "coach": ("Carl Wren", ""), "coach_email": ("c@d.example", "")}),
+    ("account", {"School": ("Orme School", "name"), "Principal": ("Ada Quist", ""), "Principal email": ("a@b.example", "email")}),
+    ("contact", {"Full Legal Name": ("Ada Quist", "full_name"), "Known As": ("Ada", ""), "Date of birth": ("1984-03-02", "birth_date")}),
+    ("contact", {"Candidate Name": ("Ada Quist", "full_name"), "Address with Pin code": ("12 Mill Street", "street")}),
     ("contact", {"c1": ("Robert", "given_name"), "c2": ("Quist", "family_name"), "c3": ("12 Mill Street", "street"), "c4": ("Orme", "city"), "c5": ("Texas", "region"), "c6": ("Brazil", "country")}),
 ]  # fmt: skip
 
@@ -484,6 +490,19 @@ def test_whose_mailbox_it_is():
         ({"Surname": "Quist", "Via": "Via Roma", "N.": "12"}, "street", "Via Roma 12"),
         ({"Surname": "Quist", "addr:housenumber": "12", "addr:street": "Mill Street"}, "street", "12 Mill Street"),
         ({"Surname": "Quist", "house number": "12", "Address": "12 Mill Street"}, "street", "12 Mill Street"),
+        (
+            {"Surname": "Quist", "House #": "12", "PreDir": "N", "Street Name": "Mill", "Suffix": "Ave", "Apt": "4B"},
+            "street",
+            "12 N Mill Ave, 4B",
+        ),
+        (
+            {"Surname": "Quist", "house_num": "12", "st_prefix": "", "st_name": "Mill", "st_type": "Ln", "st_sufx": "NW"},
+            "street",
+            "12 Mill Ln NW",
+        ),
+        ({"Cognome": "Quist", "Toponimo": "VIA", "Denominazione strada": "Roma", "Civico": "12"}, "street", "VIA Roma 12"),
+        ({"Apellidos": "Quist", "Tipo vía": "CALLE", "Nombre vía": "Mayor", "Núm.": "12"}, "street", "CALLE Mayor 12"),
+        ({"Nom": "Quist", "N°": "12", "Type de voie": "RUE", "Voie": "rue des Lilas"}, "street", "12 rue des Lilas"),
         (
             {"Surname": "Quist", "RegAddress.AddressLine1": "12 Mill Street", "RegAddress.AddressLine2": "Unit 4"},
             "street",

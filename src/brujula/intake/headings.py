@@ -39,6 +39,17 @@ def asked_for(heading: str) -> str:
     return plain
 
 
+@cache
+def _in_full() -> dict[str, str]:
+    return {short: word for word, *shorts in tables.groups("heading_short") for short in shorts}
+
+
+def in_full(plain: str) -> str:
+    """A folded heading of several words with those that are written short in full: cust nbr is customer number."""
+    words = plain.split()
+    return " ".join(_in_full().get(w, w) for w in words) if len(words) > 1 else plain
+
+
 def says_other(which: str, words: set[str]) -> bool:
     """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, `any` values, or a mailbox, number or name that is `anothers` or `relatives`."""
     return not _others(which).isdisjoint({*words, *(word.removesuffix("s") for word in words)})

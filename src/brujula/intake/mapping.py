@@ -31,9 +31,10 @@ from brujula.intake.content import (
     most_like_names,
     names_in,
 )
-from brujula.intake.headings import folded, says_other
+from brujula.intake.headings import folded, in_full, says_other
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
+from brujula.intake.streets import is_part
 from brujula.policy.entities import ENTITIES, kind_of
 
 _NAMED_PLACES = ("city", "region", "country")
@@ -86,7 +87,7 @@ class _Column:
         """The same column beside others. plainly : fields that columns of the list's own people or firms may be"""
         self.phones_plainly = not plainly.isdisjoint({"phone", "mobile"})
         # Manager's e-mail is the manager's, but where the list is one of managers.
-        self.anothers = not plainly.isdisjoint(ENTITIES[self.entity].naming) and says_other("anothers", self.words)
+        self.anothers = not plainly.isdisjoint(ENTITIES[self.entity].naming) and _is_anothers(self.words, self.entity)
         # So is the mother's name, beside a child's.
         self.relatives = ({"given_name", "family_name"} <= plainly or "full_name" in plainly) and says_other(
             "relatives", self.words
@@ -131,6 +132,8 @@ class _Column:
             or (self.words & _OF_A_SORT and not flags and is_repeated(self.values))
             # A department of France, or of a firm.
             or (field == "region" and "department" in self.words and held_field(self.values) != "region")
+            # Suffix: St, Ave; ST_PREFIX: N, SW
+            or is_part(self.heading, self.values)
             # Parent ID is a parent's, be there another column of parents or not; a second cell phone is a phone.
             or (score < SURELY < self.headed[surest] and (kind == "identifier" or kind != kind_of(self.entity)[surest]))
             # An id that many rows give is of something else: a firm, an owner, a campaign.
@@ -163,6 +166,8 @@ class _Column:
             score *= 0.3
         if field in PLACES and self.headed.keys() >= PLACES and holds_countries(self.values) != (field == "country"):
             score, why = score * 0.5, f"{why}, though it seems to hold the other"
+        if field == "postal_code" and score < SURELY and held_field(self.values) == "street":
+            score, why = score * 0.5, f"{why}, though it holds streets"
         if self.firms >= NAMED and kind == "person_name":
             score, why = score * 0.3, f"{why}, though it holds names of organisations"
         elif self.persons >= NAMED and self.firms < 0.1 and (kind == "company" or (field == "given_name" and score < SURELY)):
@@ -222,16 +227,22 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     known : values of the existing records by field: what a column without a heading we know holds may be theirs
     """
     columns = [_Column(table, at, entity) for at in range(table.num_columns)]
-    own = [column for column in columns if not _is_of_another(column.heading)]
-    plainly = {f for column in own for f in meanings(column.heading, entity)}
-    plainly |= {"full_name"} if entity == "contact" and any(column.persons >= NAMED for column in own) else set()
+    own = [column for column in columns if not _is_of_another(column.words, entity)]
+    named = [meanings(column.heading, entity) for column in own]
+    # School name may be a name; it is the school's.
+    plainly = {f for m in named for f, s in m.items() if s == max(m.values()) or f not in ENTITIES[entity].naming}
+    plainly |= (
+        {"full_name"}
+        if entity == "contact" and any(column.persons >= NAMED and not column.strongest for column in own)
+        else set()
+    )
     options = [option for column in columns for option in column.beside(plainly).options()]
     unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.
         score = 0.6 if BY_PLACE.fullmatch(table.column_names[i]) else 0.45
         options.append(_Option(score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
-    kin = _kin(table, _named_beside(table, _given_once(options, entity, {})))
+    kin = _kin(table, _named_beside(table, _given_once(options, entity, _of_one(table))))
     chosen = _named_beside(table, _given_once(options, entity, kin))
     _told_by_neighbours(table, chosen, entity)
     if not {o.field for o in chosen.values()} & ({"name"} if entity == "account" else {"given_name", "family_name", "full_name"}):
@@ -247,25 +258,35 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     return out
 
 
-def _is_of_another(heading: str) -> bool:
-    """Whether a heading says that what is below it is somebody else's than the list's people or firms."""
-    words = set(folded(heading).split())
-    return says_other("anothers", words) or says_other("relatives", words)
+def _is_anothers(words: set[str], entity: str) -> bool:
+    """Whether a heading of these words may be of somebody who leads or helps the list's people, or of an assistant of its firms."""
+    return says_other("anothers", words) or (entity == "contact" and says_other("leaders", words))
 
 
-def _given_once(options: list[_Option], entity: str, kin: Mapping[int, bool]) -> dict[int, _Option]:
-    """The option of each column that has one: the surest first, and each field once. kin : columns that go before others as sure"""
+def _is_of_another(words: set[str], entity: str) -> bool:
+    """Whether a heading of these words says that what is below it is somebody else's than the list's people or firms."""
+    return _is_anothers(words, entity) or says_other("relatives", words)
+
+
+def _given_once(options: list[_Option], entity: str, kin: Mapping[int, int]) -> dict[int, _Option]:
+    """The option of each column that has one: the surest first, and each field once. kin : of columns as sure that of the most goes before"""
     order, taken, chosen = ENTITIES[entity].fields, set[str](), dict[int, _Option]()
-    for option in sorted(options, key=lambda o: (-o.score, not kin.get(o.at), -o.filled, o.at, order.index(o.field))):
+    for option in sorted(options, key=lambda o: (-o.score, -kin.get(o.at, 0), -o.filled, o.at, order.index(o.field))):
         if option.at not in chosen and option.field not in taken and option.score >= _LEAST:
             chosen[option.at] = option
             taken.add(option.field)
     return chosen
 
 
-def _kin(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, bool]:
+def _of_one(table: pa.Table) -> dict[int, int]:
+    """How many headings begin as each does: beside donor_city and donor_zip, donor_nm is the donor, and cand_nm somebody else."""
+    firsts = [folded(c).partition(" ")[0] for c in table.column_names]
+    return {i: firsts.count(first) for i, first in enumerate(firsts)}
+
+
+def _kin(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, int]:
     """Which headings share a word with those of the names: beside Attendee First Name, Attendee Email is theirs, and Buyer Email is not."""
-    words = [set(folded(c).split()) for c in table.column_names]
+    words = [set(in_full(folded(c)).split()) for c in table.column_names]
     named = set().union(*(words[i] for i, option in chosen.items() if option.field in _NAMING)) - _NAME_WORDS
     return {i: not named.isdisjoint(w) for i, w in enumerate(words)}
 
@@ -282,6 +303,8 @@ def _named_beside(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, _
         # Beside given and family names a column of people, or of a name of some other sort, is somebody else's: an owner, a parent.
         if out[whole].score < SURELY:
             del out[whole]
+    elif whole is not None and given is not None and names_in(table.column(whole).combine_chunks())[1] >= NAMED:
+        del out[given]  # what somebody is called, beside the whole name
     elif whole is not None and given is not None:
         become(whole, "family_name", ", beside given names")
     elif whole is not None and family is not None and is_words(table, whole, r"^\s*[^\s\d@]+\s*$"):

@@ -10,7 +10,7 @@ import pyarrow as pa
 from brujula import tables
 from brujula.fields import kinds
 from brujula.intake.content import ENOUGH, held_field, told_by
-from brujula.intake.headings import asked_for
+from brujula.intake.headings import asked_for, in_full
 from brujula.intake.streets import is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -72,6 +72,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     bare = re.sub(r"\s*\d+$", "", plain)
     if not found and bare != plain:
         found = {f: score - 0.05 for f, score in _by_words(bare, entity).items()}
+    if max(found.values(), default=0.0) < SURELY and (full := in_full(plain)) != plain:
+        found |= {f: score - 0.05 for f, score in _by_words(full, entity).items() if score - 0.05 > found.get(f, 0.0)}
     if {"given_name", "family_name"} <= set(found) and max(found["given_name"], found["family_name"]) < 0.95:
         # Both in one heading: the column holds both.
         found = {f: s for f, s in found.items() if f not in ("given_name", "family_name")} | {"full_name": 0.9}
@@ -98,11 +100,16 @@ def _plain(heading: str) -> str:
 
 
 _FULL = frozenset("full complete completo complet completa vollstandiger volledige fullstandigt".split())
+_ONE_OF_THEM = frozenset(
+    "player musician singer performer attendee participant student pupil patient applicant candidate volunteer teilnehmer participante alumno alumna".split()
+)
 
 
 def names_people(heading: str) -> bool:
-    """Whether a heading says that a column holds whole names of people: full name, Nachname und Vorname."""
+    """Whether a heading says that a column holds whole names of people: full name, Nachname und Vorname, player name."""
     found = _by_words(plain := _plain(heading), "contact")
+    if _ONE_OF_THEM & (words := set(plain.split())) and words <= _ONE_OF_THEM | {"name", "nombre", "nome", "of", "the"}:
+        return True
     both = [found.get(f, 1.0) for f in ("given_name", "family_name")]
     return max(both) < 0.95 or ("full_name" in found and not _FULL.isdisjoint(plain.split()))
 

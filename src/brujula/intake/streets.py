@@ -2,79 +2,81 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
+from functools import cache, reduce
 
 import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula.intake.headings import folded
+from brujula.tables.places import street_short, street_synonyms
 
 _SAMPLE = 2_000
 _FITS = 0.6
+_MOSTLY = 0.8
 _NUMBER = r"^\s*\d{1,5}\s?[a-zA-Z]?([-/]\s?\d{1,5}\s?[a-zA-Z]?)?\s*$"
-_BEFORE = (
-    "street number",
-    "street no",
-    "house number",
-    "house no",
-    "house num",
-    "street num",
-    "st no",
-    "st number",
-    "hse no",
-    "civic number",
-    "building number",
-    "building",
-    "bldg",
-    "bldg no",
-    "house",
-    "housenumber",
-    "addr housenumber",
-    "numero voie",
-    "numero de voie",
-    "no",
-    "number",
-    "numero rue",
-)
-_BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | numero civico | civico | n civico | n | numero | num |
-    numero exterior | nr budynku | numer budynku | no exterior | num exterior | husnummer | gatunummer | numero da rua"""
-_ANY_NUMBER = ("n", "no", "number", "nr", "numero", "num", "civico", "building", "bldg", "house")
-_SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit number |
-    apartment | apt | apt # | unit # | suite # | apt no | apt number | apartment number | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
+_BEFORE = """street no | house no | st no | hse no | civic no | building no | building | bldg | bldg no | house | housenumber | addr housenumber | addr no |
+    address no | numero voie | numero de voie | no | numero rue"""
+_BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | numero civico | civico | n civico | n | numero |
+    numero exterior | nr budynku | numer budynku | no exterior | husnummer | gatunummer | numero da rua"""
+_ANY_NUMBER = ("n", "no", "nr", "numero", "civico", "building", "bldg", "house")
+_ANY_LANGUAGE = ("n", "no", "numero")
+_SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit no |
+    apartment | apt | apt no | suite no | apartment no | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
+_NUMBER_WORDS = ("number", "num", "nbr", "#")
+_OF_TYPES = frozenset("type typ tipo toponimo dug suffix sfx sufx suf".split())
+_OF_SIDES = frozenset(
+    "dir direction directional predir postdir predirection postdirection prefix pre suffix sfx sufx suf post quadrant".split()
+)
 
 
 def joined(
     table: pa.Table, values: dict[str, pa.ChunkedArray], fields: dict[str, str], free: list[str]
 ) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
-    """The values with the street made of its own column, a column of house numbers and one of units, where the list has them.
+    """The values with the street made of its own column, those of its type and direction, of house numbers and of units, where the list has them.
 
+    Type and direction come where their column stands, before the street's or behind it.
     free : columns that no field was found for
     Returns values, field to columns, and a note where something was joined.
     """
     if "street" not in fields:
         return values, fields, []
-    headed = {column: folded(column) for column in free}
+    headed = {column: _plain(column) for column in free}
     # Streets that have their numbers need no others: "No" may count the rows, a house number may stand twice.
     numbers = [c for c in free if share_that_fits(table.column(c), _NUMBER) >= _FITS]
     if share_that_fits(values["street"], r"\d") > 1 - _FITS:
         numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER and not _holds(values["street"], table.column(c))]
-    before = next((c for c in numbers if _is_headed(headed[c], _BEFORE)), "")
-    behind = "" if before else next((c for c in numbers if _is_headed(headed[c], worded(_BEHIND))), "")
+    number = next((c for words in (_BEFORE, _BEHIND) for c in numbers if _is_headed(headed[c], worded(words))), "")
     lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
     second = next((c for c, h in headed.items() if h in worded(_SECOND) or h.endswith(lines)), "")
-    whole = values["street"]
-    if before:
-        whole = beside(table.column(before), whole, " ")
-    if behind:
-        whole = beside(whole, table.column(behind), " ")
+    order = [c for c in table.column_names if c == fields["street"] or (c in free and is_part(c, table.column(c)))]
+    at = order.index(fields["street"]) if fields["street"] in order else len(order)
+    parts = [c for c in order if c != fields["street"] and not _holds(values["street"], table.column(c))]
+    ahead, after = ([c for c in parts if (order.index(c) < at) is side] for side in (True, False))
+    if number:
+        ahead, after = (
+            ([number, *ahead], after)
+            if _is_before(number, headed[number], fields["street"], table)
+            else (ahead, [*after, number])
+        )
+    whole = reduce(lambda made, c: beside(table.column(c), made, " "), reversed(ahead), values["street"])
+    whole = reduce(lambda made, c: beside(made, table.column(c), " "), after, whole)
     if second:
         whole = beside(whole, table.column(second), ", ")
-    used = [c for c in (before, fields["street"], behind, second) if c]
+    used = [*ahead, fields["street"], *after, *filter(None, [second])]
     if len(used) == 1:
         return values, fields, []
     note = f"columns {', '.join(repr(c) for c in used)} read together as the street".replace("'", '"')
     return values | {"street": whole}, fields | {"street": " + ".join(used)}, [note]
+
+
+def _is_before(number: str, heading: str, street: str, table: pa.Table) -> bool:
+    """Whether house numbers stand before the street: as the language of their heading has it or, where that may be several, as the columns stand."""
+    if heading in _ANY_LANGUAGE and street in table.column_names:
+        return bool(table.column_names.index(number) < table.column_names.index(street))
+    return _is_headed(heading, worded(_BEFORE))
 
 
 def _is_headed(heading: str, wordings: Iterable[str]) -> bool:
@@ -83,15 +85,53 @@ def _is_headed(heading: str, wordings: Iterable[str]) -> bool:
     return any(heading == w or (" " in w and (padded.startswith(f" {w} ") or padded.endswith(f" {w} "))) for w in wordings)
 
 
+def _plain(heading: str) -> str:
+    """A heading folded, its words for a number as one."""
+    return " ".join("no" if word in _NUMBER_WORDS else word for word in folded(heading).split())
+
+
 def is_house_number(heading: str) -> bool:
-    """Whether a folded heading says that a column holds the numbers of houses."""
-    return _is_headed(heading, _BEFORE) or _is_headed(heading, worded(_BEHIND))
+    """Whether a heading says that a column holds the numbers of houses."""
+    return _is_headed(_plain(heading), worded(_BEFORE) | worded(_BEHIND))
+
+
+def is_part(heading: str, values: pa.Array | pa.ChunkedArray) -> bool:
+    """Whether a column holds what a street is, an avenue or a lane, or the side of the town it lies on."""
+    words = set(folded(heading).split())
+    types, sides = _words_of_streets()
+    return any(words & said and _share_among(values, known) > _MOSTLY for said, known in ((_OF_TYPES, types), (_OF_SIDES, sides)))
+
+
+@cache
+def _words_of_streets() -> tuple[frozenset[str], frozenset[str]]:
+    """Words for kinds of streets, and for sides of the compass."""
+    alike = street_synonyms()
+    sides = frozenset({"n", "s", "e", "w", "ne", "nw", "se", "sw"})
+    known = {*alike, *alike.values(), *street_short(), *street_short().values()}
+    of_sides = sides | {word for word, side in alike.items() if side in sides}
+    return frozenset(known - of_sides), of_sides
+
+
+def _share_among(column: pa.Array | pa.ChunkedArray, known: frozenset[str]) -> float:
+    """Share of a column's filled values that are one of these words."""
+    text = column.slice(0, _SAMPLE)
+    text = text.filter(pc.not_equal(pc.utf8_trim_whitespace(text), ""))
+    counted = pc.value_counts(text.combine_chunks() if isinstance(text, pa.ChunkedArray) else text)
+    values_and_counts = zip(counted.field(0).to_pylist(), counted.field(1).to_pylist(), strict=True)
+    found: int = sum(count for value, count in values_and_counts if folded(value) in known)
+    return found / max(len(text), 1)
 
 
 def _holds(whole: pa.ChunkedArray, parts: pa.ChunkedArray) -> bool:
     """Whether most cells hold what stands in another column beside them."""
     pairs = zip(whole.slice(0, _SAMPLE).to_pylist(), parts.slice(0, _SAMPLE).to_pylist(), strict=True)
-    found = [part.strip() in text for text, part in pairs if part and part.strip()]
+    # 12 stands in 12B Mill Street, and N in no Neil Street.
+    ends = {part: r"(?!\d)" if part.strip().isdigit() else r"(?!\w)" for part in parts.unique().to_pylist() if part}
+    found = [
+        re.search(rf"(?i)\b{re.escape(part.strip())}{ends[part]}", text) is not None
+        for text, part in pairs
+        if part and part.strip()
+    ]
     return sum(found) > (1 - _FITS) * len(found)
 
 
