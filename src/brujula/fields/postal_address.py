@@ -127,7 +127,7 @@ class PostalAddress(Kind):
             street | mailing street | street line | street 1 | business address | address street | street and number | strasse hausnummer | straatnaam | street name | strasse hausnr | via e numero | calle y numero | adres ulica | ulica i numer | adres zamieszkania | straat en huisnummer | postal address | full address | morada | postanschrift | direccion postal | adresse postale | indirizzo postale | endereco postal | road | voie | libelle voie | libelle de voie | st name | str name""",
         "city": """city | town | municipality | locality | place | location | sitz | gemeinde | township | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
             commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town | cty | ortschaft | plaatsnaam | localite | localidade | gemeente | gmina | municipality | ciudad poblacion | localita | lokalitat |
-            billing city | mailing city | wohnort | suburb | boro | borough | poczta | wohnhaft in""",
+            billing city | mailing city | wohnort | suburb | hometown | boro | borough | poczta | wohnhaft in""",
         "region": """state | region | province | county | state province | county state | state region | prov | bundesland |
             land kreis | estado | provincia | comunidad | departement | uf | regione | provincie | wojewodztwo | st
             | mailing state | kanton | department | stan | wojewodztwo | landkreis | provincia estado | state code | prov state""",
