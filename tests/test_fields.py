@@ -396,7 +396,7 @@ FIRMS = [
     ("A. Wren Violins", "Bea Wren Violins", "different"),
     ("A. Wren Violins", "B. Wren Violins", "numbered apart"),
     ("Harrow Brass Band 1904", "Harrow Brass Band", "words added or left out"),
-    ("Harrow Brass Band 1904", "Harrow Brass Band 1906", "numbered apart"),
+    ("Harrow Brass Band 1904", "Harrow Brass Band 1906", "a digit of a long number apart"),
     ("Harrow Band, est. 1904", "Harrow Band", "same"),
     ("Am. Reed Band", "American Reed Band", "same"),
     ("Dan Wren Violins", "Bea Wren Violins", "some words differ"),

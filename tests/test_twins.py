@@ -208,6 +208,18 @@ def test_domains_spell_firms(site, name, short):
     assert out[0] == bool(begins or [r for r in readings if r == told and len(told) >= 4])
 
 
+@given(st.lists(st.sampled_from(["reeds", "4711", "471", "4710", "0471", "38"]), min_size=1, max_size=3), st.data())
+def test_a_digit_apart(words, data):
+    """Two names of one number each whose numbers are one edit apart."""
+    other = data.draw(st.permutations(words[:-1] + [data.draw(st.sampled_from(["4711", "4171", "47", "reeds"]))]))
+    spoken = phrase_steps.parse(Column.of(pa.array([" ".join(words), " ".join(other)], pa.large_string())), {}, {})
+    out, voc = np.zeros(1, bool), spoken.words.vocabulary
+    left, right = (spoken.codes[i : i + 1] for i in (0, 1))
+    company.digit_apart(left, right, spoken.off, spoken.ids, spoken.cls, voc.offsets, voc.data, scratch(), out)
+    numbers_of = [[w for w in side if w.isdigit()] for side in (words, other)]
+    assert out[0] == ([len(n) for n in numbers_of] == [1, 1] and reference.osa(numbers_of[0][0], numbers_of[1][0]) <= 1)
+
+
 @given(WORDS, st.randoms(use_true_random=False))
 def test_all_words_in_any_order(words, random):
     """The key of all words is one in any order, and another with a word more."""

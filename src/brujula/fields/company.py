@@ -9,7 +9,8 @@ import pyarrow as pa
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Codes, Column, Keys, Texts
-from brujula.core.kernels.company import acronyms, first_letters
+from brujula.core.kernels.company import acronyms, digit_apart, first_letters
+from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHARES
 from brujula.core.kernels.words import GIVEN, NUMBER
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
@@ -124,6 +125,7 @@ class Company(Kind):
                 Level("same", "same", 0.68, 0.00005, rare=True, unit=True, alone=0.05),
                 Level("as the mailbox's domain spells it", "close", 0.03, 0.00003, rare=True, unit=True),
                 Level("a long number on one side only", "differs", 0.004, 0.003),
+                Level("a digit of a long number apart", "differs", 0.004, 0.003),
             ),
         ),
     )
@@ -365,7 +367,10 @@ class Company(Kind):
         # One level of ours stands among those of the kernel.
         out[out > ACRONYM] += 1
         out[abroad] = ACRONYM + 1
-        out[(out == APART) & (standard.numbered.take(left) + standard.numbered.take(right) == 1)] = _ONE_NUMBERED
+        ours, theirs = standard.numbered.take(left), standard.numbered.take(right)
+        long = np.flatnonzero((out == APART) & (ours == 1) & (theirs == 1))
+        out[(out == APART) & (ours + theirs == 1)] = _ONE_NUMBERED
+        out[long[_digit_apart(standard.phrases, left[long], right[long])]] = _DIGIT_APART
         at, bits = mail_firms.spelled(standard.domains, standard.phrases, left, right)
         out[at], common[at] = _SPELLED, np.exp2(-bits)
         return {"company": Compared(out, common)}
@@ -389,8 +394,16 @@ def _forms(words: Words) -> NDArray[np.int32]:
     return bits_of(words.offsets, words.ids, words.lookup(countries_of_forms()))
 
 
-_SPELLED, _ONE_NUMBERED = 8, 9
-"""The levels of a firm that the other side's mailbox spells, and of one whose long number the other leaves out."""
+def _digit_apart(spoken: phrases.Phrases, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Of which pairs of records a digit of the one number tells the names apart."""
+    out, voc = np.zeros(len(left), bool), spoken.words.vocabulary
+    texts = spoken.codes.take(left), spoken.codes.take(right)
+    digit_apart(*texts, spoken.off, spoken.ids, spoken.cls, voc.offsets, voc.data, scratch(), out)
+    return out
+
+
+_SPELLED, _ONE_NUMBERED, _DIGIT_APART = 8, 9, 10
+"""The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, and of one whose number is another but for a digit."""
 
 
 _PARTS = 1 << 20

@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.kernels.compiled import compiled
-from brujula.core.kernels.edits import same_bytes
+from brujula.core.kernels.edits import osa, same_bytes
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
-from brujula.core.kernels.words import worth_of
+from brujula.core.kernels.words import NUMBER, worth_of
 
 _WHOLE, _BEGINNING = 4, 8  # letters a domain and a name must share: where they are alike, and where one goes on
 
@@ -82,3 +82,27 @@ def firms_worth(name, off, ids, weights, out):
     """Bits that the words of each name are worth together."""
     for p in range(name.size):
         out[p] = worth_of(ids, weights, off[name[p]], off[name[p] + 1] - off[name[p]])
+
+
+@compiled("int64(int32[::1], int32[::1], int64, int64)")
+def _one_number(ids, cls, start, end):
+    """The only number among the words ids[start:end], or letter or side; -1 where there is none or more than one."""
+    found = -1
+    for k in range(start, end):
+        if cls[ids[k]] >= NUMBER:
+            if found >= 0:
+                return -1
+            found = ids[k]
+    return found
+
+
+@compiled("void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], boolean[::1])")
+def digit_apart(left, right, off, ids, cls, voc_off, voc, pm, out):
+    """Whether the one number that each name of a pair has is the other's but for a digit: 3318 and 318.
+
+    left, right : int32[n_pairs], texts;  pm : scratch, see `edits.osa`
+    """
+    for p in range(left.size):
+        a = _one_number(ids, cls, off[left[p]], off[left[p] + 1])
+        b = _one_number(ids, cls, off[right[p]], off[right[p] + 1])
+        out[p] = a >= 0 and b >= 0 and osa(voc, voc_off[a], voc_off[a + 1], voc, voc_off[b], voc_off[b + 1], pm) <= 1
