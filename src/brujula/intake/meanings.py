@@ -114,20 +114,27 @@ def names_people(heading: str) -> bool:
     return max(both) < 0.95 or ("full_name" in found and not _FULL.isdisjoint(plain.split()))
 
 
+@cache
+def _worded(entity: str) -> dict[str, tuple[tuple[str, str], ...]]:
+    """The wordings that may stand within a longer heading, and their fields, by the first word."""
+    found: dict[str, list[tuple[str, str]]] = {}
+    for field, kind in kind_of(entity).items():
+        for wording in set(_wordings(kind, field)) - _alone():
+            found.setdefault(wording.partition(" ")[0], []).append((wording, field))
+    return {word: tuple(them) for word, them in found.items()}
+
+
 def _by_words(plain: str, entity: str) -> dict[str, float]:
     """The same for a folded heading, word by word."""
-    found: dict[str, float] = {}
-    for field in ENTITIES[entity].fields:
-        kind = kind_of(entity)[field]
-        if whole := _whole(kind, field).get(plain.replace(" ", "")):
-            found[field] = whole
-            continue
-        for wording in _wordings(kind, field):
-            if wording not in _alone() and f" {wording} " in f" {plain} ":
-                score = 0.5 + 0.35 * len(wording.split()) / len(plain.split())
-                score *= 0.95 if wording in EITHER else 1.0  # a city's name is a city
-                found[field] = max(found.get(field, 0.0), score)
-    return found
+    kind, words = kind_of(entity), plain.split()
+    within: dict[str, float] = {}
+    for wording, field in (them for word in set(words) for them in _worded(entity).get(word, ())):
+        if f" {wording} " in f" {plain} ":
+            score = 0.5 + 0.35 * len(wording.split()) / len(words)
+            score *= 0.95 if wording in EITHER else 1.0  # a city's name is a city
+            within[field] = max(within.get(field, 0.0), score)
+    scores = ((f, _whole(kind[f], f).get(plain.replace(" ", "")) or within.get(f)) for f in ENTITIES[entity].fields)
+    return {field: score for field, score in scores if score}
 
 
 _NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import gettext
+import json
 from collections.abc import Iterable
 from dataclasses import replace
 from functools import cache
-from typing import Any
+from pathlib import Path
 
 import numpy as np
 import pyarrow as pa
@@ -81,16 +82,19 @@ def country_of(names: pa.Array) -> pa.Array:
 
 
 @cache
+def _subdivisions() -> tuple[tuple[str, str, str], ...]:
+    """Every part of a country in ISO 3166-2: the country's code, its own (tx), and its name."""
+    # As the package keeps them: its objects of them take ten times as long to make as all we make of them.
+    listed = json.loads((Path(pycountry.DATABASE_DIR) / "iso3166-2.json").read_text("utf-8"))["3166-2"]
+    coded = ((*part["code"].split("-"), part["name"]) for part in listed)
+    return tuple((country, code.lower(), name) for country, code, name in coded)
+
+
+@cache
 def _parts() -> tuple[tuple[str, str, str], ...]:
-    """Every part of a country in ISO 3166-2: the country's code, its own, and its folded name."""
-    parts = [*pycountry.subdivisions]
-    names = joined(Texts.of(pa.array([r.name for r in parts], pa.large_string()))).to_pylist()
-    return tuple((r.country_code, _code_of(r), name) for r, name in zip(parts, names, strict=True))
-
-
-def _code_of(region: Any) -> str:
-    """The code of a part of a country without the country's: TX."""
-    return str(region.code.split("-")[1].lower())
+    """The same with their names folded."""
+    countries, codes, names = zip(*_subdivisions(), strict=True)
+    return tuple(zip(countries, codes, joined(Texts.of(pa.array(names, pa.large_string()))).to_pylist(), strict=True))
 
 
 _SHORT_REGIONS = """al ala | az ariz | ar ark | ca calif | co colo | ct conn | fl fla | il ill | ks kans | ma mass | mi mich | mn minn | ms miss | mt mont | ne nebr |
@@ -223,13 +227,11 @@ def _listed(values: Iterable[str]) -> one_cell.Known:
 
 @cache
 def _places() -> one_cell.Places:
-    parts = [*pycountry.subdivisions]
-    names = replaced(pa.array([r.name for r in parts], pa.large_string()), r" *[\[(].*$", "")
-    names = joined(Texts.of(names)).to_pylist()
-    states = {
-        w for r, name in zip(parts, names, strict=True) if r.country_code in ("US", "CA", "AU") for w in (_code_of(r), name)
-    }
-    states |= {_code_of(r) for r in parts if r.country_code == "DE"}
+    countries, codes, names = zip(*_subdivisions(), strict=True)
+    names = joined(Texts.of(replaced(pa.array(names, pa.large_string()), r" *[\[(].*$", ""))).to_pylist()
+    parts = tuple(zip(countries, codes, names, strict=True))
+    states = {word for country, *words in parts if country in ("US", "CA", "AU") for word in words}
+    states |= {code for country, code, _ in parts if country == "DE"}
     # St. Paul, Orme Heights and West Orme are towns: words that streets share with them tell nothing.
     words = {w for head, *members in tables.groups("street_words") if head in _STREETS_ONLY for w in (head, *members)}
     streets = frozenset(w for w in words - _SAINTS if len(w) > 2 or w == "rd")
@@ -242,7 +244,7 @@ def _places() -> one_cell.Places:
         return np.asarray(np.bincount(at[named.to_numpy(zero_copy_only=False)[words.ids]], minlength=len(words)) > 0)
 
     counties = joined(Texts.of([c.strip() for c in _COUNTIES.split("|")])).to_pylist()
-    inside = frozenset(f"{r.country_code} {word}" for r, name in zip(parts, names, strict=True) for word in (name, _code_of(r)))
+    inside = frozenset(f"{country} {word}" for country, *words in parts for word in words)
 
     def within(country: pa.Array, region: pa.Array) -> NDArray[np.bool_]:
         code = country_of(joined(Texts.of(pc.fill_null(country, ""))))
