@@ -123,15 +123,14 @@ def _share_among(column: pa.Array | pa.ChunkedArray, known: frozenset[str]) -> f
 
 
 def _holds(whole: pa.ChunkedArray, parts: pa.ChunkedArray) -> bool:
-    """Whether most cells hold what stands in another column beside them."""
+    """Whether most cells hold what stands in another column beside them: a number, or words of theirs (N is in no Neil Street)."""
+
+    def words(text: str) -> str:
+        return f" {' '.join(re.findall(r'[^ .,]+', text)).casefold()} "
+
     pairs = zip(whole.slice(0, _SAMPLE).to_pylist(), parts.slice(0, _SAMPLE).to_pylist(), strict=True)
-    # 12 stands in 12B Mill Street, and N in no Neil Street.
-    ends = {part: r"(?!\d)" if part.strip().isdigit() else r"(?!\w)" for part in parts.unique().to_pylist() if part}
-    found = [
-        re.search(rf"(?i)\b{re.escape(part.strip())}{ends[part]}", text) is not None
-        for text, part in pairs
-        if part and part.strip()
-    ]
+    told = [(text, part.strip()) for text, part in pairs if part and part.strip()]
+    found = [part in text if part.isdigit() else words(part) in words(text) for text, part in told]
     return sum(found) > (1 - _FITS) * len(found)
 
 
