@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, strategies as st
 
 from brujula.core import candidates, judge, rules, weigh
+from brujula.core.actions import make_actions
 from brujula.core.arrays import DIFFERENT, NONE, SAME, UNSURE, Graded, Judged, Pairs, check_groups
 from brujula.core.batch import Batch, Column, Texts
 from brujula.core.decide import CREATE, MERGE, UPDATE
@@ -16,7 +17,6 @@ from brujula.core.kind import Comparison, Level
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.sharing import neighbours, owners, shares
 from brujula.core.steps.text import fold, hash_values, join_keys
-from brujula.core.survive import make_actions
 from brujula.errors import PolicyError, instead
 
 NAME = Comparison(

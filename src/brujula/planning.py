@@ -16,11 +16,11 @@ from numpy.typing import NDArray
 from brujula import reasons
 from brujula.claiming import Taking
 from brujula.core import decide as deciding
+from brujula.core.actions import WHY, Actions, FieldChanges
 from brujula.core.arrays import UNSURE, VERDICTS
 from brujula.core.batch import Batch
 from brujula.core.decide import OUTCOMES, Decided
 from brujula.core.kind import GRADES
-from brujula.core.survive import WHY, Actions, FieldChanges
 from brujula.core.why import glued
 from brujula.errors import UsageError
 from brujula.intake.raw import RawList

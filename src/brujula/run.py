@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from brujula import claiming, matching
 from brujula.core import decide as deciding, standardise, survive as survivorship
+from brujula.core.actions import FieldChanges, also_update, make_actions
 from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
 from brujula.fields import kinds
@@ -177,9 +178,9 @@ def decided(
     nobody = finding.of_nobody(batch.entity, np.flatnonzero(nameless & ~rejected & (settled.outcome == deciding.REJECT)))
     found = sorted([*found, *nobody], key=finding.in_order)
     idle = np.isin(np.arange(batch.n_incoming), claims.row[claims.how == LOADED] - n)
-    actions, action_of_row = survivorship.make_actions(settled.outcome, settled.group, n, rank, idle)
-    actions = survivorship.also_update(actions, settled.group, settled.also_row, settled.also_record, n)
-    changes: list[survivorship.FieldChanges] = []
+    actions, action_of_row = make_actions(settled.outcome, settled.group, n, rank, idle)
+    actions = also_update(actions, settled.group, settled.also_row, settled.also_record, n)
+    changes: list[FieldChanges] = []
     if not only_find:
         rules = survivorship_of(cleaned, matched.standards, policy, name, returned)
         changes = survivorship.survive(actions, cleaned.columns, n, rules)

@@ -9,13 +9,14 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from brujula.core.actions import Actions, FieldChanges
 from brujula.core.arrays import Pairs
 from brujula.core.batch import Batch, Keys, Texts
 from brujula.core.compare import compare
 from brujula.core.kind import GRADES, Standards
 from brujula.core.steps import name_cells
 from brujula.core.steps.text import hash_values, of_records
-from brujula.core.survive import Actions, FieldChanges, Survivorship, names_apart
+from brujula.core.survive import Survivorship, names_apart
 from brujula.fields import kinds
 from brujula.fields.date import iso
 from brujula.fields.person_name import TITLES, known_degrees

@@ -11,10 +11,11 @@ from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, MAYBE_TITLE, PARTICLE, TITLE
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
-from brujula.core.steps import name_pairs, names
+from brujula.core.steps import name_keys, name_pairs, names
 from brujula.core.steps.degrees import Degrees, degrees
 from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.name_cells import unspaced
+from brujula.core.steps.name_facts import Facts, Syllabic
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts
 from brujula.core.steps.text import without
@@ -72,12 +73,12 @@ def known_degrees() -> Degrees:
 
 
 @cache
-def _facts() -> names.Facts:
+def _facts() -> Facts:
     # Chinese names as Hanyu Pinyin spells them.
     syllables = "|".join(f"{'' if head == '-' else head}(?:{'|'.join(finals)})" for head, *finals in tables.groups("pinyin"))
-    syllabic = names.Syllabic(tables.words("chinese_families"), f"^(?:{syllables}){{1,3}}$")
+    syllabic = Syllabic(tables.words("chinese_families"), f"^(?:{syllables}){{1,3}}$")
     eastern = unspaced({head: families for head, *families in tables.groups("eastern_families")})
-    return names.Facts(
+    return Facts(
         _classes(),
         tables.groups("nicknames"),
         tables.groups("names_written_short"),
@@ -318,11 +319,11 @@ class PersonName(Kind):
 
     def keys(self, standard: names.Names) -> dict[str, Keys]:
         """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`, `initials`, `abridged` (shape (2, n))."""
-        return names.keys(standard)
+        return name_keys.keys(standard)
 
     def index_keys(self, standard: names.Names, asked: bool) -> dict[str, Keys]:
         """`gram`."""
-        return {"gram": names.trigram_keys(standard, **index_trigrams(asked))}
+        return {"gram": name_keys.trigram_keys(standard, **index_trigrams(asked))}
 
     def compare(self, standard: names.Names, left: Any, right: Any) -> dict[str, Compared]:
         """given_name, family_name, middle_name, suffix, prefix."""

@@ -8,7 +8,7 @@ import pycountry
 
 from brujula import tables
 from brujula.core.kernels.words import DIRECTION, FILLER, GIVEN, LEGAL, NUMBER, PART, SKIP
-from brujula.core.steps.names import ONE_NAME
+from brujula.core.steps.name_facts import ONE_NAME
 
 _TOWN = 4  # letters: shorter names of towns (la, rio) mostly are not meant as such
 _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}

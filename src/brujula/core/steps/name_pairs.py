@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 from brujula.core.kernels import mailboxes as boxed, name_levels as level
 from brujula.core.kernels.edits import scratch
 from brujula.core.steps.distinct import distances, distinct_pairs
-from brujula.core.steps.names import Names, first_words
+from brujula.core.steps.name_keys import first_words
+from brujula.core.steps.names import Names
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import unlike_letters
 

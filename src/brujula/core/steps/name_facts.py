@@ -1,0 +1,136 @@
+"""What is known of names, and what of it each word of a list says."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import cache
+from typing import NamedTuple
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.batch import Keys, Texts
+from brujula.core.steps.degrees import Degrees
+from brujula.core.steps.listed import among
+from brujula.core.steps.patterns import matches
+from brujula.core.steps.text import Words, fold, hash_values
+
+
+class Syllabic(NamedTuple):
+    """Names made of syllables, where another syllable is another name and no slip: the family names, and a pattern (RE2) of a given name's words."""
+
+    families: frozenset[str]
+    given: str
+
+
+class Facts(NamedTuple):
+    """What is known of names.
+
+    classes   : folded word to word class (`kernels.names`)
+    nicknames : groups of given names for one another, the formal one first; ONE_NAME first: spellings of one name
+    short     : names, each with the ways it is shortened in writing
+    syllabic  : which names are made of syllables
+    eastern   : patterns of names written without a space (`name_cells.unspaced`)
+    degrees   : what stands behind a name
+    titles    : those of men and those of women, with | between
+    desks     : words that are nobody's name where there are no others
+    """
+
+    classes: Mapping[str, int]
+    nicknames: tuple[tuple[str, ...], ...]
+    short: tuple[tuple[str, ...], ...]
+    syllabic: Syllabic
+    eastern: tuple[str, ...]
+    degrees: Degrees
+    titles: tuple[str, str]
+    desks: frozenset[str]
+
+
+ONE_NAME = "="
+_ENDINGS = ("ie", "ey", "y", "i")
+
+
+@cache
+def _nickname_columns(groups: tuple[tuple[str, ...], ...]) -> tuple[pa.Array, NDArray[np.int32]]:
+    """Every word of every group, and its membership: 2 * group + (1 if it is the formal name, or a spelling of the one name), and the formal name's first letter from bit 24 on."""
+    listed = {w for group in groups for w in group}
+    members = []
+    for g, (first, *more) in enumerate(groups):
+        spelled = first == ONE_NAME
+        names = more if spelled else [first, *more]
+        members += [(w, (ord(names[0][0]) << 24) + 2 * g + (k == 0 or spelled)) for k, w in enumerate(names)]
+    # Pet names are spelled as one likes: Micky, Mickey, Mickie.
+    for w, member in list(members):
+        stem = next((w[: -len(e)] for e in _ENDINGS if w.endswith(e)), "")
+        if len(stem) >= 3 and not member & 1:
+            members += [(stem + e, member) for e in _ENDINGS if stem + e not in listed]
+    return pa.array([w for w, _ in members], pa.large_string()), np.array([m for _, m in members], np.int32)
+
+
+@cache
+def given_names_of(groups: tuple[tuple[str, ...], ...]) -> frozenset[str]:
+    """Every name of every group."""
+    return frozenset(w for group in groups for w in group)
+
+
+@cache
+def nickname_hashes(groups: tuple[tuple[str, ...], ...]) -> Keys:
+    """The same as hashes, in order."""
+    return np.sort(hash_values(Texts.of(sorted(given_names_of(groups)))))
+
+
+def nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+    """Per word its memberships."""
+    word, member = _nickname_columns(groups)
+    index = words.vocabulary.arrow()
+    at = pc.index_in(word, value_set=index) if len(index) else pa.nulls(len(word), pa.int32())
+    where = at.fill_null(-1).to_numpy(zero_copy_only=False)
+    used = where >= 0
+    order = np.lexsort((member[used], where[used]))
+    counts = np.bincount(where[used], minlength=len(words.vocabulary))
+    return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), member[used][order]
+
+
+@cache
+def _short_words(table: tuple[tuple[str, ...], ...]) -> tuple[pa.Array, pa.Array]:
+    pairs = [(word, whole) for whole, *more in table for word in more]
+    return pa.array([p[0] for p in pairs], pa.large_string()), pa.array([p[1] for p in pairs], pa.large_string())
+
+
+def written_out(words: Words, table: tuple[tuple[str, ...], ...]) -> Words:
+    """Words with each that is a name shortened in writing (Fdez., Wm.) put as the name itself."""
+    short, whole = _short_words(table)
+    own = words.vocabulary.arrow()
+    found = pc.index_in(own, value_set=short)
+    at = np.flatnonzero(found.is_valid().to_numpy(zero_copy_only=False))
+    if len(at) == 0:
+        return words
+    meant = whole.take(found.take(pa.array(at)))
+    more = fold(Texts.of(pc.unique(meant.filter(pc.invert(pc.is_in(meant, value_set=own))))))
+    vocabulary = Texts.of(pa.concat_arrays([own, more.vocabulary.arrow()]))
+    become = np.arange(len(own), dtype=np.int32)
+    become[at] = pc.index_in(meant, value_set=vocabulary.arrow()).to_numpy()
+    return Words(words.offsets, become[words.ids], vocabulary)
+
+
+def only(of_them: NDArray[np.bool_], off: NDArray[np.int64], ids: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which entries have words, and only such. of_them : bool[vocabulary]"""
+    others = np.concatenate([[0], np.cumsum(~of_them[ids])])
+    return np.asarray((others[off[1:]] == others[off[:-1]]) & (off[1:] > off[:-1]))
+
+
+def of_syllables(
+    vocabulary: Texts, off: NDArray[np.int64], ids: NDArray[np.int32], n_given: NDArray[np.int32], rule: Syllabic
+) -> NDArray[np.bool_]:
+    """Whether each entry's name is made of syllables: all of its given words, before one family name of such names."""
+    out, start, given = np.zeros(len(n_given), bool), off[:-1], n_given.astype(np.int64)
+    family = among(vocabulary.arrow(), rule.families).to_numpy(zero_copy_only=False)
+    one = np.flatnonzero((given > 0) & (np.diff(off) == given + 1))
+    one = one[family[ids[start[one] + given[one]]]]
+    if len(one):
+        whole = matches(vocabulary.arrow(), rule.given).to_numpy(zero_copy_only=False)
+        until = np.concatenate([[0], np.cumsum(~whole[ids])])
+        out[one] = until[start[one] + given[one]] == until[start[one]]
+    return out
