@@ -18,7 +18,7 @@ from brujula.core.actions import FieldChanges, also_update, make_actions
 from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
 from brujula.fields import kinds
-from brujula.intake import numbers, problems as finding, shape as shaping, sources, turned
+from brujula.intake import astray, numbers, problems as finding, shape as shaping, sources, turned
 from brujula.intake.entity import entity_of
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
@@ -66,7 +66,7 @@ def plan(
     chosen = chosen or Policy.default(entity)
     held = shaping.as_it_is(old, entity, not sources.is_url(against))
     listed = turned.in_place(shaping.shape(new, chosen, entity, held), held, chosen.columns.values())
-    listed, held = numbers.agreed(listed, held)
+    listed, held = numbers.agreed(astray.not_used(listed, held), held)
     if "account_id" not in chosen.columns.values():
         listed = numbers.without_foreign_accounts(listed, held)
     return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start, kept_in=kept_in)

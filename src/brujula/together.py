@@ -16,7 +16,7 @@ from brujula.core import decide as deciding
 from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
 from brujula.errors import InputError
-from brujula.intake import sources, turned
+from brujula.intake import astray, sources, turned
 from brujula.intake.entity import entity_of
 from brujula.intake.numbers import agreed
 from brujula.intake.raw import RawList
@@ -66,7 +66,8 @@ def plan_together(
     on_step("reading")
     rows = sources.read_source(incoming, chosen.list, "contact")
     held = as_it_is(sources.read_source(against, None, "contact"), "contact", not sources.is_url(against))
-    listed, held = agreed(turned.in_place(shape(rows, chosen, "contact", held), held, chosen.columns.values()), held)
+    listed = turned.in_place(shape(rows, chosen, "contact", held), held, chosen.columns.values())
+    listed, held = agreed(astray.not_used(listed, held), held)
     found = sources.read_source(accounts, None, "account")
     if not sources.is_url(accounts) and entity_of(found.table) != "account":
         raise InputError(f"{found.name}: holds contacts, not accounts; columns are {', '.join(found.table.column_names)}")

@@ -73,6 +73,8 @@ def summary(found: Mapping[str, Any], folder: str) -> None:
     for side in ("incoming", "existing"):
         taken = ", ".join(f"{column} = {field}" if column != field else field for field, column in found[side]["fields"].items())
         out.print(f"[dim]{side}: {escape('; '.join(found[side]['taken_as']))}; {escape(taken)}[/dim]")
+    for why in found["incoming"]["set_aside"]:
+        out.print(f"[color(130)]{escape(why)}[/]")
     if found["incoming"]["left_out"]:
         out.print(
             f"[color(130)]no field found for: {escape(', '.join(found['incoming']['left_out']))}[/]; kept in incoming_with_ids.csv only"

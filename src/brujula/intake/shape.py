@@ -53,6 +53,7 @@ class Shaped:
     columns  : field to where its values come from, for people to read
     left_out : columns no field was found for
     row, person : int64[rows], data row (from 1) and place in it of each row, where rows hold several people; else None
+    set_aside : columns that are not used though a field was found for them, each with why
     """
 
     raw: RawList
@@ -61,6 +62,7 @@ class Shaped:
     left_out: tuple[str, ...] = ()
     row: NDArray[np.int64] | None = None
     person: NDArray[np.int64] | None = None
+    set_aside: tuple[str, ...] = ()
 
 
 def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:

@@ -328,6 +328,7 @@ def summary(plan: Plan) -> dict[str, Any]:
             "taken_as": list(plan.incoming.notes),
             "fields": plan.listed.columns,
             "left_out": list(plan.listed.left_out),
+            "set_aside": list(plan.listed.set_aside),
         },
         "existing": {
             "name": plan.existing.name,
