@@ -69,3 +69,19 @@ def test_what_goes_with_its_row_is_used():
     both = ROWS.assign(Last=[f"{f} {FAMILY[FAMILY.index(f) - 1]}" for f in ROWS["Last"]])
     for rows, old in ((office, heads), (children, OLD), (both, OLD)):
         assert not brujula.plan(rows, against=old, entity="contact").listed.set_aside
+
+
+def test_another_records_mailbox_is_not_given_to_somebody_known():
+    """It spells the other's name and nothing else is shared: told with whose it is; what else the row says is written, and a couple keeps its mailbox."""
+    columns = ["id", "first", "last", "mail", "phone", "street", "town"]
+    ada = ["C-A", "Ada", "Quist", "", "212-555-0147", "12 Mill Street", ""]
+    carl = ["C-C", "Carl", "Wren", "carl.wren@harrow.example", "305-555-0101", "7 Oak Road", "Orme"]
+    wife = ["C-W", "Rosa", "Lind", "", "305-555-0101", "", ""]
+    old = pd.concat([pd.DataFrame([ada, carl, wife], columns=columns), OLD])
+    rows = pd.DataFrame(
+        [[*ada[1:3], carl[3], *ada[4:6], "Alderton"], [*wife[1:3], carl[3], *wife[4:6], "Orme"]], columns=columns[1:]
+    )
+    plan = brujula.plan(rows, against=old, entity="contact")
+    assert [(p.code, p.row, p.value) for p in plan.problems] == [("anothers-mailbox", 1, "carl.wren@harrow.example (C-C)")]
+    written = plan.changes[["record_id", "field"]].to_records(index=False).tolist()
+    assert ("C-A", "city") in written and ("C-A", "email") not in written and ("C-W", "email") in written

@@ -34,6 +34,10 @@ CATALOGUE = {
     "bad-date": ("this is no date", "a date such as 2026-03-02"),
     "two-people": ("this names two people, and was taken as one", "one person a row"),
     "misspelled-domain": ("the domain is likely misspelled; the address was kept as it stands", "an address at the domain meant"),
+    "anothers-mailbox": (
+        "the mailbox is another record's, whose name it spells; a record that is there does not get it",
+        "a mailbox of the person named",
+    ),
     "throwaway-domain": ("an address made to be thrown away; it was kept as it stands", "an address the person reads"),
     "several-mails-mended": ("of several addresses the first was used", "one address"),
     "several-phones-mended": (
@@ -55,7 +59,7 @@ CATALOGUE = {
 """Code to (wording, what would be accepted)."""
 
 
-_USED = ("no-split", "short-row", "two-people", "misspelled-domain", "throwaway-domain")
+_USED = ("no-split", "short-row", "two-people", "misspelled-domain", "throwaway-domain", "anothers-mailbox")
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ from brujula.core.actions import FieldChanges, also_update, make_actions
 from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
 from brujula.fields import kinds
-from brujula.intake import astray, numbers, problems as finding, shape as shaping, sources, turned
+from brujula.intake import astray, numbers, others, problems as finding, shape as shaping, sources, turned
 from brujula.intake.entity import entity_of
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
@@ -176,7 +176,8 @@ def decided(
     choices = deciding.Choices(how.mode, how.unsure, how.several, how.duplicates, how.twice, how.inactive, how.moved)
     settled = deciding.decide(matched.judged, matched.groups, n, batch.n_incoming, facts, choices)
     nobody = finding.of_nobody(batch.entity, np.flatnonzero(nameless & ~rejected & (settled.outcome == deciding.REJECT)))
-    found = sorted([*found, *nobody], key=finding.in_order)
+    anothers = [p for p in _of_others(new, batch, settled, ids) if not returned[p.row - 1]]
+    found = sorted([*found, *nobody, *anothers], key=finding.in_order)
     idle = np.isin(np.arange(batch.n_incoming), claims.row[claims.how == LOADED] - n)
     actions, action_of_row = make_actions(settled.outcome, settled.group, n, rank, idle)
     actions = also_update(actions, settled.group, settled.also_row, settled.also_record, n)
@@ -185,6 +186,8 @@ def decided(
         rules = survivorship_of(cleaned, matched.standards, policy, name, returned)
         changes = survivorship.survive(actions, cleaned.columns, n, rules)
         changes = with_names_apart(actions, changes, cleaned)
+        wrong = np.array([n + p.row - 1 for p in anothers], np.int32)
+        changes = [c.take(_written(c, actions.base, n, wrong)) if c.field == "email" else c for c in changes]
         if how.moved == "update" and (tied >= 0).any():
             changes = survivorship.move(actions, changes, tied, cleaned.columns, n)
         if policy.owner:
@@ -196,6 +199,20 @@ def decided(
     return Plan(
         policy, new, taking, ids, batch, cleaned, matched, settled, actions, action_of_row, changes, tuple(found), seconds
     )
+
+
+def _of_others(new: shaping.Shaped, batch: Batch, settled: deciding.Decided, ids: pa.Array) -> list[Problem]:
+    """Mailboxes of other records in rows that are decided."""
+    if batch.entity != "contact" or "email" not in new.columns:
+        return []
+    found = others.mailboxes_of_others(batch, settled.group, ids, new.columns["email"])
+    done = np.isin(settled.outcome, (deciding.CREATE, deciding.UPDATE, deciding.MERGE, deciding.UNCHANGED))
+    return [p for p in found if done[p.row - 1]]
+
+
+def _written(change: FieldChanges, base: NDArray[np.int32], n_existing: int, wrong: NDArray[np.int32]) -> NDArray[np.int64]:
+    """The entries that stay: of a mailbox that is another record's none goes into a record that is there."""
+    return np.flatnonzero(~(np.isin(change.source, wrong) & (base[change.action] < n_existing)))
 
 
 def _policy(policy: Policy | str | None, entity: str | None) -> Policy | None:
