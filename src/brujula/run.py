@@ -17,11 +17,13 @@ from brujula.core import decide as deciding, standardise, survive as survivorshi
 from brujula.core.actions import FieldChanges, also_update, make_actions
 from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
+from brujula.core.kind import Standards
 from brujula.fields import kinds
-from brujula.intake import astray, numbers, others, problems as finding, shape as shaping, sources, turned
+from brujula.intake import astray, numbers, problems as finding, shape as shaping, sources, turned
 from brujula.intake.entity import entity_of
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
+from brujula.others import mailboxes_of_others
 from brujula.planning import Plan
 from brujula.policy.entities import kind_of
 from brujula.policy.model import Policy
@@ -176,7 +178,9 @@ def decided(
     choices = deciding.Choices(how.mode, how.unsure, how.several, how.duplicates, how.twice, how.inactive, how.moved)
     settled = deciding.decide(matched.judged, matched.groups, n, batch.n_incoming, facts, choices)
     nobody = finding.of_nobody(batch.entity, np.flatnonzero(nameless & ~rejected & (settled.outcome == deciding.REJECT)))
-    anothers = [p for p in _of_others(new, batch, settled, ids) if not returned[p.row - 1]]
+    anothers = (
+        [] if only_find else [p for p in _of_others(new, batch, matched.standards, settled, ids) if not returned[p.row - 1]]
+    )
     found = sorted([*found, *nobody, *anothers], key=finding.in_order)
     idle = np.isin(np.arange(batch.n_incoming), claims.row[claims.how == LOADED] - n)
     actions, action_of_row = make_actions(settled.outcome, settled.group, n, rank, idle)
@@ -201,11 +205,13 @@ def decided(
     )
 
 
-def _of_others(new: shaping.Shaped, batch: Batch, settled: deciding.Decided, ids: pa.Array) -> list[Problem]:
+def _of_others(
+    new: shaping.Shaped, batch: Batch, standards: Standards, settled: deciding.Decided, ids: pa.Array
+) -> list[Problem]:
     """Mailboxes of other records in rows that are decided."""
     if batch.entity != "contact" or "email" not in new.columns:
         return []
-    found = others.mailboxes_of_others(batch, settled.group, ids, new.columns["email"])
+    found = mailboxes_of_others(batch, standards, settled.group, ids, new.columns["email"])
     done = np.isin(settled.outcome, (deciding.CREATE, deciding.UPDATE, deciding.MERGE, deciding.UNCHANGED))
     return [p for p in found if done[p.row - 1]]
 

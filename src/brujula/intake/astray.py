@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Keys, Texts
 from brujula.core.steps.text import Words, fold, hash_values, join_keys
 from brujula.errors import InputError
+from brujula.intake.raw import trimmed
 from brujula.intake.shape import Shaped
 
 _SAMPLE = 30_000
@@ -23,8 +24,7 @@ _SAME_PEOPLE = 0.5  # of those that tell by mailbox, the share whose given name 
 _NOTHING = {"email": r"\s", "phone": r"\D", "mobile": r"\D", "website": r"^[a-z]+://|^www\.|/.*$|\s", "street": r"[^\pL\d]"}
 """Fields that few share with anybody, and what of their values does not count."""
 _LINES = {"phone": "mobile", "mobile": "phone"}
-LINE = 9
-"""The last digits of a phone, which are the same with and without a country's code."""
+_LINE = 9  # the last digits of a phone, which are the same with and without a country's code
 
 
 @dataclass(frozen=True)
@@ -84,7 +84,7 @@ def _by_records(new: Shaped, old: Shaped) -> list[_Found]:
         own = known[records] == asked[rows]
         if mine is not None and spoken is not None:
             # Ana García López on one side may be Ana García on the other.
-            own |= _share(sets_of_words(mine, rows), sets_of_words(spoken, records), 2)
+            own |= _share(_sets_of_words(mine, rows), _sets_of_words(spoken, records), 2)
         if _is_astray(own):
             at = int(np.flatnonzero(~own)[0])
             found.append(_told(new, field, own, int(rows[at]), f"is that of {_called(old, int(records[at]))}"))
@@ -106,7 +106,7 @@ def _by_mailboxes(new: Shaped) -> list[_Found]:
     given = _hashed(pc.replace_substring_regex(local, "[^a-z]", ""))
     rows = np.flatnonzero(two & _once(given) & np.isin(given, spelled[:, two]))[:_READ]
     boxes = pc.replace_substring_regex(local, "[^a-z]", "").take(pa.array(rows)).to_pylist()
-    own = np.array([may_spell(box, name) for box, name in zip(boxes, sets_of_words(words, rows), strict=True)], bool)
+    own = np.array([_may_spell(box, name) for box, name in zip(boxes, _sets_of_words(words, rows), strict=True)], bool)
     own |= (spelled[:, rows] == given[rows]).any(axis=0)
     if not _is_astray(own):
         return []
@@ -162,7 +162,7 @@ def _once(given: Keys) -> NDArray[np.bool_]:
     return np.asarray((given != 0) & (count[value] == 1))
 
 
-def may_spell(box: str, name: set[str]) -> bool:
+def _may_spell(box: str, name: set[str]) -> bool:
     """Whether a mailbox has a word of a name, and begins or ends with another's initial: agarcia for Ana García López."""
     return any(len(w) >= _WORD and w in box and any(box[0] == o[0] or box[-1] == o[0] for o in name - {w}) for w in name)
 
@@ -178,10 +178,10 @@ def _share(some: list[set[str]], others: list[set[str]], least: int) -> NDArray[
 
 def _words(shaped: Shaped, field: str, rows: NDArray[np.int64]) -> list[set[str]]:
     """The words of a field in some rows."""
-    return sets_of_words(fold(Texts.of(_trimmed(shaped, field).take(pa.array(rows)))), np.arange(len(rows)))
+    return _sets_of_words(fold(Texts.of(_trimmed(shaped, field).take(pa.array(rows)))), np.arange(len(rows)))
 
 
-def sets_of_words(words: Words, rows: NDArray[np.int64]) -> list[set[str]]:
+def _sets_of_words(words: Words, rows: NDArray[np.int64]) -> list[set[str]]:
     """The folded words of some rows' texts."""
     known = words.vocabulary.arrow().to_pylist()
     return [{known[i] for i in words.ids[words.offsets[row] : words.offsets[row + 1]].tolist()} for row in rows.tolist()]
@@ -223,17 +223,14 @@ def _bearers(shaped: Shaped) -> Keys:
 
 
 def _trimmed(shaped: Shaped, field: str) -> pa.Array:
-    text = pc.utf8_lower(
-        pc.utf8_trim_whitespace(pc.fill_null(shaped.values[field].slice(0, _SAMPLE).cast(pa.large_string()), ""))
-    )
-    return text.combine_chunks() if isinstance(text, pa.ChunkedArray) else text
+    return trimmed(shaped.values[field].slice(0, _SAMPLE))
 
 
 def _bare(shaped: Shaped, field: str) -> Keys:
     """A key of what counts of each value; 0 for none."""
     text = pc.replace_substring_regex(_trimmed(shaped, field), _NOTHING[field], "")
     if field in _LINES:
-        text = pc.if_else(pc.greater_equal(pc.utf8_length(text), LINE), pc.utf8_slice_codeunits(text, -LINE), "")
+        text = pc.if_else(pc.greater_equal(pc.utf8_length(text), _LINE), pc.utf8_slice_codeunits(text, -_LINE), "")
     return _hashed(text)
 
 

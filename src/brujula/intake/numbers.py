@@ -10,6 +10,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula.intake.headings import folded
+from brujula.intake.raw import trimmed
 from brujula.intake.shape import Shaped
 
 _SAMPLE = 200_000
@@ -127,5 +128,4 @@ def _tells(new: Shaped, column: str, old: Shaped, other: str) -> bool:
 
 
 def _plain(values: pa.ChunkedArray) -> pa.Array:
-    text = pc.utf8_lower(pc.utf8_trim_whitespace(pc.fill_null(values.slice(0, _SAMPLE).cast(pa.large_string()), "")))
-    return text.combine_chunks() if isinstance(text, pa.ChunkedArray) else text
+    return trimmed(values.slice(0, _SAMPLE))

@@ -111,6 +111,13 @@ def headings(name: str, header: Sequence[str]) -> list[str]:
     return names
 
 
+def trimmed(values: pa.ChunkedArray | pa.Array, lower: bool = True) -> pa.Array:
+    """Cells without the spaces around them, in small letters or as they are; null is blank."""
+    text = pc.utf8_trim_whitespace(pc.fill_null(values.cast(pa.large_string()), ""))
+    text = text.combine_chunks() if isinstance(text, pa.ChunkedArray) else text
+    return pc.utf8_lower(text) if lower else text
+
+
 def without_blank_rows(raw: RawList) -> RawList:
     """The list without rows in which every cell is blank; how many they were is said."""
     blank = np.arange(raw.table.num_rows)

@@ -9,10 +9,10 @@ from functools import cache, reduce
 import pyarrow as pa
 import pyarrow.compute as pc
 
+from brujula.intake.content import SAMPLE, filled
 from brujula.intake.headings import folded
 from brujula.tables.places import street_short, street_synonyms
 
-_SAMPLE = 2_000
 _FITS = 0.6
 _MOSTLY = 0.8
 _NUMBER = r"^\s*\d{1,5}\s?[a-zA-Z]?([-/]\s?\d{1,5}\s?[a-zA-Z]?)?\s*$"
@@ -114,12 +114,9 @@ def _words_of_streets() -> tuple[frozenset[str], frozenset[str]]:
 
 def _share_among(column: pa.Array | pa.ChunkedArray, known: frozenset[str]) -> float:
     """Share of a column's filled values that are one of these words."""
-    text = column.slice(0, _SAMPLE)
-    text = text.filter(pc.not_equal(pc.utf8_trim_whitespace(text), ""))
-    counted = pc.value_counts(text.combine_chunks() if isinstance(text, pa.ChunkedArray) else text)
-    values_and_counts = zip(counted.field(0).to_pylist(), counted.field(1).to_pylist(), strict=True)
-    found: int = sum(count for value, count in values_and_counts if folded(value) in known)
-    return found / max(len(text), 1)
+    counted = [(c["values"], c["counts"]) for c in pc.value_counts(filled(column)).to_pylist()]
+    found = sum(count for value, count in counted if folded(value) in known)
+    return float(found / max(sum(count for _, count in counted), 1))
 
 
 def _holds(whole: pa.ChunkedArray, parts: pa.ChunkedArray) -> bool:
@@ -128,7 +125,7 @@ def _holds(whole: pa.ChunkedArray, parts: pa.ChunkedArray) -> bool:
     def words(text: str) -> str:
         return f" {' '.join(re.findall(r'[^ .,]+', text)).casefold()} "
 
-    pairs = zip(whole.slice(0, _SAMPLE).to_pylist(), parts.slice(0, _SAMPLE).to_pylist(), strict=True)
+    pairs = zip(whole.slice(0, SAMPLE).to_pylist(), parts.slice(0, SAMPLE).to_pylist(), strict=True)
     told = [(text, part.strip()) for text, part in pairs if part and part.strip()]
     found = [part in text if part.isdigit() else words(part) in words(text) for text, part in told]
     return sum(found) > (1 - _FITS) * len(found)
@@ -141,8 +138,7 @@ def worded(listed: str) -> set[str]:
 
 def share_that_fits(values: pa.ChunkedArray, pattern: str) -> float:
     """Share of a column's filled values that fit a pattern; 0 for a column without any."""
-    text = values.slice(0, _SAMPLE)
-    text = text.filter(pc.not_equal(pc.utf8_trim_whitespace(text), ""))
+    text = filled(values)
     return float(pc.mean(pc.match_substring_regex(text, pattern).cast(pa.float64())).as_py()) if len(text) else 0.0
 
 

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from brujula.core.steps.degrees import GENERATION
 from brujula.core.steps.name_cells import PARTICLES
 from brujula.fields.person_name import TITLES
+from brujula.intake.raw import trimmed
 from brujula.intake.shape import Shaped
 
 _SAMPLE = 20_000
@@ -38,7 +39,7 @@ def in_place(new: Shaped, old: Shaped, told: Collection[str]) -> Shaped:
         given, family = (_first_words(new.values[field].slice(0, _SAMPLE)) for field in _NAMES)
         return _exchanged(new) if _are_turned(given, family, *known) else new
     if "full_name" in new.values:
-        text = _trimmed(new.values["full_name"].slice(0, _SAMPLE))
+        text = trimmed(new.values["full_name"].slice(0, _SAMPLE))
         two = text.filter(pc.match_substring_regex(text, r"^[^\s,]+\s+[^\s,]+$"))
         if _are_turned(_first_words(two), pc.replace_substring_regex(two, r"^\S+\s+", ""), *known):
             return _family_first(new, *known)
@@ -67,7 +68,7 @@ def _exchanged(new: Shaped) -> Shaped:
 
 def _family_first(new: Shaped, as_given: _Known, as_family: _Known) -> Shaped:
     """Whole names with a comma behind the family name, which of three words or more may be the first two."""
-    text = _trimmed(new.values["full_name"], lower=False)
+    text = trimmed(new.values["full_name"], lower=False)
     words = pc.utf8_lower(pc.replace_substring_regex(text, rf"^{_HEAD}\s+([^\s,]+)\s.*$", r"\1"))
     second = _borne(words, as_family) > _borne(words, as_given)
     two = pc.replace_substring_regex(text, rf"^({_HEAD}\s+[^\s,]+)\s+([^,]+)$", r"\1, \2")
@@ -82,14 +83,8 @@ def _family_first(new: Shaped, as_given: _Known, as_family: _Known) -> Shaped:
     )
 
 
-def _trimmed(values: pa.ChunkedArray | pa.Array, lower: bool = True) -> pa.Array:
-    text = pc.utf8_trim_whitespace(pc.fill_null(values.cast(pa.large_string()), ""))
-    text = text.combine_chunks() if isinstance(text, pa.ChunkedArray) else text
-    return pc.utf8_lower(text) if lower else text
-
-
 def _first_words(values: pa.ChunkedArray | pa.Array) -> pa.Array:
-    return pc.replace_substring_regex(_trimmed(values), r"[\s,.-].*$", "")
+    return pc.replace_substring_regex(trimmed(values), r"[\s,.-].*$", "")
 
 
 def _counts(values: pa.ChunkedArray) -> _Known:
