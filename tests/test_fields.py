@@ -66,6 +66,10 @@ GIVEN = [
     ("Peter", "Ursula", "different"),
     ("D. Samantha", "Samantha", "goes by the middle name"),
     ("D. Samantha", "Dora", "initial"),
+    ("Francis Raymond", "Ray", "goes by the middle name"),
+    ("Francis Raymond", "Ray F.", "goes by the middle name"),
+    ("Ana María", "María José", "similar"),
+    ("Miguel", "Mike", "nickname"),
 ]
 
 
@@ -453,6 +457,13 @@ STREETS = [
     ("c/o Lind, 12 Mill St", "12 Mill St", "same"),
     ("Via Orme 12/A", "Via Orme, 12a", "same"),
     ("Flat 2, 12 Mill Rd", "2/12 Mill Rd", "same"),
+    ("Calle Mayor nº 5", "Calle Mayor nº 7", "other number"),
+    ("Via Orme n. 5", "Via Orme 5", "same"),
+    ("Calle 5 No. 12", "Calle 5 # 12", "same"),
+    ("Calle 5 No. 12", "Calle 7 No. 12", "different"),
+    ("No. 5, 12 Mill Road", "12 Mill Road #5", "same"),
+    ("8F., No. 94, Li-De St", "No.94 Lide Street", "same"),
+    ("No. 9 Mill Road", "Harrow House, No. 9 Mill Road, Orme Park", "similar street"),
     ("TBD", "12 Mill St", "blank"),
 ]
 

@@ -113,16 +113,16 @@ def test_folded_once_is_folded(values):
     assert again.vocabulary.arrow().to_pylist() == list(dict.fromkeys(w for s in spelled for w in reference.fold(s)))
 
 
-@given(WORDS, st.sets(st.sampled_from("abcde")), st.sets(st.sampled_from("abcde")))
-def test_streets(words, markers, numerals):
-    """A numeral behind a marker is the unit; else the first is the number, a later one the unit."""
+@given(WORDS, st.lists(st.sets(st.sampled_from("abcde")), min_size=4, max_size=4))
+def test_streets(words, kinds):
+    """A numeral behind a unit marker is the unit; else the first is the number, a later one the unit; one behind a mark of numbers is the number if no other is."""
     words = [w[0] for w in words]
-    numerals = numerals - markers
+    kinds = [set(words) & kind - set().union(*kinds[:k]) for k, kind in enumerate(kinds)]
     folded = fold(Texts.of([" ".join(words)]))
     voc = folded.vocabulary.arrow().to_pylist()
+    named = (streets.UNIT_MARKER, streets.NUMBER_MARK, streets.TYPE, streets.NUMERAL)
     cls = np.array(
-        [streets.UNIT_MARKER if w in markers else streets.NUMERAL if w in numerals else streets.STREET_WORD for w in voc],
-        np.int32,
+        [next((c for c, kind in zip(named, kinds, strict=True) if w in kind), streets.STREET_WORD) for w in voc], np.int32
     )
     number, unit, off = np.zeros(1, np.uint64), np.zeros(1, np.uint64), np.zeros(2, np.int64)
     streets.parse_streets(folded.offsets, folded.ids, cls, folded.hashes, number, unit, off, np.zeros(1, np.int32), False)
@@ -130,7 +130,7 @@ def test_streets(words, markers, numerals):
     streets.parse_streets(folded.offsets, folded.ids, cls, folded.hashes, number, unit, off, ids, True)
     spelled = dict(zip(folded.hashes.tolist(), voc, strict=True)) | {0: ""}
     found = spelled[int(number[0])], spelled[int(unit[0])], [voc[i] for i in ids[: int(off[1])].tolist()]
-    assert found == reference.street(words, markers, numerals)
+    assert found == reference.street(words, *kinds)
 
 
 @given(st.lists(st.text("abc", max_size=9), min_size=3, max_size=7))

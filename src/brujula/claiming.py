@@ -237,9 +237,7 @@ def of_one_firm(cleaned: Batch, accounts: NDArray[np.int64]) -> Batch:
     chosen[accounts[known][::-1]] = column.codes[known][::-1]  # the first record's spelling
     codes = np.where(accounts >= 0, chosen[accounts], column.codes)
     codes = np.where(codes < 0, column.codes, codes).astype(np.int32)
-    return Batch(
-        cleaned.entity, cleaned.n_existing, cleaned.n_incoming, {**cleaned.columns, "account": Column(column.values, codes)}
-    )
+    return replace(cleaned, columns={**cleaned.columns, "account": Column(column.values, codes)})
 
 
 def owner_rules(new: Shaped, policy: Policy) -> NDArray[np.int64]:

@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from brujula import besides
 from brujula.core import arrays, group, judge, rules as rulebook, weigh
 from brujula.core.arrays import Claims, Graded, Judged, Pairs
 from brujula.core.batch import Batch, Keys
@@ -70,7 +71,7 @@ EXCLUSIVE = {
 _PATTERN = 10  # pairs in question from which they show it: a single one may be the one stranger
 
 
-OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, *EXCLUSIVE.values())
+OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, *EXCLUSIVE.values(), besides.RULE)
 
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
@@ -100,6 +101,20 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
         sure = np.maximum(judged.probability, 1.0 - EXCLUSIVE[kind].doubted)
         judged = replace(judged, probability=np.where(alone, sure, judged.probability))
     return judged
+
+
+def little(judged: Judged, entity: str) -> NDArray[np.bool_]:
+    """Pairs that have no more in common than a name and what strangers have."""
+    naming = {c.field for c in kinds()[ENTITIES[entity].identifying].comparisons}
+    more = [f for f, c in enumerate(judged.graded.comparisons) if c.field not in naming and c.field not in _OF_MANY]
+    return np.asarray((judged.graded.grades()[:, more] < GRADES.index("close")).all(axis=1))
+
+
+def besides_held(judged: Judged, batch: Batch, policy: Policy, telling: Mapping[str, tuple[bool, bool]]) -> Judged:
+    """Pairs with little in common that differ in a column no field takes (`besides.telling`), left open."""
+    return (
+        besides.held(judged, batch, telling, little(judged, batch.entity), _number(besides.RULE, policy)) if telling else judged
+    )
 
 
 def _number(rule: Rule, policy: Policy) -> int:

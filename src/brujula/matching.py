@@ -11,7 +11,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula import chance, judging
+from brujula import besides, chance, judging
 from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, third, weigh
 from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
@@ -164,6 +164,8 @@ def match(
     graded, content = fitted.graded, fitted.content
     policy = with_thresholds(policy, graded, fitted.model, batch)
     judged = judging.judged_of(graded, fitted.model, policy, batch, content)
+    telling = besides.telling(judged, batch, judging.little(judged, batch.entity)) if batch.beside else {}
+    judged = judging.besides_held(judged, batch, policy, telling)
     if claims is not None and len(claims.row):
         pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint64))
         named = judging.judged_of(
@@ -183,12 +185,13 @@ def match(
     more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
     if len(more):
         extra = compare.compare(more, fitted.standards, known, fitted.comparisons)
-        judged = arrays.join_judged(judged, judging.judged_of(extra, fitted.model, policy, batch, content))
+        extra_judged = judging.judged_of(extra, fitted.model, policy, batch, content)
+        judged = arrays.join_judged(judged, judging.besides_held(extra_judged, batch, policy, telling))
     clock.step("group", "groups")
     judged, groups = _grouped(judged, fitted, policy, batch)
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
-    rules, n = judging.every_rule(policy), fitted.n_candidates
+    rules, n = tuple(besides.named(r, telling) for r in judging.every_rule(policy)), fitted.n_candidates
     return Matched(judged, groups, content, fitted.standards, fitted.graded, fitted.model, rules, fitted.report, n, seconds)
 
 

@@ -12,7 +12,7 @@ import numpy as np
 import pyarrow as pa
 from numpy.typing import NDArray
 
-from brujula import claiming, matching
+from brujula import besides, claiming, matching
 from brujula.core import decide as deciding, standardise, survive as survivorship
 from brujula.core.actions import FieldChanges, also_update, make_actions
 from brujula.core.arrays import LOADED, Claims
@@ -123,7 +123,9 @@ def decide_on(
     memory = memory or sources.Memory({}, {}, [], {})
     taking = claiming.who_takes_part(new, old, policy, memory.aliases)
     ids = sources.record_ids(taking.existing)
+    unused = [column for column, field in policy.columns.items() if not field]
     batch = sources.combine(policy.entity, taking.existing, new)
+    batch = replace(batch, beside=besides.columns(taking.existing, new, unused))
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
     loaded = claiming.loaded_before(batch, memory.rows, ids, policy, accounts is not None)
     claims, wrong, returned, note = claiming.claims(new, batch, cleaned, ids, policy, loaded, memory.aliases)

@@ -108,21 +108,35 @@ def letters_apart(a, b):
     return len({c if c.isalpha() else "9" for c in a} ^ {c if c.isalpha() else "9" for c in b})
 
 
-def street(words, markers, numerals):
+def street(words, markers, marks, types, numerals):
     """House number, unit and name words."""
-    number, unit, names, marked = "", "", [], False
-    for word in words:
-        if word in markers:
-            marked = True
-        elif marked:
-            unit, marked = word, False
-        elif word in numerals:
-            if not number:
-                number = word
-            elif not unit:
-                unit = word
+    unit, names, plain, told = "", [], [], []
+    kinds = [next((k for k, of in enumerate((markers, marks, types, numerals)) if w in of), 4) for w in words]
+    marker, mark, type_, numeral, name = range(5)
+    pairs = list(zip(kinds, kinds[1:], strict=False))
+    numbered = pairs[:1] == [(type_, numeral)] and (mark, numeral) in pairs[2:]
+    behind = None
+    for k, (word, kind) in enumerate(zip(words, kinds, strict=True)):
+        if kind in (marker, mark):
+            behind = marker if marker in (behind, kind) else mark
+            continue
+        if behind == marker:
+            unit = word
+        elif kind == numeral and not (numbered and k == 1):
+            (told if behind == mark and not told else plain).append((k, word))
         else:
             names.append(word)
+        behind = None
+    told_at = told[0][0] if told else len(words)
+    number = ""
+    for k, word in plain:
+        next_named = kinds[k + 1 : k + 2] == [name]
+        if not number and (k < told_at or (k == told_at + 1 and next_named and not numbered)):
+            number = word
+        else:
+            unit = unit or word
+    for _, word in told:
+        number, unit = (word, unit) if not number else (number, unit or word)
     return number, unit, names
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from concurrent.futures import Future
+from dataclasses import replace
 
 import numpy as np
 
@@ -17,7 +18,7 @@ def clean(batch: Batch, kinds: Mapping[str, Kind], kind_of: Mapping[str, str]) -
     """The batch with placeholders and unusable values made blank. kind_of: field to kind name."""
     fields = [f for f in batch.columns if f in kind_of]
     cleaned = spread(lambda f: kinds[kind_of[f]].clean(batch.columns[f]), fields)
-    return Batch(batch.entity, batch.n_existing, batch.n_incoming, dict(zip(fields, cleaned, strict=True)))
+    return replace(batch, columns=dict(zip(fields, cleaned, strict=True)))
 
 
 def reading_of(batch: Batch, kind: Kind) -> alphabets.Reading | None:

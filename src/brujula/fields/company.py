@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, digit_apart, first_letters
 from brujula.core.kernels.edits import scratch
-from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, SAME, SHARES
+from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, NEARLY, SAME, SHARES
 from brujula.core.kernels.words import GIVEN, NUMBER
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import cut, firm_cells, joining, mail_firms, phrases
@@ -121,7 +121,8 @@ class Company(Kind):
                 Level("acronym", "partial", 0.015, 0.0006, unit=True),
                 Level("same but for a legal form of another country", "close", 0.006, 0.0000015, rare=True, unit=True),
                 Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
-                Level("spelled differently", "close", 0.11, 0.0002, rare=True, unit=True),
+                Level("nearly alike", "close", 0.02, 0.0001, rare=True, unit=True),
+                Level("spelled differently", "close", 0.10, 0.00012, rare=True, unit=True),
                 Level("same", "same", 0.68, 0.00005, rare=True, unit=True, alone=0.05),
                 Level("as the mailbox's domain spells it", "close", 0.03, 0.00003, rare=True, unit=True),
                 Level("a long number on one side only", "differs", 0.004, 0.003),
@@ -318,7 +319,7 @@ class Company(Kind):
         out, bits = phrases.compare(standard.phrases, left, right)
         # Two that both name the town they are in do not have that in common: City of Orme, Orme State University.
         bare = (standard.bare.take(left) >= 0) & (standard.bare.take(right) >= 0)
-        partly = np.flatnonzero(bare & ((out == SHARES) | (out == ADDED) | (out == CLOSE)))
+        partly = np.flatnonzero(bare & ((out == SHARES) | (out == ADDED) | (out == NEARLY) | (out == CLOSE)))
         if len(partly):
             level, worth = phrases.compare(standard.phrases._replace(codes=standard.bare), left[partly], right[partly])
             less = level < out[partly]
@@ -346,12 +347,12 @@ class Company(Kind):
             as_one = standard.apart[left[named]] | standard.apart[right[named]]
             # One word that stays without the town is the whole name or nothing: Lindhorns (Orme) and Lindhorns Quist.
             brief = (a & _one_word(standard, left[named])) | (b & _one_word(standard, right[named]))
-            level[(level < CLOSE) & (level != ACRONYM) & brief] = -1
+            level[(level < NEARLY) & (level != ACRONYM) & brief] = -1
             # Two that are called alike for short have that in common, and at least one of them must be known to be called so.
             mine, theirs = a * standard.called[left[named]], b * standard.called[right[named]]
             short = (mine > 0) | (theirs > 0)
             level[short] = np.where((level[short] == SAME) & (np.maximum(mine, theirs)[short] == 2), ADDED, -1)
-            better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < CLOSE))
+            better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < NEARLY))
             out[named[better]], bits[named[better]] = level[better], worth[better]
         foreign = unlike_letters(standard.script, left, right) & (out <= SHARES) & (out != APART)
         out[foreign] = -1
@@ -402,7 +403,7 @@ def _digit_apart(spoken: phrases.Phrases, left: NDArray[np.int32], right: NDArra
     return out
 
 
-_SPELLED, _ONE_NUMBERED, _DIGIT_APART = 8, 9, 10
+_SPELLED, _ONE_NUMBERED, _DIGIT_APART = 9, 10, 11
 """The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, and of one whose number is another but for a digit."""
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
-from brujula.core.kernels.phrases import ACRONYM, APART, CLOSE, SAME, SHARES
+from brujula.core.kernels.phrases import ACRONYM, APART, NEARLY, SAME, SHARES
 from brujula.core.kernels.words import SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import phrases
@@ -69,6 +69,6 @@ class JobTitle(Kind):
         """One comparison, job_title."""
         level, bits = phrases.compare(standard, left, right)
         out = np.select(
-            [level < 0, level == SAME, level == CLOSE, (level >= SHARES) | (level == ACRONYM), level <= APART], [-1, 3, 2, 1, 0]
+            [level < 0, level == SAME, level >= NEARLY, (level >= SHARES) | (level == ACRONYM), level <= APART], [-1, 3, 2, 1, 0]
         ).astype(np.int8)
         return {"job_title": Compared(out, np.where(out == 3, np.exp2(-bits), 0).astype(np.float32))}

@@ -10,7 +10,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Column, Keys, Texts
-from brujula.core.kernels.streets import ARTICLE, NUMERAL, TYPE, UNIT_MARKER, parse_streets
+from brujula.core.kernels.streets import ARTICLE, NUMBER_MARK, NUMERAL, TYPE, UNIT_MARKER, parse_streets
 from brujula.core.kernels.words import NUMBER, WORD
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import address_pairs, cut, one_cell, phrases, street_cells
@@ -50,10 +50,10 @@ _UNITS = [
     "dept",
     "bldg",
     "building",
-    "no",
-    "nr",
-    "num",
-    "numero",
+    "shop",
+    "office",
+    "oficina",
+    "local",
     "int",
     "interior",
     "piso",
@@ -65,6 +65,7 @@ _UNITS = [
     "bus",
     "bte",
 ]
+_NUMBER_MARKS = "# no nr num numero nro".split()
 _ARTICLES = "the of de del la el los las les le du des d da do dos di der die das y et und".split()
 
 
@@ -228,8 +229,8 @@ class PostalAddress(Kind):
         classes = (
             dict.fromkeys(_ARTICLES, ARTICLE)
             | dict.fromkeys(_UNITS, UNIT_MARKER)
-            | {"#": UNIT_MARKER}
-            | dict.fromkeys(street_synonyms().values(), TYPE)
+            | dict.fromkeys(_NUMBER_MARKS, NUMBER_MARK)
+            | dict.fromkeys((*street_synonyms(), *street_synonyms().values()), TYPE)
         )
         words = fold(street.values)
         text = words.vocabulary.arrow()
@@ -254,7 +255,7 @@ class PostalAddress(Kind):
             off,
             ids,
             np.where(
-                matches(text, r"^[0-9]+(st|nd|rd|th)$|^[a-z]{2,3}[0-9]+$").to_numpy(zero_copy_only=False), NUMBER, WORD
+                matches(text, r"^[0-9]+(st|nd|rd|th|[a-z]?)$|^[a-z]{2,3}[0-9]+$").to_numpy(zero_copy_only=False), NUMBER, WORD
             ).astype(np.int32),
             concepts,
             np.zeros(len(cls), np.uint64),

@@ -34,6 +34,20 @@ def _nicknames(a, b, nick_off, nick_ids):
     return best
 
 
+@compiled("boolean(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1])")
+def _rest_fits(ids, a0, a1, b0, b1, voc_off, voc):
+    """Whether what a goes by besides its first word is among b's words, or an initial of one: Raymond F. and Francis Raymond, not María José and Ana María."""
+    for k in range(a0 + 1, a1):
+        s, e = voc_off[ids[k]], voc_off[ids[k] + 1]
+        fits = False
+        for j in range(b0, b1):
+            t = voc_off[ids[j]]
+            fits = fits or ids[j] == ids[k] or (voc[s] == voc[t] and (e - s == 1 or voc_off[ids[j] + 1] - t == 1))
+        if not fits:
+            return False
+    return True
+
+
 @compiled("boolean(uint8[::1], int64, int64, int64, int64)")
 def is_pet_form(voc, a0, a1, b0, b1):
     """True when a is b's beginning with a fond ending: Tobby and Tobias, Steffie and Stephanie (ph read as f, doubled letters once)."""
@@ -131,12 +145,13 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     nick = _nicknames(a, b, nick_off, nick_ids)
     if nick == 2:
         return G_NICKNAME, top
+    mine, theirs = _rest_fits(ids, a0, a1, b0, b1, voc_off, voc), _rest_fits(ids, b0, b1, a0, a1, voc_off, voc)
     for k in range(a0 + 1, a1):
-        if ids[k] == b:
-            return G_MIDDLE, counts[b]
+        if ids[k] == b or (theirs and _nicknames(ids[k], b, nick_off, nick_ids) == 2):
+            return G_MIDDLE if theirs else G_SIMILAR, counts[b]  # Francis Raymond and Ray
     for k in range(b0 + 1, b1):
-        if ids[k] == a:
-            return G_MIDDLE, counts[a]
+        if ids[k] == a or (mine and _nicknames(ids[k], a, nick_off, nick_ids) == 2):
+            return G_MIDDLE if mine else G_SIMILAR, counts[a]
     # Two names that both occur often, or are both known, are two names, however few letters apart (Maria and Mario, Jon and Joan).
     both_known = nick_off[a] < nick_off[a + 1] and nick_off[b] < nick_off[b + 1]
     two_names = both_known or (counts[a] >= often and counts[b] >= often)

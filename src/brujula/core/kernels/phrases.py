@@ -27,7 +27,9 @@ from brujula.core.kernels.words import (
 )
 
 # Level codes; the kinds' level tables stand in this order.
-DIFFERS, APART, SHARES, ACRONYM, ADDED, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6
+DIFFERS, APART, SHARES, ACRONYM, ADDED, NEARLY, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6, 7
+_TELLS = np.float32(7.0)
+"""Bits from which on a word tells whose name it stands in: one record of 128 has it. With a slip in the only such word there may be two."""
 _TWO_SLIPS = 6  # letters of a word that may have two
 
 
@@ -155,7 +157,7 @@ def _is_acronym(ids, cls, voc_off, voc, first, behind, start, end, buf_a, buf_b)
     "uint8[::1], uint8[::1], uint64[::1])"
 )
 def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm):
-    """Level of two texts that are not alike word by word, all run together, and the bits it is worth; -1 = nothing to say.
+    """Level of two texts that are not alike word by word, all run together, and the bits it is worth; -1 = nothing to say, NEARLY = but for a slip.
 
     plain : slips may be let pass: no number, letter, direction or part stands on one side only, nor on each a word too short for one
     """
@@ -182,7 +184,7 @@ def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, pl
                 short = min(voc_off[i + 1] - voc_off[i], voc_off[j + 1] - voc_off[j]) < _TWO_SLIPS
                 alike = alike and not (short and osa(voc, voc_off[i], voc_off[i + 1], voc, voc_off[j], voc_off[j + 1], pm) > 1)
             if (d <= 1 and min(ja, jb) >= 6) or alike:
-                return CLOSE, max(rarest, top * np.float32(0.5))
+                return NEARLY, max(rarest, top * np.float32(0.5))
     end_a, end_b = _brief(ids, cls, voc_off, a0, a0 + na), _brief(ids, cls, voc_off, b0, b0 + nb)
     if end_a > a0 and nb > 1 and _is_acronym(ids, cls, voc_off, voc, a0, end_a, b0, b0 + nb, buf_a, buf_b):
         return ACRONYM, min(weights[ids[a0]], np.float32(10.0))
@@ -310,7 +312,7 @@ def compare_phrases(
                 years += cls[ids[b0 + j]] == YEAR
         if years == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
             lone_a = lone_b = 0
-        slips, shortened = 0, 0
+        slips, shortened, known = 0, 0, rarest
         # One short word, and a letter of it another: two sets of initials, HRW and HRB of one house.
         size_a, size_b = voc_off[ids[a0] + 1] - voc_off[ids[a0]], voc_off[ids[b0] + 1] - voc_off[ids[b0]]
         initials = na == 1 and nb == 1 and size_a == size_b and size_a <= 5 and masks[ids[a0]] != masks[ids[b0]]
@@ -344,7 +346,12 @@ def compare_phrases(
                 part = part or cls[ids[b0 + j]] == PART
         matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
         if left_a == 0 and left_b == 0:
-            out[p] = ACRONYM if spelled > 0 else SAME if joined + near == 0 and in_order else CLOSE
+            if spelled > 0:
+                out[p] = ACRONYM
+            elif slips > 0 and known < _TELLS:
+                out[p] = NEARLY
+            else:
+                out[p] = SAME if joined + near == 0 and in_order else CLOSE
             continue
         if lone_a > 0 and lone_b > 0:
             out[p] = APART if matched > 0 else DIFFERS
@@ -360,7 +367,7 @@ def compare_phrases(
         )
         level, worth = _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, not exact, buf_a, buf_b, pm)
         if level >= 0:
-            out[p], matched_weight[p] = level, worth
+            out[p], matched_weight[p] = CLOSE if level == NEARLY and known >= _TELLS else level, worth
         elif hits + joined + near == 0:
             out[p] = DIFFERS
         elif not plain:

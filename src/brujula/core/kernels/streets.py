@@ -2,40 +2,69 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from brujula.core.kernels.compiled import compiled
 from brujula.core.kernels.words import MAX_WORDS
 
-STREET_WORD, UNIT_MARKER, NUMERAL, TYPE, ARTICLE = 0, 1, 2, 3, 4
+STREET_WORD, UNIT_MARKER, NUMERAL, TYPE, ARTICLE, NUMBER_MARK = 0, 1, 2, 3, 4, 5
+
+
+@compiled("boolean(int32[::1], int32[::1], int64, int64)")
+def _numbered_street(ids, cls, start, end):
+    """Whether a street's word and a numeral begin the words ids[start:end] and the house is told behind them: Calle 5 No. 12."""
+    if end - start < 4 or cls[ids[start]] != TYPE or cls[ids[start + 1]] != NUMERAL:
+        return False
+    for k in range(start + 2, end - 1):
+        if cls[ids[k]] == NUMBER_MARK and cls[ids[k + 1]] == NUMERAL:
+            return True
+    return False
 
 
 @compiled("void(int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], uint64[::1], int64[::1], int32[::1], boolean)")
 def parse_streets(offsets, ids, cls, hashes, number, unit, out_off, out_ids, write):
     """House number, unit and name words of each text.
 
-    A numeral behind a unit marker (suite, apt, #) is the unit; of the others the first is the house number
-    and a later one the unit. Articles go where a name word is left. At most MAX_WORDS name words are kept. number, unit : uint64 hash of the word, 0 = none.
+    A numeral behind a unit marker (suite, apt) is the unit. Of the others the first is the house number and a later one the unit; one behind
+    a mark of numbers (no, #) is the unit beside another house number, before it or behind, else the house number. In Calle 5 No. 12 the
+    first is the street's. Articles go where a name word is left. At most MAX_WORDS name words are kept.
+
+    number, unit : uint64 hash of the word, 0 = none
     """
     for t in range(offsets.size - 1):
         number[t], unit[t] = 0, 0
-        n = 0
-        marked, named = False, False
-        for k in range(offsets[t], offsets[t + 1]):
+        start, end = offsets[t], offsets[t + 1]
+        n, behind, told, told_at = 0, STREET_WORD, np.uint64(0), start - 2
+        named = False
+        for k in range(start, end):
             named = named or cls[ids[k]] == STREET_WORD
-        for k in range(offsets[t], offsets[t + 1]):
+        numbered = _numbered_street(ids, cls, start, end)
+        for k in range(start, end):
             w = ids[k]
-            if cls[w] == UNIT_MARKER:
-                marked = True
-            elif marked:
+            c = cls[w]
+            if c == UNIT_MARKER or c == NUMBER_MARK:
+                behind = UNIT_MARKER if behind == UNIT_MARKER else c
+                continue
+            if behind == UNIT_MARKER:
                 unit[t] = hashes[w]
-                marked = False
-            elif cls[w] == NUMERAL:
-                if number[t] == 0:
+            elif c == NUMERAL and not (numbered and k == start + 1):
+                first = number[t] == 0 and (
+                    told == 0 or (k == told_at + 1 and not numbered and k + 1 < end and cls[ids[k + 1]] == STREET_WORD)
+                )
+                if behind == NUMBER_MARK and told == 0:
+                    told, told_at = hashes[w], k
+                elif first:
                     number[t] = hashes[w]
                 elif unit[t] == 0:
                     unit[t] = hashes[w]
-            elif n < MAX_WORDS and not (named and cls[w] == ARTICLE):
+            elif n < MAX_WORDS and not (named and c == ARTICLE):
                 if write:
                     out_ids[out_off[t] + n] = w
                 n += 1
+            behind = STREET_WORD
+        if number[t] == 0:
+            number[t] = told
+        elif unit[t] == 0:
+            unit[t] = told
         if not write:
             out_off[t + 1] = n

@@ -119,7 +119,7 @@ def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     other_unit = (u != 0) & (v != 0) & (u != v)
     unlike = unlike_letters(s.street_letters, left, right) & (names < kernel.SHARES)
     out = np.where((names < 0) | unlike, -1, _S_DIFFERS).astype(np.int8)
-    near, same = names >= kernel.SHARES, names >= kernel.CLOSE
+    near, same = names >= kernel.SHARES, names >= kernel.NEARLY
     out[same & numbered & ~alike] = _S_STREET
     out[near & numbered & alike] = _S_NEAR
     out[((names >= kernel.ADDED) & numbered & alike) | (same & ~numbered)] = _S_CLOSE

@@ -1,0 +1,128 @@
+"""What lists hold besides the fields: columns that no field takes, and the pairs with little else in common that differ in one.
+
+A name and a town are common to many: schools of one name in two districts, players of one name in two bands. Such a column is no
+evidence for anybody, since nobody said what it means; but where it tells records apart as far as the lists show, a person decides.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+from dataclasses import replace
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core import arrays
+from brujula.core.arrays import Judged
+from brujula.core.batch import Batch, Codes, Column
+from brujula.core.rules import Rule
+from brujula.intake.headings import folded
+from brujula.intake.shape import Shaped
+
+_FILLED = 0.5  # share of a list's rows that have a value
+_REPEATS = 0.9  # distinct values to filled rows of both lists at most: a number or a remark of each row tells every two apart
+_AGREE, _CHANCE = 0.8, 0.5  # share of pairs that are one and agree, at least; of any two, at most
+_SHOWN = 20  # pairs from which the lists show it
+
+RULE = Rule(
+    "another value besides",
+    "unsure",
+    (),
+    (),
+    "they have little more than a name and a place in common, and differ in a column that no field takes",
+    0.7,
+)
+
+
+def columns(old: Shaped, new: Shaped, unused: Collection[str]) -> dict[str, Column]:
+    """Columns that no field takes and in which values repeat, by folded heading: the existing records first, blank for a list without it.
+
+    unused : headings of the incoming list that a policy leaves out
+    """
+    found = [_free(old, ()), _free(new, unused)]
+    sizes = [side.raw.table.num_rows for side in (old, new)]
+    out = {}
+    for heading in sorted({*found[0], *found[1]}):
+        parts = [
+            side[heading] if heading in side else pa.nulls(n, pa.large_string()) for side, n in zip(found, sizes, strict=True)
+        ]
+        column = Column.of(pa.chunked_array(parts, pa.large_string()))
+        if len(column.values) <= _REPEATS * column.filled.sum():
+            out[heading] = column
+    return out
+
+
+def _free(side: Shaped, unused: Collection[str]) -> dict[str, pa.Array]:
+    """Columns of a list that are no field's and filled in most rows, in small letters."""
+    used = {*unused, *(column for said in side.columns.values() for column in said.split(" + "))}
+    out = {}
+    for name in side.raw.table.column_names:
+        column = Column.of(side.raw.table.column(name)) if name not in used and folded(name) else None
+        if column is not None and column.filled.sum() >= max(_FILLED * len(column), 1.0):
+            plain = pc.utf8_lower(column.values.arrow())
+            out[folded(name)] = plain.take(pa.array(column.codes, mask=column.codes < 0))
+    return out
+
+
+def held(judged: Judged, batch: Batch, telling: Mapping[str, tuple[bool, bool]], little: NDArray[np.bool_], rule: int) -> Judged:
+    """Pairs taken for one that differ in a column that tells records apart (`telling`), left open by our rule, its number given.
+
+    little : bool[n_pairs], whether a pair has no more than a name and a place in common (`judging.little`)
+    """
+    pairs = judged.graded.pairs
+    at = np.flatnonzero((judged.verdict == arrays.SAME) & little)
+    apart = np.zeros(len(at), bool)
+    across = _across(judged, batch, at)
+    for heading, (within, between) in telling.items():
+        x, y = (batch.beside[heading].codes[side[at]] for side in (pairs.left, pairs.right))
+        apart |= (x >= 0) & (y >= 0) & (x != y) & np.where(across, between, within)
+    at = at[apart]
+    spoke, verdict, probability = judged.rule.copy(), judged.verdict.copy(), judged.probability.copy()
+    spoke[at], verdict[at] = rule, arrays.UNSURE
+    probability[at] *= 1.0 - RULE.doubted
+    return replace(judged, rule=spoke, verdict=verdict, probability=probability)
+
+
+def telling(judged: Judged, batch: Batch, little: NDArray[np.bool_]) -> dict[str, tuple[bool, bool]]:
+    """Which columns tell records apart: within a list, and between the lists.
+
+    Those in which few of any two agree, and most of the pairs that are one by more than a name and a place; by any, between the lists,
+    where those are too few. Within a list, records alike but for such a column are what is in question: there it counts unless shown not to.
+    """
+    pairs, out = judged.graded.pairs, {}
+    at = np.flatnonzero(judged.verdict == arrays.SAME)
+    across, rich = _across(judged, batch, at), ~little[at]
+    for heading, column in batch.beside.items():
+        if _by_chance(column.codes, batch.n_existing) > _CHANCE:
+            continue
+        x, y = column.codes[pairs.left[at]], column.codes[pairs.right[at]]
+        both, agree = (x >= 0) & (y >= 0), x == y
+        shown = across & both & rich
+        shown = shown if shown.sum() >= _SHOWN else across & both
+        out[heading] = (_mostly(agree[~across & both & rich]), _mostly(agree[shown]))
+    return {heading: said for heading, said in out.items() if any(said)}
+
+
+def _mostly(agree: NDArray[np.bool_]) -> bool:
+    """Whether most of some pairs agree; of a few, nobody can say that they do not."""
+    return bool(len(agree) < _SHOWN or agree.mean() >= _AGREE)
+
+
+def named(rule: Rule, headings: Collection[str]) -> Rule:
+    """Our rule, with the columns that tell records apart."""
+    said = " or ".join(f'"{heading}"' for heading in headings)
+    return replace(rule, why=f"{rule.why}: {said}") if said and rule == RULE else rule
+
+
+def _across(judged: Judged, batch: Batch, at: NDArray[np.int64]) -> NDArray[np.bool_]:
+    """Which of some pairs are of a row and a record."""
+    left, right = judged.graded.pairs.left[at], judged.graded.pairs.right[at]
+    return np.asarray((np.minimum(left, right) < batch.n_existing) & (np.maximum(left, right) >= batch.n_existing))
+
+
+def _by_chance(codes: Codes, n_existing: int) -> float:
+    """The share of any two values that agree, in the list in which more do."""
+    sides = [side[side >= 0] for side in (codes[:n_existing], codes[n_existing:])]
+    return max((float(np.sum((np.bincount(side) / len(side)) ** 2)) for side in sides if len(side)), default=1.0)
