@@ -11,7 +11,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.batch import Batch, Column, Keys, Texts
+from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.kernels.contact import made_of_name
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import joining
@@ -129,6 +129,11 @@ class Email(Kind):
         Example(
             {"email": "aquist@quist.example", "given_name": "Ada", "family_name": "Quist"},
             {"email": "bquist@quist.example", "given_name": "B.", "family_name": "Quist"},
+            {"email": "partial"},
+        ),
+        Example(
+            {"email": "pilari@quist.example", "given_name": "Pilar", "family_name": "Iacob"},
+            {"email": "pilarl@quist.example", "given_name": "Pilar", "family_name": "Lozano"},
             {"email": "partial"},
         ),
         Example({"email": "ada@quist.example"}, {"email": "ada.quist@quist.example"}, {"email": "partial"}),
@@ -296,6 +301,9 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     turned &= s.own_name.take(a) | s.own_name.take(b)
     near = ((distance <= 1) & ~apart & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
     near &= ~turned
+    # Nor on the last, where that is the initial of another word of the name: pilari@ and pilarl@ are Pilar Iacob and Pilar Lozano.
+    lone = np.flatnonzero(near & two_ways & (s.texts.sizes(code) == s.texts.sizes(other_code)))
+    near[lone[_ends_otherwise(s.texts, code[lone], other_code[lone])]] = False
     at_work = same_domain & ~s.free.take(a)
     domain = np.flatnonzero(at_work)
     out[rest[domain]], common[rest[domain]] = _DOMAIN, s.domain_shares[a[domain]]
@@ -314,6 +322,13 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     number = rest[at_work & (s.stem.take(a) == s.stem.take(b)) & s.own_name.take(a) & s.own_name.take(b)]
     out[number], common[number] = _NUMBER, 0
     return out, common
+
+
+def _ends_otherwise(texts: Texts, mailbox: Codes, other: Codes) -> NDArray[np.bool_]:
+    """Of which pairs of mailboxes as long as each other the letter before the @ differs."""
+    place = pc.find_substring(texts.arrow().take(pa.array(mailbox)), "@").to_numpy(zero_copy_only=False)
+    last = [texts.data[texts.offsets[code] + np.maximum(place - 1, 0)] for code in (mailbox, other)]
+    return np.asarray(last[0] != last[1])
 
 
 _ONE_FIRM = 0.3
