@@ -37,9 +37,10 @@ def test_the_same_district_is_no_doubt():
 
 
 def test_records_of_two_districts_are_not_merged():
-    """Two records of one name: with the district they are two, and the row is the one's; without it they are one that is there twice."""
+    """Two records of one name: with the district the row is the one's; with a state alone a person decides; of a bare name they are one, there twice."""
     old, new = lists(records=[("Alder Brass", "OR", "District 5")])
-    for heads, wanted in ((HEADS, ["unchanged", "A-0"]), (HEADS[:2], ["merge", "A-0;A-24"])):
+    cases = (HEADS, ["unchanged", "A-0"]), (HEADS[:2], ["review", "A-0;A-24"]), (HEADS[:1], ["merge", "A-0;A-24"])
+    for heads, wanted in cases:
         found = brujula.plan(new[heads], against=old[["id", *heads]], entity="account").outcomes
         assert [found["outcome"][0], found["record_id"][0]] == wanted
     groups = brujula.sweep(old, entity="account").groups

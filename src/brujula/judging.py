@@ -20,6 +20,7 @@ from brujula.policy.model import Policy
 
 _RIVAL = 5.0  # bits by which another record must speak louder than the one an id names, for the id to be doubted
 _OF_MANY = ("place", "job_title")  # what strangers have in common
+_HARDLY = 3.0  # bits
 
 
 def rules_of(policy: Policy) -> tuple[Rule, ...]:
@@ -57,6 +58,16 @@ APART = Rule(
 )
 
 
+NAMESAKES = Rule(
+    "two records, one name",
+    "unsure",
+    (),
+    (),
+    "two existing records have a name and a region or country in common, and neither a town nor anything else: a merge would need more",
+    0.5,
+)
+
+
 EXCLUSIVE = {
     "website": Rule(
         "one website, one organisation",
@@ -71,7 +82,7 @@ EXCLUSIVE = {
 _PATTERN = 10  # pairs in question from which they show it: a single one may be the one stranger
 
 
-OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, *EXCLUSIVE.values(), besides.RULE)
+OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, *EXCLUSIVE.values(), besides.RULE, NAMESAKES)
 
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
@@ -92,9 +103,9 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     enough = (graded.levels[:, telling] >= 0).any(axis=1) | (judged.probability >= how.unsure_from)
     enough |= np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing
     judged = ruled(judged, identical(graded.pairs, content) & (judged.rule < 0) & enough, len(policy.rule))
-    apart = _kept_apart(judged, batch, content)
-    judged = ruled(judged, apart, _number(APART, policy), arrays.UNSURE)
-    judged = replace(judged, probability=np.where(apart, judged.probability * (1.0 - APART.doubted), judged.probability))
+    for rule, hit in ((APART, _kept_apart(judged, batch, content)), (NAMESAKES, _namesakes(judged, batch))):
+        judged = ruled(judged, hit, _number(rule, policy), arrays.UNSURE)
+        judged = replace(judged, probability=np.where(hit, judged.probability * (1.0 - rule.doubted), judged.probability))
     for kind in sorted(model.exclusive):
         alone = _in_question(judged, kind, policy, batch)
         judged = ruled(judged, alone, _number(EXCLUSIVE[kind], policy))
@@ -104,10 +115,22 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
 
 
 def little(judged: Judged, entity: str) -> NDArray[np.bool_]:
-    """Pairs that have no more in common than a name and what strangers have."""
+    """Pairs with hardly any evidence for them but a name and what strangers have in common."""
     naming = {c.field for c in kinds()[ENTITIES[entity].identifying].comparisons}
     more = [f for f, c in enumerate(judged.graded.comparisons) if c.field not in naming and c.field not in _OF_MANY]
-    return np.asarray((judged.graded.grades()[:, more] < GRADES.index("close")).all(axis=1))
+    return np.asarray(np.maximum(judged.bits[:, more], 0.0).sum(axis=1) < _HARDLY)
+
+
+def _namesakes(judged: Judged, batch: Batch) -> NDArray[np.bool_]:
+    """Pairs of existing records taken for one by a name and a region or country, and no town: schools of one name are many in a state.
+
+    Of records that say nothing of a place nobody knows that it matters.
+    """
+    pairs = judged.graded.pairs
+    place = [f for f, c in enumerate(judged.graded.comparisons) if c.field == "place"]
+    nowhere = (judged.graded.grades()[:, place] == GRADES.index("partial")).any(axis=1)
+    within = np.maximum(pairs.left, pairs.right) < batch.n_existing
+    return np.asarray((judged.verdict == arrays.SAME) & within & nowhere & little(judged, batch.entity))
 
 
 def besides_held(judged: Judged, batch: Batch, policy: Policy, telling: Mapping[str, tuple[bool, bool]]) -> Judged:

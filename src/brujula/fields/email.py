@@ -302,7 +302,7 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     near = ((distance <= 1) & ~apart & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
     near &= ~turned
     # Nor on the last, where that is the initial of another word of the name: pilari@ and pilarl@ are Pilar Iacob and Pilar Lozano.
-    lone = np.flatnonzero(near & two_ways & (s.texts.sizes(code) == s.texts.sizes(other_code)))
+    lone = np.flatnonzero(near & two_ways & ~s.free.take(a) & (s.texts.sizes(code) == s.texts.sizes(other_code)))
     near[lone[_ends_otherwise(s.texts, code[lone], other_code[lone])]] = False
     at_work = same_domain & ~s.free.take(a)
     domain = np.flatnonzero(at_work)
@@ -325,10 +325,12 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
 
 
 def _ends_otherwise(texts: Texts, mailbox: Codes, other: Codes) -> NDArray[np.bool_]:
-    """Of which pairs of mailboxes as long as each other the letter before the @ differs."""
+    """Of which pairs of mailboxes as long as each other the letter before the @ differs, and not the one before that."""
     place = pc.find_substring(texts.arrow().take(pa.array(mailbox)), "@").to_numpy(zero_copy_only=False)
-    last = [texts.data[texts.offsets[code] + np.maximum(place - 1, 0)] for code in (mailbox, other)]
-    return np.asarray(last[0] != last[1])
+    before, last = (
+        [texts.data[texts.offsets[code] + np.maximum(place - back, 0)] for code in (mailbox, other)] for back in (2, 1)
+    )
+    return np.asarray((last[0] != last[1]) & (before[0] == before[1]))
 
 
 _ONE_FIRM = 0.3
