@@ -317,7 +317,7 @@ def test_slips_in_a_usual_word_repeat_in_long_lists():
 @pytest.mark.parametrize(("site", "outcome"), [("", "unchanged"), ("quisthorn.example", "review")])
 def test_who_says_least_joins_nobody(tmp_path, site, outcome):
     """A name nearly alike is a record's where nothing speaks against it; with another website it is left open, though a row that names no website is like both."""
-    (tmp_path / "p.toml").write_text("[match]\nsame_from = 0.9995\n")
+    (tmp_path / "p.toml").write_text("[match]\nsame_from = 0.9998\n")
     firm = {"name": "Quistholm Catering", "street": "12 Mill Street", "city": "Orme", "postal_code": "75001"}
     others = [{"id": f"A-{n}", **other} for n, other in enumerate(_others("account"), 2)]
     old = pd.DataFrame([{"id": "A-1", **firm, "website": "quistholm-food.example"}, *others]).fillna("")

@@ -259,6 +259,10 @@ def with_thresholds(policy: Policy, graded: Graded, model: weigh.Model, batch: B
     return policy.model_copy(update={"match": how.model_copy(update={"same_from": same, "unsure_from": min(unsure, same)})})
 
 
+_THROUGHOUT = {"contact": ("place", "company", "job_title"), "account": ("place",)}
+"""What all of one list may have in common: who comes from one workshop or one town."""
+
+
 def fit(
     batch: Batch,
     policy: Policy,
@@ -304,7 +308,9 @@ def fit(
     possible = _possible(batch)
     prior = float(np.log2(max(min(batch.n_incoming or batch.n_existing, batch.n_existing) * 0.3, 0.5) / possible))
     cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
-    bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing))
+    one_list = (random.pairs.left < batch.n_existing) == (random.pairs.right < batch.n_existing)
+    habits = (one_list, _THROUGHOUT[batch.entity])
+    bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing), *habits)
     made_by = _made_by(wanted, passes, known)
     by_name = _made_by(wanted, passes, known, but_telling=True)
     gate = compare.Gate({c.field: by_name[i] for i, c in enumerate(wanted) if c.field in policy.match.gate})

@@ -9,7 +9,7 @@ changes jobs is counted against a pair down to a floor.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -72,14 +72,20 @@ def starting(
     floor: float,
     temper: float,
     changing: frozenset[str],
+    within: NDArray[np.bool_],
+    between: Collection[str],
 ) -> Model:
-    """The model before fitting: declared m, u from random pairs, typical shares from the candidates."""
+    """The model before fitting: declared m, u from random pairs, typical shares from the candidates.
+
+    within  : bool[n_random], pairs of one list. Of a short list and another many a pair is a true one; two of one list are two
+    between : comparisons of what one list may have in common throughout, a town or a firm: their u comes from all random pairs
+    """
     m, u, typical = [], [], []
     for f, comparison in enumerate(comparisons):
         start_m = np.array([x.m for x in comparison.levels])
         start_u = np.array([x.u for x in comparison.levels])
         n_levels = len(start_m)
-        seen = random.levels[:, f]
+        seen = random.levels[:, f] if comparison.field in between else random.levels[within, f]
         counts = np.bincount(seen[seen >= 0], minlength=n_levels)
         u.append((counts + _PRIOR_RANDOM * start_u / start_u.sum()) / (counts.sum() + _PRIOR_RANDOM))
         m.append(start_m / start_m.sum())

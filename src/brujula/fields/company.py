@@ -119,7 +119,7 @@ class Company(Kind):
                 Level("numbered apart", "differs", 0.004, 0.003),
                 Level("some words differ", "partial", 0.035, 0.010, rare=True, unit=True),
                 Level("acronym", "partial", 0.015, 0.0006, unit=True),
-                Level("same but for a legal form of another country", "close", 0.006, 0.0000015, rare=True, unit=True),
+                Level("same but for a legal form of another country", "close", 0.006, 0.00001, rare=True, unit=True),
                 Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
                 Level("nearly alike", "close", 0.02, 0.0001, rare=True, unit=True),
                 Level("spelled differently", "close", 0.10, 0.00012, rare=True, unit=True),
