@@ -50,6 +50,8 @@ _UNITS = [
     "dept",
     "bldg",
     "building",
+    "level",
+    "lvl",
     "shop",
     "office",
     "oficina",
@@ -255,7 +257,7 @@ class PostalAddress(Kind):
             off,
             ids,
             np.where(
-                matches(text, r"^[0-9]+(st|nd|rd|th|[a-z]?)$|^[a-z]{2,3}[0-9]+$").to_numpy(zero_copy_only=False), NUMBER, WORD
+                matches(text, r"^[0-9]+(st|nd|rd|th|[a-z]?)$|^(hwy|cr|fm)[0-9]+$").to_numpy(zero_copy_only=False), NUMBER, WORD
             ).astype(np.int32),
             concepts,
             np.zeros(len(cls), np.uint64),
