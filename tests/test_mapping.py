@@ -515,3 +515,18 @@ def test_what_stands_in_two_columns_is_read_together(row, field, whole):
     old = pd.DataFrame([["C-1", "Wren"]], columns=["id", "family_name"])
     plan = brujula.plan(pd.DataFrame([row] * 5), against=old, entity="contact")
     assert set(plan.batch.columns[field].values.arrow().to_pylist()) - {"Wren"} == {whole}
+
+
+@pytest.mark.parametrize(
+    ("values", "field"),
+    [
+        (("Active", "inactive", "ACTIVE"), "active"),
+        (("ja", "nein", ""), "active"),
+        (("new", "won", "lost"), ""),
+        (("", "", ""), "active"),
+    ],
+)
+def test_the_state_of_a_sale_is_no_standing(values, field):
+    """A column called Status says who is still there where its values do, not where they say how a sale stands."""
+    table = pa.table({"Name": ["Ada Quist", "Bo Lind", "Cy Wren"], "Lead status": list(values)})
+    assert next(s.field for s in suggest(table, "contact") if s.column == "Lead status") == field

@@ -13,6 +13,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from brujula import tables
 from brujula.core.arrays import BY_ID, BY_KEY, KEY_SHARED, LOADED, Claims
 from brujula.core.batch import Batch, Column, Texts
 from brujula.core.candidates import content_keys
@@ -27,7 +28,6 @@ from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
 from brujula.problems import Problem
 
-_INACTIVE = ("no", "n", "false", "0", "inactive", "inaktiv", "inactivo", "inactif", "closed", "deleted", "archived")
 _OURS = 0.5  # share of a column's ids that must be the records' for it to be taken for ours
 _NUMBERS = 0.9  # the same where they are numbers, as any list's may be, and no name stands beside them
 
@@ -79,7 +79,12 @@ def inactive(values: dict[str, pa.ChunkedArray], n: int) -> NDArray[np.bool_]:
     if "active" not in values:
         return np.zeros(n, bool)
     text = pc.utf8_lower(pc.utf8_trim_whitespace(values["active"]))
-    return np.asarray(pc.is_in(text, value_set=pa.array(_INACTIVE, pa.large_string())).to_numpy(zero_copy_only=False), bool)
+    return np.asarray(
+        pc.is_in(text, value_set=pa.array(sorted(tables.members("standing_words", "inactive")), pa.large_string())).to_numpy(
+            zero_copy_only=False
+        ),
+        bool,
+    )
 
 
 def _only(old: Shaped, keep: NDArray[np.bool_]) -> Shaped:

@@ -184,6 +184,13 @@ def is_flag(values: pa.Array | pa.ChunkedArray, least: float = 1.0) -> bool:
     return bool(filled.any()) and float(counts[fits & filled].sum()) >= least * float(counts[filled].sum())
 
 
+def says_who_is_there(values: pa.Array) -> bool:
+    """Whether most values of a column, if it has any, say that somebody is active or is not; the state of a sale or an order is something else."""
+    text = pc.utf8_lower(pc.utf8_trim_whitespace(filled(values)))
+    said = {word for _, *words in tables.groups("standing_words") for word in words}
+    return len(text) == 0 or bool(pc.mean(pc.is_in(text, value_set=pa.array(sorted(said), pa.large_string()))).as_py() >= 0.8)
+
+
 def told_by(values: pa.Array) -> str:
     """What a column's values are, by a pattern or by words that are known; "" = they do not tell."""
     content = {kind: share for kind, share in content_of(values).items() if share >= TELLING[kind] and kind not in BARE}

@@ -30,6 +30,7 @@ from brujula.intake.content import (
     is_words,
     most_like_names,
     names_in,
+    says_who_is_there,
 )
 from brujula.intake.headings import folded, in_full, says_other
 from brujula.intake.meanings import SURELY, meanings
@@ -138,6 +139,8 @@ class _Column:
             or (score < SURELY < self.headed[surest] and (kind == "identifier" or kind != kind_of(self.entity)[surest]))
             # An id that many rows give is of something else: a firm, an owner, a campaign.
             or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
+            # Lead status: new, won, lost
+            or (field == "active" and not says_who_is_there(self.values))
             # N° contact is a number; the day somebody opted out is an opt-out.
             or (kind == "consent" and (consents.of_another(self.heading, field) or numbered))
         )
