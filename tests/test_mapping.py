@@ -530,3 +530,19 @@ def test_the_state_of_a_sale_is_no_standing(values, field):
     """A column called Status says who is still there where its values do, not where they say how a sale stands."""
     table = pa.table({"Name": ["Ada Quist", "Bo Lind", "Cy Wren"], "Lead status": list(values)})
     assert next(s.field for s in suggest(table, "contact") if s.column == "Lead status") == field
+
+
+def test_what_an_export_has_beside_the_people():
+    """The county gives way to the state, in whatever order they stand; an owner's mailbox is the owner's, but where owners are whom the list names."""
+    given = {
+        "First Name": ["Ada", "Bo"],
+        "Last Name": ["Quist", "Lind"],
+        "County": ["Lane", "Polk"],
+        "Mailing State": ["OR", "OR"],
+    }
+    mail = {"Owner Email": ["rosa@us.example", "tom@us.example"]}
+    table = pa.table({h: pa.array(v * 5) for h, v in (given | mail).items()})
+    said = {s.column: s.field for s in suggest(table, "contact")}
+    assert (said["County"], said["Mailing State"], said["Owner Email"]) == ("", "region", "")
+    owners = pa.table({h: pa.array(v * 5) for h, v in ({"Owner Name": ["Ada Quist", "Bo Lind"]} | mail).items()})
+    assert {s.column: s.field for s in suggest(owners, "contact")}["Owner Email"] == "email"

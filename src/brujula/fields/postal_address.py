@@ -131,9 +131,9 @@ class PostalAddress(Kind):
         "city": """city | town | municipality | locality | place | location | sitz | gemeinde | township | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
             commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town | cty | ortschaft | plaatsnaam | localite | localidade | gemeente | gmina | municipality | ciudad poblacion | localita | lokalitat |
             billing city | mailing city | wohnort | suburb | hometown | boro | borough | poczta | wohnhaft in""",
-        "region": """state | region | province | county | state province | county state | state region | prov | bundesland |
-            land kreis | estado | provincia | comunidad | departement | uf | regione | provincie | wojewodztwo | st
-            | mailing state | kanton | department | stan | wojewodztwo | landkreis | provincia estado | state code | prov state""",
+        "region": """state | region | province | state province | state region | prov | mailing state | billing state | state code | bundesland | provincia |
+            estado | county | county state | land kreis | comunidad | departement | uf | regione | provincie | wojewodztwo | st
+            | kanton | department | stan | landkreis | provincia estado | prov state""",
         "postal_code": """postal code | postcode | zip | zip code | zipcode | zip postcode | zip postal code | postal | plz |
             postleitzahl | codigo postal | cp | c p | code postal | cep | cap | postcode plaats | kod pocztowy |
             mailing zip | post code | eircode | kod | plz ort code | zipcode | pincode | pin code | postnummer | pc | c postal""",
