@@ -54,6 +54,13 @@ def test_what_changes_with_every_list_is_no_doubt():
     assert set(plan.outcomes["outcome"]) == {"unchanged"}
 
 
+def test_a_date_is_no_doubt():
+    """When somebody was last spoken to tells nobody apart."""
+    old, new = lists(("Alder Brass", "OR", "2026-03-05"))
+    old["District"], new["District"] = "2026-03-01", [*["2026-03-01"] * len(KNOWN), "2026-03-05"]
+    assert outcome_of_last(old, new)[0] == "unchanged"
+
+
 def test_more_in_common_than_a_name_counts():
     """A phone in common is more than a name and a place: the district may have changed."""
     old, new = lists(("Quist Brass", "OR", "District 5"), records=[("Quist Brass", "OR", "District 1")])

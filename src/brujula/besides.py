@@ -18,6 +18,7 @@ from brujula.core import arrays
 from brujula.core.arrays import Judged
 from brujula.core.batch import Batch, Codes, Column
 from brujula.core.rules import Rule
+from brujula.intake.content import TELLING, content_of
 from brujula.intake.headings import folded
 from brujula.intake.shape import Shaped
 
@@ -55,12 +56,14 @@ def columns(old: Shaped, new: Shaped, unused: Collection[str]) -> dict[str, Colu
 
 
 def _free(side: Shaped, unused: Collection[str]) -> dict[str, pa.Array]:
-    """Columns of a list that are no field's and filled in most rows, in small letters."""
+    """Columns of a list that are no field's, filled in most rows and no dates, which change with what was done last; in small letters."""
     used = {*unused, *(column for said in side.columns.values() for column in said.split(" + "))}
     out = {}
     for name in side.raw.table.column_names:
         column = Column.of(side.raw.table.column(name)) if name not in used and folded(name) else None
-        if column is not None and column.filled.sum() >= max(_FILLED * len(column), 1.0):
+        if column is None or column.filled.sum() < max(_FILLED * len(column), 1.0):
+            continue
+        if content_of(column.values.arrow()).get("date", 0.0) < TELLING["date"]:
             plain = pc.utf8_lower(column.values.arrow())
             out[folded(name)] = plain.take(pa.array(column.codes, mask=column.codes < 0))
     return out
