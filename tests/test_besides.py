@@ -54,6 +54,14 @@ def test_what_changes_with_every_list_is_no_doubt():
     assert set(plan.outcomes["outcome"]) == {"unchanged"}
 
 
+def test_what_was_ordered_makes_nobody_another():
+    """Of a list in which most stand several times each stands for one, whatever they ordered; a name that two rows share is two's."""
+    old, new = lists(("Quist Brass", "OR", "Horn"), ("Quist Brass", "OR", "Case"))
+    assert len(brujula.plan(new, against=old, entity="account").actions) == 2
+    orders = pd.concat([new.assign(District=ordered) for ordered in ("Horn", "Case", "Reed")])
+    assert len(brujula.plan(orders, against=old, entity="account").actions) == 1
+
+
 def test_a_date_is_no_doubt():
     """When somebody was last spoken to tells nobody apart."""
     old, new = lists(("Alder Brass", "OR", "2026-03-05"))

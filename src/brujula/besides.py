@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Mapping
 from dataclasses import replace
+from typing import NamedTuple
 
 import numpy as np
 import pyarrow as pa
@@ -26,6 +27,8 @@ _FILLED = 0.5  # share of a list's rows that have a value
 _REPEATS = 0.9  # distinct values to filled rows of both lists at most: a number or a remark of each row tells every two apart
 _AGREE, _CHANCE = 0.8, 0.5  # share of pairs that are one and agree, at least; of any two, at most
 _SHOWN = 20  # pairs from which the lists show it
+_TWICE = 0.1  # share of the rows, at most, that stand there twice where a row is somebody, and no order of theirs
+_RECORDS, _ROWS, _ACROSS = range(3)
 
 RULE = Rule(
     "another value besides",
@@ -69,7 +72,15 @@ def _free(side: Shaped, unused: Collection[str]) -> dict[str, pa.Array]:
     return out
 
 
-def held(judged: Judged, batch: Batch, telling: Mapping[str, tuple[bool, bool]], little: NDArray[np.bool_], rule: int) -> Judged:
+class Telling(NamedTuple):
+    """Where a column tells records apart: among the existing ones, among the rows, and between the two."""
+
+    records: bool
+    rows: bool
+    across: bool
+
+
+def held(judged: Judged, batch: Batch, telling: Mapping[str, Telling], little: NDArray[np.bool_], rule: int) -> Judged:
     """Pairs taken for one that differ in a column that tells records apart (`telling`), left open by our rule, its number given.
 
     little : bool[n_pairs], whether a pair has no more than a name and a place in common (`judging.little`)
@@ -77,10 +88,10 @@ def held(judged: Judged, batch: Batch, telling: Mapping[str, tuple[bool, bool]],
     pairs = judged.graded.pairs
     at = np.flatnonzero((judged.verdict == arrays.SAME) & little)
     apart = np.zeros(len(at), bool)
-    across = _across(judged, batch, at)
-    for heading, (within, between) in telling.items():
+    sides = _sides(judged, batch, at)
+    for heading, tells in telling.items():
         x, y = (batch.beside[heading].codes[side[at]] for side in (pairs.left, pairs.right))
-        apart |= (x >= 0) & (y >= 0) & (x != y) & np.where(across, between, within)
+        apart |= (x >= 0) & (y >= 0) & (x != y) & np.array(tells).take(sides)
     at = at[apart]
     spoke, verdict, probability = judged.rule.copy(), judged.verdict.copy(), judged.probability.copy()
     spoke[at], verdict[at] = rule, arrays.UNSURE
@@ -88,24 +99,27 @@ def held(judged: Judged, batch: Batch, telling: Mapping[str, tuple[bool, bool]],
     return replace(judged, rule=spoke, verdict=verdict, probability=probability)
 
 
-def telling(judged: Judged, batch: Batch, little: NDArray[np.bool_]) -> dict[str, tuple[bool, bool]]:
-    """Which columns tell records apart: within a list, and between the lists.
+def telling(judged: Judged, batch: Batch, little: NDArray[np.bool_]) -> dict[str, Telling]:
+    """Which columns tell records apart, and where.
 
     Those in which few of any two agree, and most of the pairs that are one by more than a name and a place; by any, between the lists,
-    where those are too few. Within a list, records alike but for such a column are what is in question: there it counts unless shown not to.
+    where those are too few. Within a list, records alike but for such a column are what is in question: there it counts unless shown not to;
+    of a list in which many stand several times, as in one of orders, it is about what was ordered.
     """
     pairs, out = judged.graded.pairs, {}
     at = np.flatnonzero(judged.verdict == arrays.SAME)
-    across, rich = _across(judged, batch, at), ~little[at]
+    sides, rich = _sides(judged, batch, at), ~little[at]
+    again = len(np.unique(np.concatenate([side[at[sides == _ROWS]] for side in (pairs.left, pairs.right)])))
     for heading, column in batch.beside.items():
         if _by_chance(column.codes, batch.n_existing) > _CHANCE:
             continue
         x, y = column.codes[pairs.left[at]], column.codes[pairs.right[at]]
         both, agree = (x >= 0) & (y >= 0), x == y
-        shown = across & both & rich
-        shown = shown if shown.sum() >= _SHOWN else across & both
-        out[heading] = (_mostly(agree[~across & both & rich]), _mostly(agree[shown]))
-    return {heading: said for heading, said in out.items() if any(said)}
+        records, rows, across = (_mostly(agree[(sides == side) & both & rich]) for side in range(3))
+        if (both & rich & (sides == _ACROSS)).sum() < _SHOWN:
+            across = _mostly(agree[(sides == _ACROSS) & both])
+        out[heading] = Telling(records, rows and again <= _TWICE * batch.n_incoming, across)
+    return {heading: tells for heading, tells in out.items() if any(tells)}
 
 
 def _mostly(agree: NDArray[np.bool_]) -> bool:
@@ -119,10 +133,10 @@ def named(rule: Rule, headings: Collection[str]) -> Rule:
     return replace(rule, why=f"{rule.why}: {said}") if said and rule == RULE else rule
 
 
-def _across(judged: Judged, batch: Batch, at: NDArray[np.int64]) -> NDArray[np.bool_]:
-    """Which of some pairs are of a row and a record."""
-    left, right = judged.graded.pairs.left[at], judged.graded.pairs.right[at]
-    return np.asarray((np.minimum(left, right) < batch.n_existing) & (np.maximum(left, right) >= batch.n_existing))
+def _sides(judged: Judged, batch: Batch, at: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Of whom some pairs are: two existing records, two rows, or one of each."""
+    old = [(side[at] < batch.n_existing).astype(np.int64) for side in (judged.graded.pairs.left, judged.graded.pairs.right)]
+    return np.array([_ROWS, _ACROSS, _RECORDS]).take(old[0] + old[1])
 
 
 def _by_chance(codes: Codes, n_existing: int) -> float:

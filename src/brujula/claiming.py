@@ -79,12 +79,8 @@ def inactive(values: dict[str, pa.ChunkedArray], n: int) -> NDArray[np.bool_]:
     if "active" not in values:
         return np.zeros(n, bool)
     text = pc.utf8_lower(pc.utf8_trim_whitespace(values["active"]))
-    return np.asarray(
-        pc.is_in(text, value_set=pa.array(sorted(tables.members("standing_words", "inactive")), pa.large_string())).to_numpy(
-            zero_copy_only=False
-        ),
-        bool,
-    )
+    out = pa.array(sorted(tables.members("standing_words", "inactive")), pa.large_string())
+    return np.asarray(pc.is_in(text, value_set=out).to_numpy(zero_copy_only=False), bool)
 
 
 def _only(old: Shaped, keep: NDArray[np.bool_]) -> Shaped:

@@ -133,7 +133,7 @@ def _namesakes(judged: Judged, batch: Batch) -> NDArray[np.bool_]:
     return np.asarray((judged.verdict == arrays.SAME) & within & nowhere & little(judged, batch.entity))
 
 
-def besides_held(judged: Judged, batch: Batch, policy: Policy, telling: Mapping[str, tuple[bool, bool]]) -> Judged:
+def besides_held(judged: Judged, batch: Batch, policy: Policy, telling: Mapping[str, besides.Telling]) -> Judged:
     """Pairs with little in common that differ in a column no field takes (`besides.telling`), left open."""
     return (
         besides.held(judged, batch, telling, little(judged, batch.entity), _number(besides.RULE, policy)) if telling else judged
