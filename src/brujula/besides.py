@@ -123,8 +123,8 @@ def telling(judged: Judged, batch: Batch, little: NDArray[np.bool_]) -> dict[str
 
 
 def _mostly(agree: NDArray[np.bool_]) -> bool:
-    """Whether most of some pairs agree; of a few, nobody can say that they do not."""
-    return bool(len(agree) < _SHOWN or agree.mean() >= _AGREE)
+    """Whether most of some pairs agree; of a few, whether any does: if none, the two lists may have words of their own for it."""
+    return bool(agree.mean() >= _AGREE) if len(agree) >= _SHOWN else bool(len(agree) == 0 or agree.any())
 
 
 def named(rule: Rule, headings: Collection[str]) -> Rule:

@@ -140,7 +140,7 @@ class _Column:
             # An id that many rows give is of something else: a firm, an owner, a campaign.
             or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
             # Lead status: new, won, lost
-            or (field == "active" and not says_who_is_there(self.values))
+            or (field == "active" and "status" in self.words and not says_who_is_there(self.values))
             # N° contact is a number; the day somebody opted out is an opt-out.
             or (kind == "consent" and (consents.of_another(self.heading, field) or numbered))
         )
