@@ -19,6 +19,7 @@ from brujula.core import arrays
 from brujula.core.arrays import Judged
 from brujula.core.batch import Batch, Codes, Column
 from brujula.core.rules import Rule
+from brujula.core.steps.parallel import spread
 from brujula.intake.content import TELLING, content_of
 from brujula.intake.headings import folded
 from brujula.intake.shape import Shaped
@@ -45,31 +46,36 @@ def columns(old: Shaped, new: Shaped, unused: Collection[str]) -> dict[str, Colu
 
     unused : headings of the incoming list that a policy leaves out
     """
-    found = [_free(old, ()), _free(new, unused)]
+    sides = [_free(old, ()), _free(new, unused)]
     sizes = [side.raw.table.num_rows for side in (old, new)]
-    out = {}
-    for heading in sorted({*found[0], *found[1]}):
-        parts = [
-            side[heading] if heading in side else pa.nulls(n, pa.large_string()) for side, n in zip(found, sizes, strict=True)
-        ]
-        column = Column.of(pa.chunked_array(parts, pa.large_string()))
-        if len(column.values) <= _REPEATS * column.filled.sum():
-            out[heading] = column
-    return out
+
+    def column(heading: str) -> Column | None:
+        parts = [_plain(side[heading]) if heading in side else _nothing(n) for side, n in zip(sides, sizes, strict=True)]
+        if all(part.null_count == len(part) for part in parts):
+            return None
+        found = Column.of(pa.chunked_array(parts, pa.large_string()))
+        return found if len(found.values) <= _REPEATS * found.filled.sum() else None
+
+    headings = sorted({*sides[0], *sides[1]})
+    return {h: c for h, c in zip(headings, spread(column, headings), strict=True) if c is not None}
 
 
-def _free(side: Shaped, unused: Collection[str]) -> dict[str, pa.Array]:
-    """Columns of a list that are no field's, filled in most rows and no dates, which change with what was done last; in small letters."""
+def _free(side: Shaped, unused: Collection[str]) -> dict[str, pa.ChunkedArray]:
+    """Columns of a list that are no field's, by folded heading."""
     used = {*unused, *(column for said in side.columns.values() for column in said.split(" + "))}
-    out = {}
-    for name in side.raw.table.column_names:
-        column = Column.of(side.raw.table.column(name)) if name not in used and folded(name) else None
-        if column is None or column.filled.sum() < max(_FILLED * len(column), 1.0):
-            continue
-        if content_of(column.values.arrow()).get("date", 0.0) < TELLING["date"]:
-            plain = pc.utf8_lower(column.values.arrow())
-            out[folded(name)] = plain.take(pa.array(column.codes, mask=column.codes < 0))
-    return out
+    return {folded(n): side.raw.table.column(n) for n in side.raw.table.column_names if n not in used and folded(n)}
+
+
+def _plain(values: pa.ChunkedArray) -> pa.Array:
+    """A column in small letters; nothing where most rows have none, or dates, which change with what was done last."""
+    column = Column.of(values)
+    if column.filled.sum() < _FILLED * len(column) or content_of(column.values.arrow()).get("date", 0.0) >= TELLING["date"]:
+        return _nothing(len(column))
+    return pc.utf8_lower(column.values.arrow()).take(pa.array(column.codes, mask=column.codes < 0))
+
+
+def _nothing(n: int) -> pa.Array:
+    return pa.nulls(n, pa.large_string())
 
 
 class Telling(NamedTuple):
