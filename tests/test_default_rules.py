@@ -212,6 +212,11 @@ PEOPLE = {
     "name alone": (P, ONLY, HELD | NEW),
     "a family name alone": (P, {"last_name": "Wrenfield", **HOME}, HELD),
     "one shared mailbox, two people": ({**P, "email": "info@harrow.example"}, {**P, "first_name": "Ana", "last_name": "Lind", "email": "info@harrow.example"}, NEW),
+    "sisters of like names with their father's mailbox": (
+        {**P, "company": "", "first_name": "Kayla", "email": "jason.wrenfield@post.example"},
+        {**P, "company": "", "first_name": "Kylie", "email": "jason.wrenfield@post.example"},
+        HELD | NEW,
+    ),
     "twins": ({**P, "company": "", "email": "", "first_name": "Marta"}, {**P, "company": "", "email": "", "first_name": "Maria"}, HELD | NEW),
     "brother and sister": ({**P, "company": "", "email": "", "first_name": "Erik"}, {**P, "company": "", "email": "", "first_name": "Erika"}, HELD | NEW),
     "colleagues of like family names": ({**P, "first_name": "Anna", "last_name": "Weber", "email": "aweber@harrow.example"}, {**P, "first_name": "Anna", "last_name": "Weller", "email": "aweller@harrow.example"}, HELD | NEW),

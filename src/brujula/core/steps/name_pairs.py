@@ -64,6 +64,11 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     ):
         like = np.flatnonzero((levels[:, column] == similar) | (levels[:, column] == slip) | (spelled & (column == 0)))
         levels[like[_own_mailboxes(names, left[like], right[like], family=column == 1)], column] = own
+    # Kayla and Kylie of jason.lee@ are Jason's daughters.
+    like = np.flatnonzero(
+        (levels[:, 0] == level.G_SIMILAR) & (names.box.take(left) == names.box.take(right)) & (a >= 0) & (b >= 0)
+    )
+    levels[like[_of_a_third(names, left[like], right[like])], 0] = level.G_BEGINS
     # Many characters are one word in Latin letters, or the beginning of another: what is left to say is that the names sound alike.
     mine, other = names.characters.take(left), names.characters.take(right)
     apart_written = (mine != 0) & (other != 0) & (mine != other)
@@ -78,6 +83,15 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     # Sales Team is everybody's: that two desks are called so says little, however few of a list are.
     common[names.nobodys.take(left) & names.nobodys.take(right)] = 2.0
     return levels, common
+
+
+def _of_a_third(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which pairs share a mailbox that gives a given name neither bears: a parent's, or one partner's."""
+    out = names.box[left] != 0
+    for own in (left, right):
+        found = _compared(names, own[out], names.alias[own[out]])[0]
+        out[out] = np.isin(found[:, 0], _APART) & (found[:, 1] >= level.F_PART)
+    return np.asarray(out)
 
 
 def _own_mailboxes(names: Names, left: NDArray[np.int32], right: NDArray[np.int32], family: bool) -> NDArray[np.bool_]:
