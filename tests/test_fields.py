@@ -457,6 +457,8 @@ STREETS = [
     ("c/o Lind, 12 Mill St", "12 Mill St", "same"),
     ("Via Orme 12/A", "Via Orme, 12a", "same"),
     ("Flat 2, 12 Mill Rd", "2/12 Mill Rd", "same"),
+    ("12 Shop Street", "12 Mill Street", "different"),
+    ("Shop No. 3, 12 Mill St", "12 Mill St, Shop 3", "same"),
     ("Level 2, 18-20 Orme Road", "LEVEL 5, 18-20 ORME RD", "other unit"),
     ("3000 Lakeview Ave., CC1", "3000 Lakeview Ave.", "spelled differently"),
     ("Calle Mayor nº 5", "Calle Mayor nº 7", "other number"),

@@ -41,12 +41,11 @@ RULE = Rule(
 )
 
 
-def columns(old: Shaped, new: Shaped, unused: Collection[str]) -> dict[str, Column]:
-    """Columns that no field takes and in which values repeat, by folded heading: the existing records first, blank for a list without it.
-
-    unused : headings of the incoming list that a policy leaves out
-    """
-    sides = [_free(old, ()), _free(new, unused)]
+def columns(old: Shaped, new: Shaped) -> dict[str, Column]:
+    """Columns that no field takes and in which values repeat, by folded heading: the existing records first, blank for a list without it."""
+    sides = [
+        {folded(n): side.raw.table.column(n) for n in side.left_out if n in side.raw.table.column_names} for side in (old, new)
+    ]
     sizes = [side.raw.table.num_rows for side in (old, new)]
 
     def column(heading: str) -> Column | None:
@@ -56,14 +55,8 @@ def columns(old: Shaped, new: Shaped, unused: Collection[str]) -> dict[str, Colu
         found = Column.of(pa.chunked_array(parts, pa.large_string()))
         return found if len(found.values) <= _REPEATS * found.filled.sum() else None
 
-    headings = sorted({*sides[0], *sides[1]})
+    headings = sorted({*sides[0], *sides[1]} - {""})
     return {h: c for h, c in zip(headings, spread(column, headings), strict=True) if c is not None}
-
-
-def _free(side: Shaped, unused: Collection[str]) -> dict[str, pa.ChunkedArray]:
-    """Columns of a list that are no field's, by folded heading."""
-    used = {*unused, *(column for said in side.columns.values() for column in said.split(" + "))}
-    return {folded(n): side.raw.table.column(n) for n in side.raw.table.column_names if n not in used and folded(n)}
 
 
 def _plain(values: pa.ChunkedArray) -> pa.Array:
@@ -86,37 +79,29 @@ class Telling(NamedTuple):
     across: bool
 
 
-def held(judged: Judged, batch: Batch, telling: Mapping[str, Telling], little: NDArray[np.bool_], rule: int) -> Judged:
-    """Pairs taken for one that differ in a column that tells records apart (`telling`), left open by our rule, its number given.
-
-    little : bool[n_pairs], whether a pair has no more than a name and a place in common (`judging.little`)
-    """
-    pairs = judged.graded.pairs
-    at = np.flatnonzero((judged.verdict == arrays.SAME) & little)
-    apart = np.zeros(len(at), bool)
+def apart(judged: Judged, batch: Batch, telling: Mapping[str, Telling]) -> NDArray[np.bool_]:
+    """Which pairs taken for one differ in a column that tells records apart (`telling`)."""
+    pairs, out = judged.graded.pairs, np.zeros(len(judged.verdict), bool)
+    at = np.flatnonzero(judged.verdict == arrays.SAME)
     sides = _sides(judged, batch, at)
     for heading, tells in telling.items():
-        x, y = (batch.beside[heading].codes[side[at]] for side in (pairs.left, pairs.right))
-        apart |= (x >= 0) & (y >= 0) & (x != y) & np.array(tells).take(sides)
-    at = at[apart]
-    spoke, verdict, probability = judged.rule.copy(), judged.verdict.copy(), judged.probability.copy()
-    spoke[at], verdict[at] = rule, arrays.UNSURE
-    probability[at] *= 1.0 - RULE.doubted
-    return replace(judged, rule=spoke, verdict=verdict, probability=probability)
+        x, y = (batch.left_out[heading].codes[side[at]] for side in (pairs.left, pairs.right))
+        out[at] |= (x >= 0) & (y >= 0) & (x != y) & np.array(tells).take(sides)
+    return out
 
 
 def telling(judged: Judged, batch: Batch, little: NDArray[np.bool_]) -> dict[str, Telling]:
     """Which columns tell records apart, and where.
 
     Those in which few of any two agree, and most of the pairs that are one by more than a name and a place; by any, between the lists,
-    where those are too few. Within a list, records alike but for such a column are what is in question: there it counts unless shown not to;
+    where those are too few (`little`: which pairs have hardly more). Within a list, records alike but for such a column are what is in question: there it counts unless shown not to;
     of a list in which many stand several times, as in one of orders, it is about what was ordered.
     """
     pairs, out = judged.graded.pairs, {}
     at = np.flatnonzero(judged.verdict == arrays.SAME)
     sides, rich = _sides(judged, batch, at), ~little[at]
     again = len(np.unique(np.concatenate([side[at[sides == _ROWS]] for side in (pairs.left, pairs.right)])))
-    for heading, column in batch.beside.items():
+    for heading, column in batch.left_out.items():
         if _by_chance(column.codes, batch.n_existing) > _CHANCE:
             continue
         x, y = column.codes[pairs.left[at]], column.codes[pairs.right[at]]

@@ -99,13 +99,13 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
     naming = {c.field for c in kinds()[ENTITIES[batch.entity].identifying].comparisons}
     judged = _by_rule_alone(judged, model, naming, policy, batch)
-    telling = [f for f, c in enumerate(graded.comparisons) if c.field not in naming and c.field not in _OF_MANY]
-    enough = (graded.levels[:, telling] >= 0).any(axis=1) | (judged.probability >= how.unsure_from)
+    enough = (graded.levels[:, _personal(batch.entity, graded.comparisons)] >= 0).any(axis=1) | (
+        judged.probability >= how.unsure_from
+    )
     enough |= np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing
     judged = ruled(judged, identical(graded.pairs, content) & (judged.rule < 0) & enough, len(policy.rule))
-    for rule, hit in ((APART, _kept_apart(judged, batch, content)), (NAMESAKES, _namesakes(judged, batch))):
-        judged = ruled(judged, hit, _number(rule, policy), arrays.UNSURE)
-        judged = replace(judged, probability=np.where(hit, judged.probability * (1.0 - rule.doubted), judged.probability))
+    judged = _held(judged, _kept_apart(judged, batch, content), APART, policy)
+    judged = _held(judged, _namesakes(judged, batch), NAMESAKES, policy)
     for kind in sorted(model.exclusive):
         alone = _in_question(judged, kind, policy, batch)
         judged = ruled(judged, alone, _number(EXCLUSIVE[kind], policy))
@@ -114,10 +114,21 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     return judged
 
 
+def _personal(entity: str, comparisons: Sequence[Comparison]) -> list[int]:
+    """Which of the comparisons are neither of the name nor of what strangers have in common."""
+    naming = {c.field for c in kinds()[ENTITIES[entity].identifying].comparisons}
+    return [f for f, c in enumerate(comparisons) if c.field not in naming and c.field not in _OF_MANY]
+
+
+def _held(judged: Judged, hit: NDArray[np.bool_], rule: Rule, policy: Policy) -> Judged:
+    """The chosen pairs left open by a rule of our own, and less likely by its doubt."""
+    judged = ruled(judged, hit, _number(rule, policy), arrays.UNSURE)
+    return replace(judged, probability=np.where(hit, judged.probability * (1.0 - rule.doubted), judged.probability))
+
+
 def little(judged: Judged, entity: str) -> NDArray[np.bool_]:
     """Pairs with hardly any evidence for them but a name and what strangers have in common."""
-    naming = {c.field for c in kinds()[ENTITIES[entity].identifying].comparisons}
-    more = [f for f, c in enumerate(judged.graded.comparisons) if c.field not in naming and c.field not in _OF_MANY]
+    more = _personal(entity, judged.graded.comparisons)
     return np.asarray(np.maximum(judged.bits[:, more], 0.0).sum(axis=1) < _HARDLY)
 
 
@@ -135,9 +146,9 @@ def _namesakes(judged: Judged, batch: Batch) -> NDArray[np.bool_]:
 
 def besides_held(judged: Judged, batch: Batch, policy: Policy, telling: Mapping[str, besides.Telling]) -> Judged:
     """Pairs with little in common that differ in a column no field takes (`besides.telling`), left open."""
-    return (
-        besides.held(judged, batch, telling, little(judged, batch.entity), _number(besides.RULE, policy)) if telling else judged
-    )
+    if not telling:
+        return judged
+    return _held(judged, besides.apart(judged, batch, telling) & little(judged, batch.entity), besides.RULE, policy)
 
 
 def _number(rule: Rule, policy: Policy) -> int:

@@ -164,7 +164,7 @@ def match(
     graded, content = fitted.graded, fitted.content
     policy = with_thresholds(policy, graded, fitted.model, batch)
     judged = judging.judged_of(graded, fitted.model, policy, batch, content)
-    telling = besides.telling(judged, batch, judging.little(judged, batch.entity)) if batch.beside else {}
+    telling = besides.telling(judged, batch, judging.little(judged, batch.entity)) if batch.left_out else {}
     judged = judging.besides_held(judged, batch, policy, telling)
     if claims is not None and len(claims.row):
         pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint64))

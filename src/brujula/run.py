@@ -123,9 +123,8 @@ def decide_on(
     memory = memory or sources.Memory({}, {}, [], {})
     taking = claiming.who_takes_part(new, old, policy, memory.aliases)
     ids = sources.record_ids(taking.existing)
-    unused = [column for column, field in policy.columns.items() if not field]
     batch = sources.combine(policy.entity, taking.existing, new)
-    batch = replace(batch, beside=besides.columns(taking.existing, new, unused))
+    batch = replace(batch, left_out=besides.columns(taking.existing, new))
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
     loaded = claiming.loaded_before(batch, memory.rows, ids, policy, accounts is not None)
     claims, wrong, returned, note = claiming.claims(new, batch, cleaned, ids, policy, loaded, memory.aliases)

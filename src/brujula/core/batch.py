@@ -125,7 +125,7 @@ class Batch:
     """Records of one entity: the existing ones first, then the incoming rows.
 
     counting : which count where it matters how many have a value, of copies of a record one; None = all
-    beside   : columns of the lists that are no field, by heading
+    left_out : columns of the lists that no field takes, by heading
     """
 
     entity: str
@@ -133,7 +133,7 @@ class Batch:
     n_incoming: int
     columns: Mapping[str, Column]
     counting: NDArray[np.bool_] | None = None
-    beside: Mapping[str, Column] = field(default_factory=dict)
+    left_out: Mapping[str, Column] = field(default_factory=dict)
 
     def __len__(self) -> int:
         return self.n_existing + self.n_incoming

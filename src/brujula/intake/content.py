@@ -187,7 +187,7 @@ def is_flag(values: pa.Array | pa.ChunkedArray, least: float = 1.0) -> bool:
 def says_who_is_there(values: pa.Array) -> bool:
     """Whether most values of a column, if it has any, say that somebody is active or is not; the state of a sale or an order is something else."""
     text = pc.utf8_lower(pc.utf8_trim_whitespace(filled(values)))
-    said = {word for _, *words in tables.groups("standing_words") for word in words}
+    said = tables.members("standing_words", "active") | tables.members("standing_words", "inactive")
     return len(text) == 0 or bool(pc.mean(pc.is_in(text, value_set=pa.array(sorted(said), pa.large_string()))).as_py() >= 0.8)
 
 

@@ -92,7 +92,8 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
         used = {c for said in fields.values() for c in said.split(" + ")}
         values, fields, agreed = consents.joined(raw.table, values, fields, [c for c in raw.table.column_names if c not in used])
         raw = replace(raw, notes=(*raw.notes, *agreed))
-    return Shaped(raw, values, fields)
+    taken = {c for said in fields.values() for c in said.split(" + ")}
+    return Shaped(raw, values, fields, tuple(c for c in raw.table.column_names if c not in taken))
 
 
 def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None) -> Shaped:

@@ -25,6 +25,7 @@ _WORDINGS = (
     (rf"(?i)^\s*(?:{_BESIDE})[\s.][^,\d]*,\s*(.*\d.*\pL{{2}}.*|.*\pL{{3}}.*\d.*)$", r"\1"),  # Opp. City Mall, 12 Mill Road
     (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
     (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
+    (r"(?i)\b(?:shop|office|oficina|local|level|lvl) (\d)", r"unit \1"),  # not Shop Street
     (r"(?i)\b(\d+)(?:st|nd|rd|th) fl(?:oor)?\b,?", r"fl \1,"),
     (r"(?i)(^|,)\s*(\d+)\s*/?\s*f\b\.?(?:-\d+)?\s*([,./]|$)", r"\1 fl \2\3"),  # 8F., No. 94, 5/F
     (r"(?i)(\pL{3}[,\s]+)n[.°º]*\s*(\d+\s?[a-z]?)\s*$", r"\1 no \2"),  # Via Orme n. 5
@@ -48,7 +49,7 @@ _WORDINGS = (
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
-    rf"(?i)c/o|attn|box|\bpob\b|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
+    rf"(?i)c/o|attn|shop|offic|local|level|lvl|box|\bpob\b|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|\d\s*f\b|\bn[.°º]*\s*\d|-(?:d[aeiou]|l[aei]|el|et|y)\b|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
     r"|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|face"
 )
