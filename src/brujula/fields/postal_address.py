@@ -236,10 +236,11 @@ class PostalAddress(Kind):
             cls = np.where(digits, NUMERAL, cls).astype(np.int32)
         n = len(street.values)
         number, unit, off = np.zeros(n, np.uint64), np.zeros(n, np.uint64), np.zeros(n + 1, np.int64)
-        parse_streets(words.offsets, words.ids, cls, words.hashes, number, unit, off, np.zeros(1, np.int32), False)
+        as_unit = street_cells.as_units(words)
+        parse_streets(words.offsets, words.ids, cls, words.hashes, as_unit, number, unit, off, np.zeros(1, np.int32), False)
         off = np.cumsum(off)
         ids = np.zeros(int(off[-1]), np.int32)
-        parse_streets(words.offsets, words.ids, cls, words.hashes, number, unit, off, ids, True)
+        parse_streets(words.offsets, words.ids, cls, words.hashes, as_unit, number, unit, off, ids, True)
         # Westring and Westringstrasse differ; Weststraße, Weststr. and Weststrasse do not.
         concepts = phrases.concept_of(words, street_short() | street_synonyms(), "strasse|straat|str", "st")
         weights = np.where(

@@ -21,14 +21,18 @@ def _numbered_street(ids, cls, start, end):
     return False
 
 
-@compiled("void(int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], uint64[::1], int64[::1], int32[::1], boolean)")
-def parse_streets(offsets, ids, cls, hashes, number, unit, out_off, out_ids, write):
+@compiled(
+    "void(int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], uint64[::1], uint64[::1], int64[::1], int32[::1], boolean)"
+)
+def parse_streets(offsets, ids, cls, hashes, as_unit, number, unit, out_off, out_ids, write):
     """House number, unit and name words of each text.
 
-    A numeral behind a unit marker (suite, apt) is the unit. Of the others the first is the house number and a later one the unit; one behind
-    a mark of numbers (no, #) is the unit beside another house number, before it or behind, else the house number. In Calle 5 No. 12 the
-    first is the street's. Articles go where a name word is left. At most MAX_WORDS name words are kept.
+    A word that may be a unit is one behind a unit marker (suite, apt); before any other word the marker is the street's: Flat Rock Road. Of
+    other numerals the first is the house number and a later one the unit; one behind a mark of numbers (no, #) is the unit beside another
+    house number, before it or behind, else the house number. In Calle 5 No. 12 the first is the street's. Articles go where a name word
+    is left. At most MAX_WORDS name words are kept.
 
+    as_unit : uint64 hash of a vocabulary word's unit, 0 = no unit is called so
     number, unit : uint64 hash of the word, 0 = none
     """
     for t in range(offsets.size - 1):
@@ -42,11 +46,15 @@ def parse_streets(offsets, ids, cls, hashes, number, unit, out_off, out_ids, wri
         for k in range(start, end):
             w = ids[k]
             c = cls[w]
-            if c == UNIT_MARKER or c == NUMBER_MARK:
+            marks = c == NUMBER_MARK or (
+                c == UNIT_MARKER
+                and (k + 1 == end or as_unit[ids[k + 1]] != 0 or cls[ids[k + 1]] == NUMBER_MARK or cls[ids[k + 1]] == UNIT_MARKER)
+            )
+            if marks:
                 behind = UNIT_MARKER if behind == UNIT_MARKER else c
                 continue
-            if behind == UNIT_MARKER:
-                unit[t] = hashes[w]
+            if behind == UNIT_MARKER and as_unit[w] != 0:
+                unit[t] = as_unit[w]
             elif c == NUMERAL and not (numbered and k == start + 1):
                 first = number[t] == 0 and (
                     told == 0 or (k == told_at + 1 and not numbered and k + 1 < end and cls[ids[k + 1]] == STREET_WORD)

@@ -2,11 +2,25 @@
 
 from __future__ import annotations
 
-from brujula.core.batch import Column
-from brujula.core.steps.text import reworded
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.batch import Column, Texts
+from brujula.core.steps.patterns import matches
+from brujula.core.steps.text import Words, hash_values, reworded
 
 _LETTERS = r"[^\d\s,;.()/#'-]" * 4
 _IN_WORDS = "one two three four five six seven eight nine ten".split()
+_AS_ORDINALS = "first second third fourth fifth".split()
+_UNITS_IN_WORDS = (
+    {word: str(n) for n, word in enumerate(_IN_WORDS, 1)}
+    | dict.fromkeys("rear front upper lower basement penthouse ground left right bajo atico links rechts parterre".split(), "")
+    | {"izq": "izquierda", "izda": "izquierda", "izquierda": "", "dcha": "derecha", "dto": "derecha", "derecha": ""}
+)
+"""What a unit is called besides a numeral, a letter or a code; what another word says for it."""
+_UNIT = r"apt|apartment|apto|suite|ste|unit|flat|room|rm|building|bldg|piso|lok|wohnung|whg"
 _BESIDE = (
     r"between|b/w|near(?: to)?|opp(?:osite)?(?: to)?|behind|beside|adjacent to|next to|across from|(?:at )?the corner of|corner of|corner with"
     r"|entre [^,\d]+ [ye]|entre(?: [^,]+)? \d[^,]* [ye]|esq|esq\.? con|esquina(?: con| com)?|frente al?|junto al?|ao lado d[aeo]|al lado de|cerca de|detr[aá]s de|ecke|neben|gegen[uü]ber|face [aà]"
@@ -26,7 +40,12 @@ _WORDINGS = (
     (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
     (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
     (r"(?i)\b(?:shop|office|oficina|local|level|lvl) (\d)", r"unit \1"),  # not Shop Street
-    (r"(?i)\b(\d+)(?:st|nd|rd|th) fl(?:oor)?\b,?", r"fl \1,"),
+    (r"(?i)\bground fl(?:oor)?\b( flat\b)?,?", r"fl 0,"),
+    *((rf"(?i)\b{word} fl(?:oor)?\b( flat\b)?,?", rf"fl {n},") for n, word in enumerate(_AS_ORDINALS, 1)),
+    (r"(?i)\b(\d+)(?:st|nd|rd|th) fl(?:oor)?\b( flat\b)?,?", r"fl \1,"),
+    (rf"(?i)\b(?:{_UNIT})\s*,\s*(\d)", r", \1"),  # Harrow Building, 12 Mill Street
+    (rf"(?i)\b({_UNIT})[.#\s]+(\d+)[ -]([a-z])($|[\s,])", r"\1 \2\3\4"),
+    (rf"(?i)\b({_UNIT})[.#\s]+([a-z])[ -](\d+)($|[\s,])", r"\1 \2\3\4"),
     (r"(?i)(^|,)\s*(\d+)\s*/?\s*f\b\.?(?:-\d+)?\s*([,./]|$)", r"\1 fl \2\3"),  # 8F., No. 94, 5/F
     (r"(?i)(\pL{3}[,\s]+)n[.°º]*\s*(\d+\s?[a-z]?)\s*$", r"\1 no \2"),  # Via Orme n. 5
     (r"(?i)\b(\pL{2,})-(d[aeiou]|l[aei]|el|et|y)([^-\pL]|$)", r"\1\2\3"),  # Li-De, Lide
@@ -49,7 +68,7 @@ _WORDINGS = (
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
-    rf"(?i)c/o|attn|shop|offic|local|level|lvl|box|\bpob\b|no[.: ]|\d[a-z][a-z] fl|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
+    rf"(?i)c/o|attn|shop|offic|local|level|lvl|box|\bpob\b|no[.: ]|[hdt] fl|(?:ap|st|un|fl|ro|rm|bu|bl|pi|lo|wo|wh)[a-z]*[.#,\s]+(?:\d+[ -][a-z]|[a-z][ -]\d|\d)|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|\d\s*f\b|\bn[.°º]*\s*\d|-(?:d[aeiou]|l[aei]|el|et|y)\b|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
     r"|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|face"
 )
@@ -59,3 +78,15 @@ _ODD = (
 def plain(street: Column) -> Column:
     """Streets with the number apart from the name, its letter beside it, roads with their number, and short words as the table of words has them."""
     return Column(reworded(street.values, _WORDINGS, _ODD), street.codes)
+
+
+def as_units(words: Words) -> NDArray[np.uint64]:
+    """Per word of the vocabulary the hash of the unit it names behind a flat or a suite; 0 = no unit is called so."""
+    text = words.vocabulary.arrow()
+    if len(text) == 0:
+        return np.zeros(0, np.uint64)
+    told = pa.array(list(_UNITS_IN_WORDS), pa.large_string())
+    meant = pa.array([other or word for word, other in _UNITS_IN_WORDS.items()], pa.large_string())
+    code = pc.and_(matches(text, r"^\pL$|\d"), pc.invert(matches(text, r"^\d+(st|nd|rd|th)$")))
+    unit = pc.coalesce(meant.take(pc.index_in(text, value_set=told)), pc.if_else(code, text, None))
+    return hash_values(Texts.of(pc.fill_null(unit, "")))
