@@ -40,7 +40,7 @@ def _graded(rows, comparisons=(NAME, CITY, PHONE), common=None):
 def _model(cap=0.0, floor=0.0, n=1000):
     empty = _graded([])
     return weigh.starting(
-        (NAME, CITY, PHONE), empty, empty, n, -10.0, cap, floor, 1.0, frozenset(("city", "phone")), np.zeros(0, bool), ()
+        (NAME, CITY, PHONE), empty, empty, n, -10.0, cap, floor, 1.0, frozenset(("city", "phone")), np.zeros(0, bool), (), {}
     )
 
 
@@ -50,7 +50,7 @@ def test_what_strangers_share_is_learnt_within_a_list():
     random = _graded([one] * 5_000 + [apart] * 5_000)
     within = np.arange(10_000) >= 5_000
     rest = (1000, -10.0, 0.0, 0.0, 1.0, frozenset())
-    name, city, _ = weigh.starting((NAME, CITY, PHONE), random, random, *rest, within, {CITY.field}).u
+    name, city, _ = weigh.starting((NAME, CITY, PHONE), random, random, *rest, within, {CITY.field}, {}).u
     assert name[-1] < 0.01 and city[-1] > 0.4
 
 

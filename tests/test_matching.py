@@ -408,6 +408,56 @@ def test_a_chain_of_links_joins_nobody_a_rule_keeps_apart(monkeypatch):
     assert "A-1" not in plan.outcomes["record_id"][1], plan.explain(2)
 
 
+def _in_one_country(names, country="United States"):
+    return pd.DataFrame({"id": [f"A-{n}" for n in range(len(names))], "name": names, "country": country})
+
+
+def _plan_of_names(rows, records):
+    return brujula.plan(_in_one_country(rows).drop(columns="id"), against=_in_one_country(records), entity="account")
+
+
+ONCE = [f"{first}{second} {trade}" for first in ("Har", "Lin", "Qui", "Wex") for second in ("row", "dorn", "stead", "borne", "mere")
+         for trade in ("Brass Inc", "Reeds Inc", "Strings Inc", "Drums Inc", "Bows Inc", "Mutes Inc")]  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def no_namesakes():
+    """Lists of a name and a country; of 3,000 records no two have one name."""
+    others = [f"{chr(97 + n % 26)}{'eiou'[n // 26 % 4]}{chr(97 + n // 104 % 26)}ville{n:04} Holdings" for n in range(2_880)]
+    return [*ONCE, *others], [name.replace("Inc", "Incorporated") for name in ONCE]
+
+
+def test_a_name_that_is_one_firms_alone_is_the_firm(no_namesakes):
+    """Of lists in which no two firms have one name, a firm of the name and country is the firm; where several of a list do, a person decides."""
+    old, new = no_namesakes
+    found = _plan_of_names(new, old).outcomes
+    assert (found["outcome"] == "unchanged").all()
+    shared = [*old, *(name.replace("Inc", "LLC") for name in old[:400])]
+    found = _plan_of_names(new, shared).outcomes
+    assert not (found["outcome"] == "unchanged").any()
+
+
+def test_a_name_its_list_has_twice_is_left_to_a_person(no_namesakes):
+    """Harrow Brass Inc and Harrow Brass Corp. of one list, which has no other two of a name, may be two firms."""
+    old, new = no_namesakes
+    found = _plan_of_names([*new, ONCE[7].replace("Inc", "Corp.")], old)
+    held = found.outcomes["outcome"] == "review"
+    assert held[held].index.tolist() == [7, len(new)]
+    assert "a name its list has twice" in found.explain(8)
+
+
+def test_words_added_to_a_rare_name_are_for_a_person_to_see(no_namesakes):
+    """Harrow Brass and Harrow Brass Group, of one country; what is added to a name that many have is not worth the time."""
+    old, _ = no_namesakes
+    longer = ONCE[3].replace(" Inc", " Group Inc")
+    plan = _plan_of_names([longer, *ONCE[20:]], old)
+    assert plan.outcomes["outcome"][0] == "review"
+    assert "company (a rare name, words added or left out)" in plan.explain(1)
+    many = [*old, *(f"{n} {ONCE[3]}" for n in ("North", "South", "East", "West", "Old", "New", "Upper", "Lower"))]
+    plan = _plan_of_names([longer, *ONCE[20:]], many)
+    assert "a rare name" not in plan.explain(1)
+
+
 def test_labels_teach(tmp_path):
     """Pairs judged by a person move the probabilities their way; a side or a verdict that is none is named by line."""
     world = make(9, 600, 80, 200)

@@ -113,9 +113,9 @@ def test_folded_once_is_folded(values):
     assert again.vocabulary.arrow().to_pylist() == list(dict.fromkeys(w for s in spelled for w in reference.fold(s)))
 
 
-@given(WORDS, st.lists(st.sets(st.sampled_from("abcde")), min_size=4, max_size=4))
-def test_streets(words, kinds):
-    """A numeral behind a unit marker is the unit; else the first is the number, a later one the unit; one behind a mark of numbers is the number if no other is."""
+@given(WORDS, st.sets(st.sampled_from("abcde")), st.lists(st.sets(st.sampled_from("abcde")), min_size=4, max_size=4))
+def test_streets(words, units, kinds):
+    """What may be a unit is one behind a unit marker, which is the street's before any other word; else the first is the number, a later one the unit; one behind a mark of numbers is the number if no other is."""
     words = [w[0] for w in words]
     kinds = [set(words) & kind - set().union(*kinds[:k]) for k, kind in enumerate(kinds)]
     folded = fold(Texts.of([" ".join(words)]))
@@ -125,12 +125,15 @@ def test_streets(words, kinds):
         [next((c for c, kind in zip(named, kinds, strict=True) if w in kind), streets.STREET_WORD) for w in voc], np.int32
     )
     number, unit, off = np.zeros(1, np.uint64), np.zeros(1, np.uint64), np.zeros(2, np.int64)
-    streets.parse_streets(folded.offsets, folded.ids, cls, folded.hashes, number, unit, off, np.zeros(1, np.int32), False)
+    as_unit = np.where([w in units for w in voc], folded.hashes, np.uint64(0))
+    streets.parse_streets(
+        folded.offsets, folded.ids, cls, folded.hashes, as_unit, number, unit, off, np.zeros(1, np.int32), False
+    )
     ids = np.zeros(max(int(off[1]), 1), np.int32)
-    streets.parse_streets(folded.offsets, folded.ids, cls, folded.hashes, number, unit, off, ids, True)
+    streets.parse_streets(folded.offsets, folded.ids, cls, folded.hashes, as_unit, number, unit, off, ids, True)
     spelled = dict(zip(folded.hashes.tolist(), voc, strict=True)) | {0: ""}
     found = spelled[int(number[0])], spelled[int(unit[0])], [voc[i] for i in ids[: int(off[1])].tolist()]
-    assert found == reference.street(words, *kinds)
+    assert found == reference.street(words, units, *kinds)
 
 
 @given(st.lists(st.text("abc", max_size=9), min_size=3, max_size=7))
@@ -257,13 +260,14 @@ SHARE = st.floats(1e-6, 0.9)
     flags=st.lists(st.booleans(), min_size=6, max_size=6),
     n=st.integers(2, 10**6),
     bounds=st.sampled_from([(0.0, 0.0), (4.0, -3.0)]),
+    typical=st.sampled_from([0.0, 0.01]),
 )
-def test_evidence(levels, common, m, u, flags, n, bounds):
+def test_evidence(levels, common, m, u, flags, n, bounds, typical):
     """Bits of each field, and their sum after the bounds on what is shared and what changes together."""
     cap, floor = bounds
     alone, exact = [0.15 * x for x in flags[:3]], flags[3:]
     common = [float(np.float32(c)) for c in common]
-    table = [np.array([x, x], float) for x in (m, u, u, [0.01] * 3, alone)]
+    table = [np.array([x, x], float) for x in (m, u, u, [typical] * 3, alone)]
     mark = [np.array([x, x], bool) for x in (exact, [True] * 3)]
     bits, total = np.zeros((1, 2)), np.zeros(1)
     evidence.weigh_pairs(
@@ -271,7 +275,7 @@ def test_evidence(levels, common, m, u, flags, n, bounds):
         float(n), 1500.0, cap, floor, 0.9, bits, total,
     )  # fmt: skip
     wanted = [
-        reference.evidence(level, c, m, u, u, [0.01] * 3, alone, exact, n, 1500.0)
+        reference.evidence(level, c, m, u, u, [typical] * 3, alone, exact, n, 1500.0)
         for level, c in zip(levels, common, strict=True)
     ]
     assert bits[0].tolist() == pytest.approx(wanted, abs=1e-5)

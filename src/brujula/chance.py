@@ -19,6 +19,7 @@ from brujula.core.weigh import Model
 from brujula.policy.entities import ENTITIES
 
 _LEAST = 0.05  # of what a rule holds, the share that is never put down to chance
+_USUAL = 2000.0  # records that what is usual is worth
 _HALF, _MOST, _OFTEN = 0.5, 0.9, 0.08
 
 
@@ -48,6 +49,22 @@ def strangers(seen: Seen) -> dict[str, float]:
         for name in judging.EXCLUSIVE
         if name in seen.standards.of and seen.batch.n_incoming
     }
+
+
+def namesakes(seen: Seen) -> dict[str, float]:
+    """Per comparison by which firms are known, how many others bear the name of one, as far as each list shows by its own records.
+
+    People are born with their names, and share them; of lists in which no two firms have one name, a firm of that name is the firm.
+    """
+    if seen.batch.entity != "account" or "company" not in seen.standards.of:
+        return {}
+    values = seen.named()
+    n, usual = (
+        np.count_nonzero(values),
+        max(x.alone for c in seen.comparisons if c.field == "company" for x in c.levels if x.grade == "same"),
+    )
+    others = sharing.namesakes(values, seen.content, seen.batch.n_existing)
+    return {"company": (others * n + usual * _USUAL) / (n + _USUAL)}
 
 
 def doubts(

@@ -66,6 +66,14 @@ NAMESAKES = Rule(
     "two existing records have a name and a region or country in common, and neither a town nor anything else: a merge would need more",
     0.5,
 )
+TWICE = Rule(
+    "a name its list has twice",
+    "unsure",
+    (),
+    (),
+    "one of the lists has two of this name, and nothing but a region or country says which of them is meant",
+    0.3,
+)
 
 
 EXCLUSIVE = {
@@ -79,10 +87,11 @@ EXCLUSIVE = {
     )
 }
 """Rules of kinds of which a value is one record's alone, as far as the lists show."""
+_SELDOM = 0.5  # of what is usual: what the lists show, if next to no two have one name
 _PATTERN = 10  # pairs in question from which they show it: a single one may be the one stranger
 
 
-OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, *EXCLUSIVE.values(), besides.RULE, NAMESAKES)
+OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, *EXCLUSIVE.values(), besides.RULE, NAMESAKES, TWICE)
 
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
@@ -105,7 +114,8 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     enough |= np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing
     judged = ruled(judged, identical(graded.pairs, content) & (judged.rule < 0) & enough, len(policy.rule))
     judged = _held(judged, _kept_apart(judged, batch, content), APART, policy)
-    judged = _held(judged, _namesakes(judged, batch), NAMESAKES, policy)
+    within, across = _namesakes(judged, model, batch, content)
+    judged = _held(_held(judged, within, NAMESAKES, policy), across, TWICE, policy)
     for kind in sorted(model.exclusive):
         alone = _in_question(judged, kind, policy, batch)
         judged = ruled(judged, alone, _number(EXCLUSIVE[kind], policy))
@@ -132,16 +142,26 @@ def little(judged: Judged, entity: str) -> NDArray[np.bool_]:
     return np.asarray(np.maximum(judged.bits[:, more], 0.0).sum(axis=1) < _HARDLY)
 
 
-def _namesakes(judged: Judged, batch: Batch) -> NDArray[np.bool_]:
-    """Pairs of existing records taken for one by a name and a region or country, and no town: schools of one name are many in a state.
+def _namesakes(judged: Judged, model: weigh.Model, batch: Batch, content: Keys) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Pairs taken for one by a name and a region or country, and no town: of existing records, for schools of one name are many in a state;
+    and of a row and a record of lists in which next to no two firms have one name, where the list of either has two of it all the same.
 
     Of records that say nothing of a place nobody knows that it matters.
     """
-    pairs = judged.graded.pairs
+    pairs, grades = judged.graded.pairs, judged.graded.grades()
     place = [f for f, c in enumerate(judged.graded.comparisons) if c.field == "place"]
-    nowhere = (judged.graded.grades()[:, place] == GRADES.index("partial")).any(axis=1)
+    nowhere = (grades[:, place] == GRADES.index("partial")).any(axis=1)
+    hardly = (judged.verdict == arrays.SAME) & nowhere & little(judged, batch.entity)
     within = np.maximum(pairs.left, pairs.right) < batch.n_existing
-    return np.asarray((judged.verdict == arrays.SAME) & within & nowhere & little(judged, batch.entity))
+    one_list = within | (np.minimum(pairs.left, pairs.right) >= batch.n_existing)
+    named = naming_columns(batch.entity, judged.graded.comparisons)
+    usual = [np.array([x.alone for x in judged.graded.comparisons[f].levels]) for f in named]
+    if not any((model.alone[f] < _SELDOM * u).any() for f, u in zip(named, usual, strict=True)):
+        return np.asarray(hardly & within), np.zeros(len(hardly), bool)
+    two = one_list & (grades[:, named] == GRADES.index("same")).all(axis=1) & ~identical(judged.graded.pairs, content)
+    twice = np.zeros(len(content), bool)
+    twice[pairs.left[two]] = twice[pairs.right[two]] = True
+    return np.asarray(hardly & within), np.asarray(hardly & ~one_list & (twice[pairs.left] | twice[pairs.right]))
 
 
 def besides_held(judged: Judged, batch: Batch, policy: Policy, telling: Mapping[str, besides.Telling]) -> Judged:

@@ -11,9 +11,9 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula import judging, matching
+from brujula import chance, judging, matching
 from brujula.claiming import Taking, who_takes_part
-from brujula.core import candidates, compare, group, standardise
+from brujula.core import candidates, compare, group, standardise, weigh
 from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
 from brujula.core.batch import Batch, blank_column
 from brujula.core.kind import GRADES, Standards, Who
@@ -74,7 +74,9 @@ class Lookup:
             fitted = matching.fit(self._cleaned, self.policy)
         # Records are hardly ever there twice; of those somebody asks about, half are reckoned to be there.
         likely = max(fitted.model.prior, float(np.log2(_THERE / max(len(self._batch), 1))))
-        self._fitted = replace(fitted, model=replace(fitted.model, prior=likely))
+        seen = chance.Seen(self._cleaned, fitted.standards, fitted.content, kinds(), fitted.comparisons)
+        alone = weigh.others_bearing(fitted.comparisons, chance.namesakes(seen))
+        self._fitted = replace(fitted, model=replace(fitted.model, prior=likely, alone=alone))
         self._counts = {name: kinds()[name].counts(form) for name, form in self._fitted.standards.of.items()}
         self._kinds = {name: kinds()[name] for name in fitted.standards.of}
         keys = standardise.index_keys(self._fitted.standards, kinds(), asked=False)

@@ -310,7 +310,10 @@ def fit(
     cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
     one_list = (random.pairs.left < batch.n_existing) == (random.pairs.right < batch.n_existing)
     habits = (one_list, _THROUGHOUT[batch.entity])
-    bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing), *habits)
+    found_out = chance.Seen(batch, standards, content, known, wanted)
+    # Of records alone, it is their duplicates that bear one name.
+    namesakes = chance.namesakes(found_out) if batch.n_incoming else {}
+    bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing), *habits, namesakes)
     made_by = _made_by(wanted, passes, known)
     by_name = _made_by(wanted, passes, known, but_telling=True)
     gate = compare.Gate({c.field: by_name[i] for i, c in enumerate(wanted) if c.field in policy.match.gate})
@@ -339,7 +342,6 @@ def fit(
     barred = said != arrays.SAME
     # What a person is to decide may be one, too: of a list of names alone half the names are reckoned to be those of records.
     out = barred & (said != arrays.UNSURE) if batch.n_incoming else barred
-    found_out = chance.Seen(batch, standards, content, known, wanted)
     least = max(chance.alike(found_out, chosen.take(~out)), 0.5)
     model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own), least)
     strangers = {name: n * share for name, n in chance.strangers(found_out).items()}

@@ -108,19 +108,25 @@ def letters_apart(a, b):
     return len({c if c.isalpha() else "9" for c in a} ^ {c if c.isalpha() else "9" for c in b})
 
 
-def street(words, markers, marks, types, numerals):
+def street(words, units, markers, marks, types, numerals):
     """House number, unit and name words."""
     unit, names, plain, told = "", [], [], []
     kinds = [next((k for k, of in enumerate((markers, marks, types, numerals)) if w in of), 4) for w in words]
     marker, mark, type_, numeral, name = range(5)
     pairs = list(zip(kinds, kinds[1:], strict=False))
+    classes = kinds
+    follows = [words[k + 1 : k + 2] for k in range(len(words))]
+    kinds = [
+        name if kind == marker and after and after[0] not in units and kinds[k + 1] not in (marker, mark) else kind
+        for k, (kind, after) in enumerate(zip(kinds, follows, strict=True))
+    ]
     numbered = pairs[:1] == [(type_, numeral)] and (mark, numeral) in pairs[2:]
     behind = None
     for k, (word, kind) in enumerate(zip(words, kinds, strict=True)):
         if kind in (marker, mark):
             behind = marker if marker in (behind, kind) else mark
             continue
-        if behind == marker:
+        if behind == marker and word in units:
             unit = word
         elif kind == numeral and not (numbered and k == 1):
             (told if behind == mark and not told else plain).append((k, word))
@@ -130,7 +136,7 @@ def street(words, markers, marks, types, numerals):
     told_at = told[0][0] if told else len(words)
     number = ""
     for k, word in plain:
-        next_named = kinds[k + 1 : k + 2] == [name]
+        next_named = classes[k + 1 : k + 2] == [name]
         if not number and (k < told_at or (k == told_at + 1 and next_named and not numbered)):
             number = word
         else:
@@ -154,7 +160,7 @@ def evidence(level, share, m, u, counted, typical, alone, exact, n, prior):
     chance = u[level]
     if alone[level] and share > 0:
         if not exact[level]:
-            chance *= min(max(math.sqrt(share / max(typical[level], 1e-9)), 0.2), 5.0)
+            chance *= min(max(math.sqrt(share / typical[level]), 0.2), 5.0) if typical[level] else 1.0
         else:
             smoothed = (max(share * n - 2, alone[level]) + prior * counted[level] * 0.5) / (n + prior)
             chance = max(smoothed, (share * n - 2 - 2 * math.sqrt(share * n)) / n)

@@ -9,7 +9,7 @@ changes jobs is counted against a pair down to a floor.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from brujula.core.arrays import Graded
 from brujula.core.kernels.evidence import weigh_pairs
-from brujula.core.kind import Comparison
+from brujula.core.kind import Comparison, Level
 from brujula.core.steps.parallel import in_chunks
 
 _PRIOR_TRUE = 300.0  # true pairs the starting values of m are worth
@@ -41,6 +41,7 @@ class Model:
     cap, floor  : bounds in bits of shared and of jointly changing evidence; 0 = none
     temper      : factor on the evidence for what dependence is left
     n_records   : records of both lists
+    alone       : per comparison float64[levels], how many others are reckoned to bear a value that nobody else is seen to bear
     slope, shift: what judged pairs make of the odds, in bits: slope * (evidence + prior) + shift
     doubts      : what the lists or judged pairs make of the doubt of each rule; None = as the rules say
     exclusive   : kinds of which a value is one record's alone in either list, as far as they show
@@ -52,6 +53,7 @@ class Model:
     typical: tuple[NDArray[np.float64], ...]
     prior: float
     n_records: int
+    alone: tuple[NDArray[np.float64], ...]
     cap: float = 0.0
     floor: float = 0.0
     temper: float = 1.0
@@ -74,11 +76,13 @@ def starting(
     changing: frozenset[str],
     within: NDArray[np.bool_],
     between: Collection[str],
+    namesakes: Mapping[str, float],
 ) -> Model:
     """The model before fitting: declared m, u from random pairs, typical shares from the candidates.
 
     within  : bool[n_random], pairs of one list. Of a short list and another many a pair is a true one; two of one list are two
     between : comparisons of what one list may have in common throughout, a town or a firm: their u comes from all random pairs
+    namesakes : see `others_bearing`
     """
     m, u, typical = [], [], []
     for f, comparison in enumerate(comparisons):
@@ -88,6 +92,8 @@ def starting(
         seen = random.levels[:, f] if comparison.field in between else random.levels[within, f]
         counts = np.bincount(seen[seen >= 0], minlength=n_levels)
         u.append((counts + _PRIOR_RANDOM * start_u / start_u.sum()) / (counts.sum() + _PRIOR_RANDOM))
+        others = np.array([x.others for x in comparison.levels])
+        u[-1] = np.where(others > 0, others / max(n_records, 2), u[-1])
         m.append(start_m / start_m.sum())
         usual = np.zeros(n_levels)
         known = graded.common[:, f] > 0
@@ -96,7 +102,31 @@ def starting(
             shares = common[level_of == level]
             usual[level] = float(np.median(shares)) if len(shares) else 0.0
         typical.append(usual)
-    return Model(comparisons, tuple(m), tuple(u), tuple(typical), prior, n_records, cap, floor, temper, changing)
+    return Model(
+        comparisons,
+        tuple(m),
+        tuple(u),
+        tuple(typical),
+        prior,
+        n_records,
+        others_bearing(comparisons, namesakes),
+        cap,
+        floor,
+        temper,
+        changing,
+    )
+
+
+def others_bearing(comparisons: Sequence[Comparison], namesakes: Mapping[str, float]) -> tuple[NDArray[np.float64], ...]:
+    """Per comparison and level, how many others are reckoned to bear a value that nobody else is seen to bear.
+
+    namesakes : per comparison, how many do at most, as far as the lists show
+    """
+
+    def of(x: Level, most: float) -> float:
+        return min(x.alone, most) if x.grade == "same" else x.alone
+
+    return tuple(np.array([of(x, namesakes.get(c.field, np.inf)) for x in c.levels]) for c in comparisons)
 
 
 def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -122,9 +152,14 @@ def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray
     weights = (
         np.where(flags("silent"), u, m),
         u,
-        table([[x.u for x in c.levels] for c in model.comparisons]),
+        table(
+            [
+                [x.u * a / x.alone for x, a in zip(c.levels, told, strict=True)]
+                for c, told in zip(model.comparisons, model.alone, strict=True)
+            ]
+        ),
         table([list(x) for x in model.typical]),
-        table([[x.rare * x.alone for x in c.levels] for c in model.comparisons]),
+        flags("rare") * table([list(x) for x in model.alone]),
         table([[x.grade == "same" for x in c.levels] for c in model.comparisons], np.bool_),
         flags("unit"),
         np.array([c.field in model.changing for c in model.comparisons], np.bool_),

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.kernels.company import acronyms, digit_apart, first_letters
 from brujula.core.kernels.edits import scratch
-from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, NEARLY, SAME, SHARES
+from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, LONGER, NEARLY, SAME, SHARES
 from brujula.core.kernels.words import GIVEN, NUMBER
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import cut, firm_cells, joining, mail_firms, phrases
@@ -64,7 +64,7 @@ _NONE = {
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (of people, more than any list has: colleagues share a name)."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -84,6 +84,7 @@ class Companies(NamedTuple):
     forms: NDArray[np.int32]
     short: tuple[tuple[str, str], ...]
     domains: mail_firms.Domains
+    size: int
 
 
 class Company(Kind):
@@ -121,6 +122,7 @@ class Company(Kind):
                 Level("acronym", "partial", 0.015, 0.0006, unit=True),
                 Level("same but for a legal form of another country", "close", 0.006, 0.00001, rare=True, unit=True),
                 Level("words added or left out", "close", 0.06, 0.0009, rare=True, unit=True),
+                Level("a rare name, words added or left out", "close", 0.04, 0.00005, rare=True, unit=True, others=0.04),
                 Level("nearly alike", "close", 0.02, 0.0001, rare=True, unit=True),
                 Level("spelled differently", "close", 0.10, 0.00012, rare=True, unit=True),
                 Level("same", "same", 0.68, 0.00005, rare=True, unit=True, alone=0.05),
@@ -268,6 +270,7 @@ class Company(Kind):
             forms,
             short,
             found,
+            len(batch) if batch.entity == "account" else 1 << 30,
         )
 
     def joined(self, held: Companies, records: NDArray[np.int32], asked: Companies, who: Who) -> Companies:
@@ -275,7 +278,7 @@ class Company(Kind):
         readings = (held.other, asked.other), (held.bare, asked.bare)
         spoken, (other, bare) = phrases.joined(held.phrases, records, asked.phrases, *readings)
         found = mail_firms.joined(held.domains, records, asked.domains)
-        apart = {"phrases": spoken, "other": other, "bare": bare, "domains": found, "short": held.short}
+        apart = {"phrases": spoken, "other": other, "bare": bare, "domains": found, "short": held.short, "size": held.size}
         return joining.of_records(held, records, asked, **apart)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
@@ -319,7 +322,7 @@ class Company(Kind):
         out, bits = phrases.compare(standard.phrases, left, right)
         # Two that both name the town they are in do not have that in common: City of Orme, Orme State University.
         bare = (standard.bare.take(left) >= 0) & (standard.bare.take(right) >= 0)
-        partly = np.flatnonzero(bare & ((out == SHARES) | (out == ADDED) | (out == NEARLY) | (out == CLOSE)))
+        partly = np.flatnonzero(bare & ((out == SHARES) | (out == ADDED) | (out == LONGER) | (out == NEARLY) | (out == CLOSE)))
         if len(partly):
             level, worth = phrases.compare(standard.phrases._replace(codes=standard.bare), left[partly], right[partly])
             less = level < out[partly]
@@ -365,7 +368,8 @@ class Company(Kind):
         common[same] = np.where(share * max(len(standard.whole), 1) > 2.5, np.maximum(share, common[same]), common[same])
         ours, theirs = standard.forms.take(left), standard.forms.take(right)
         abroad = (out == SAME) & (ours != 0) & (theirs != 0) & (ours & theirs == 0)
-        # One level of ours stands among those of the kernel.
+        # Two levels of ours stand among those of the kernel.
+        out[(out == LONGER) & (common * np.float32(standard.size) > _RARE)] = ADDED
         out[out > ACRONYM] += 1
         out[abroad] = ACRONYM + 1
         ours, theirs = standard.numbered.take(left), standard.numbered.take(right)
@@ -403,7 +407,9 @@ def _digit_apart(spoken: phrases.Phrases, left: NDArray[np.int32], right: NDArra
     return out
 
 
-_SPELLED, _ONE_NUMBERED, _DIGIT_APART = 9, 10, 11
+_RARE = 1.5
+"""As many firms at most as are reckoned to have the words that two have in common, where that is a rare name."""
+_SPELLED, _ONE_NUMBERED, _DIGIT_APART = 10, 11, 12
 """The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, and of one whose number is another but for a digit."""
 
 

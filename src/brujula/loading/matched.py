@@ -34,6 +34,7 @@ def keep_matched(path: Path, matched: Matched, n_existing: int, policy: Policy) 
         "m": [x.tolist() for x in model.m],
         "u": [x.tolist() for x in model.u],
         "typical": [x.tolist() for x in model.typical],
+        "alone": [x.tolist() for x in model.alone],
         "numbers": [model.prior, model.n_records, model.cap, model.floor, model.temper, model.slope, model.shift],
         "doubts": model.doubts,
         "exclusive": sorted(model.exclusive),
@@ -58,12 +59,12 @@ def kept_matching(path: Path, batch: Batch, policy: Policy) -> Kept | None:
     pairs = Pairs(*(table[n].to_numpy() for n in ("left", "right", "passes")))
     levels = np.stack([table[f"{c.field} level"].to_numpy() for c in wanted], axis=1)
     common = np.stack([table[f"{c.field} common"].to_numpy() for c in wanted], axis=1)
-    m, u, typical = (tuple(np.array(x) for x in told[n]) for n in ("m", "u", "typical"))
+    m, u, typical, alone = (tuple(np.array(x) for x in told[n]) for n in ("m", "u", "typical", "alone"))
     prior, n_records, cap, floor, temper, slope, shift = told["numbers"]
     changing, exclusive = frozenset(told["changing"]), frozenset(told["exclusive"])
     doubts = None if told["doubts"] is None else tuple(told["doubts"])
     model = weigh.Model(
-        wanted, m, u, typical, prior, int(n_records), cap, floor, temper, changing, slope, shift, doubts, exclusive
+        wanted, m, u, typical, prior, int(n_records), alone, cap, floor, temper, changing, slope, shift, doubts, exclusive
     )
     said = told["report"]
     names, keyed, narrowed, left_out = (tuple(said[n]) for n in ("names", "keyed", "narrowed", "left_out"))

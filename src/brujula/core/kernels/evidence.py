@@ -33,9 +33,9 @@ def weigh_pairs(
             share = u[f, level]
             c = np.float64(common[p, f])
             if alone[f, level] > 0.0 and c > 0.0:
-                if not exact[f, level]:
-                    share *= min(max(np.sqrt(c / max(typical[f, level], 1e-9)), 0.2), 5.0)
-                else:
+                if not exact[f, level] and typical[f, level] > 0.0:
+                    share *= min(max(np.sqrt(c / typical[f, level]), 0.2), 5.0)
+                elif exact[f, level]:
                     count = c * n_records
                     share = (max(count - 2.0, alone[f, level]) + prior * counted[f, level] * 0.5) / (n_records + prior)
                     if count < 0.5:

@@ -27,7 +27,7 @@ from brujula.core.kernels.words import (
 )
 
 # Level codes; the kinds' level tables stand in this order.
-DIFFERS, APART, SHARES, ACRONYM, ADDED, NEARLY, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6, 7
+DIFFERS, APART, SHARES, ACRONYM, ADDED, LONGER, NEARLY, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6, 7, 8
 _TELLS = np.float32(7.0)
 """Bits from which on a word tells whose name it stands in: one record of 128 has it. With a slip in the only such word there may be two."""
 _TWO_SLIPS = 6  # letters of a word that may have two
@@ -377,7 +377,15 @@ def compare_phrases(
         elif left_a == 0 or left_b == 0 or telling == 0:
             # A word cut short and others besides: Kreis Orme and Kreissparkasse Orme, with a bank's name before one of them.
             exact = part or (shortened > 0 and telling > 0) or (slips > 0 and telling > 1)
-            out[p] = ADDED if matched >= 0.45 * (matched + over_a + over_b) and not exact else SHARES
+            if matched < 0.45 * (matched + over_a + over_b) or exact:
+                out[p] = SHARES
+            else:
+                # What the longer name adds may be the name, and what they share a trade: Building Services Wren.
+                out[p] = (
+                    LONGER
+                    if joined + near == 0 and (left_a == 0 or left_b == 0) and matched >= 1.5 * (over_a + over_b)
+                    else ADDED
+                )
         elif matched >= 0.45 * (matched + max(over_a, over_b)):
             out[p] = SHARES
         else:

@@ -80,6 +80,17 @@ def strangers(values: Keys, identity: Keys, n_existing: int) -> float:
     return by_chance(values, np.concatenate([owners(values[side], identity[side]) > 1 for side in sides]), n_existing)
 
 
+def namesakes(values: Keys, content: Keys, n_existing: int) -> float:
+    """How many others of its own list bear a record's value, on average.
+
+    values, content : uint64[n], the existing records first; 0 = none. Records that say the very same count once
+    """
+    both = join_keys(values, content)
+    sides = slice(0, n_existing), slice(n_existing, len(values))
+    others = [int((owners(values[side], both[side]) - 1).clip(0).sum()) for side in sides]
+    return sum(others) / max(int(np.count_nonzero(values)), 1)
+
+
 def by_chance(values: Keys, shared: NDArray[np.bool_], n_existing: int) -> float:
     """How many rows share a record's value by chance, if as many do as share one within a list: the list where more do counts.
 
