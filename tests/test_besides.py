@@ -36,6 +36,16 @@ def test_the_same_district_is_no_doubt():
     assert set(plan.outcomes["outcome"]) == {"unchanged"}
 
 
+def test_a_column_under_two_headings_is_told_by_its_values():
+    """District and Catchment hold the same; Level, with a few words of its own in both lists, is no column in common."""
+    old, new = lists(("Alder Brass", "OR", "District 5"))
+    old["District"], new["District"] = (x["District"] + " " + x["name"].str[:1] for x in (old, new))
+    outcome, why = outcome_of_last(old, new.rename(columns={"District": "Catchment"}))
+    assert outcome == "review" and '"district / catchment"' in why
+    old["District"], new["District"] = old["District"].str[:8], "District"
+    assert outcome_of_last(old, new.rename(columns={"District": "Level"}))[0] == "unchanged"
+
+
 def test_records_of_two_districts_are_not_merged():
     """Two records of one name: with the district the row is the one's; with a state alone a person decides; of a bare name they are one, there twice."""
     old, new = lists(records=[("Alder Brass", "OR", "District 5")])

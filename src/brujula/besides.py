@@ -28,6 +28,10 @@ _FILLED = 0.5  # share of a list's rows that have a value
 _REPEATS = 0.9  # distinct values to filled rows of both lists at most: a number or a remark of each row tells every two apart
 _AGREE, _CHANCE = 0.8, 0.5  # share of pairs that are one and agree, at least; of any two, at most
 _SHOWN = 20  # pairs from which the lists show it
+_COMMON, _MANY = (
+    0.6,
+    10,
+)  # share of the rows' values that are also the records', and how many, at least, where two headings are one column
 _TWICE = 0.1  # share of the rows, at most, that stand there twice where a row is somebody, and no order of theirs
 _RECORDS, _ROWS, _ACROSS = range(3)
 
@@ -42,21 +46,42 @@ RULE = Rule(
 
 
 def columns(old: Shaped, new: Shaped) -> dict[str, Column]:
-    """Columns that no field takes and in which values repeat, by folded heading: the existing records first, blank for a list without it."""
-    sides = [
-        {folded(n): side.raw.table.column(n) for n in side.left_out if n in side.raw.table.column_names} for side in (old, new)
-    ]
-    sizes = [side.raw.table.num_rows for side in (old, new)]
+    """Columns that no field takes and in which values repeat, by folded heading: the existing records first, blank for a list without it.
+
+    One that stands under two headings (District, School district) is told by its values.
+    """
+    sides, sizes = [], [side.raw.table.num_rows for side in (old, new)]
+    for side in (old, new):
+        names = [n for n in side.left_out if n in side.raw.table.column_names and folded(n)]
+        plain = spread(_plain, [side.raw.table.column(n) for n in names])
+        sides.append({folded(n): p for n, p in zip(names, plain, strict=True) if p.null_count < len(p)})
+    for mine, theirs in _under_two(*sides).items():
+        both = f"{mine} / {theirs}"
+        sides[0][both], sides[1][both] = sides[0].pop(mine), sides[1].pop(theirs)
 
     def column(heading: str) -> Column | None:
-        parts = [_plain(side[heading]) if heading in side else _nothing(n) for side, n in zip(sides, sizes, strict=True)]
-        if all(part.null_count == len(part) for part in parts):
-            return None
-        found = Column.of(pa.chunked_array(parts, pa.large_string()))
+        found = Column.of(pa.chunked_array([side.get(heading, _nothing(n)) for side, n in zip(sides, sizes, strict=True)]))
         return found if len(found.values) <= _REPEATS * found.filled.sum() else None
 
-    headings = sorted({*sides[0], *sides[1]} - {""})
+    headings = sorted({*sides[0], *sides[1]})
     return {h: c for h, c in zip(headings, spread(column, headings), strict=True) if c is not None}
+
+
+def _under_two(old: Mapping[str, pa.Array], new: Mapping[str, pa.Array]) -> dict[str, str]:
+    """Of headings that one list has alone, those under which both have the same column: most rows' values are also among the records', and they are many."""
+    mine, theirs = sorted(old.keys() - new.keys()), sorted(new.keys() - old.keys())
+    known = {h: pc.unique(old[h]).drop_null() for h in mine if theirs}
+    shared = {}
+    for h, heading in ((h, heading) for heading in theirs for h in mine):
+        values = new[heading].drop_null()
+        found = values.filter(pc.is_in(values, value_set=known[h]))
+        if len(found) >= _COMMON * len(values) and len(pc.unique(found)) >= _MANY:
+            shared[h, heading] = len(found) / len(values)
+    taken: dict[str, str] = {}
+    for h, heading in sorted(shared, key=lambda pair: (-shared[pair], pair)):
+        if h not in taken and heading not in taken.values():
+            taken[h] = heading
+    return taken
 
 
 def _plain(values: pa.ChunkedArray) -> pa.Array:
