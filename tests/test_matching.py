@@ -427,6 +427,17 @@ def no_namesakes():
     return [*ONCE, *others], [name.replace("Inc", "Incorporated") for name in ONCE]
 
 
+def test_a_country_where_towns_stand_is_a_country():
+    """A column of towns and states, and of countries where the firm is abroad: Lebanon is one there, and a town where it stands alone."""
+    old = pd.DataFrame({"id": [*"ABCD"], "name": [f"{n} Brass" for n in ("Harrow", "Lind", "Quist", "Wren")],
+                        "country": ["Germany", "France", "Lebanon", "United States"]})  # fmt: skip
+    new = old[["name"]].assign(Location=["Germany", "France", "Lebanon", "Birchmere, Oregon"])
+    pairs = brujula.plan(new, against=old, entity="account").pairs
+    assert pairs[pairs["verdict"] == "same"]["place"].tolist() == ["partial"] * 4
+    pairs = brujula.plan(new[2:], against=old, entity="account").pairs
+    assert pairs["place"].tolist() == ["blank", "partial"]
+
+
 def test_a_name_that_is_one_firms_alone_is_the_firm(no_namesakes):
     """Of lists in which no two firms have one name, a firm of the name and country is the firm; where several of a list do, a person decides."""
     old, new = no_namesakes
@@ -435,6 +446,15 @@ def test_a_name_that_is_one_firms_alone_is_the_firm(no_namesakes):
     shared = [*old, *(name.replace("Inc", "LLC") for name in old[:400])]
     found = _plan_of_names(new, shared).outcomes
     assert not (found["outcome"] == "unchanged").any()
+
+
+def test_a_name_of_common_words_that_no_other_bears_is_no_common_name():
+    """Bank of Orme: many a firm is a bank, and many are of Orme; but none else is both, and nothing else counts."""
+    words = [f"{a}{b}" for a in "bdfgklmnprst" for b in ("alo", "eri", "ino", "umo", "ovi")]
+    names = [f"{x} {y}" for i, x in enumerate(words) for j, y in enumerate(words) if (i + j) % 2 == 0]
+    found = _plan_of_names(names[::40], names).pairs
+    told = found[found["company"] == "same"]
+    assert len(told) == len(names[::40]) and (told["bits"] > 11).all()
 
 
 def test_a_name_its_list_has_twice_is_left_to_a_person(no_namesakes):

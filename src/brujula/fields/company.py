@@ -64,7 +64,7 @@ _NONE = {
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (of people, more than any list has: colleagues share a name)."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -270,7 +270,7 @@ class Company(Kind):
             forms,
             short,
             found,
-            len(batch) if batch.entity == "account" else 1 << 30,
+            len(batch) if batch.entity == "account" else 0,
         )
 
     def joined(self, held: Companies, records: NDArray[np.int32], asked: Companies, who: Who) -> Companies:
@@ -365,11 +365,16 @@ class Company(Kind):
         # Beyond the pair itself, how often the whole name stands in the lists is the better estimate where it is the higher.
         same = alike[standard.whole[left[alike]] == standard.whole[right[alike]]]
         share = standard.shares[left[same]]
-        common[same] = np.where(share * max(len(standard.whole), 1) > 2.5, np.maximum(share, common[same]), common[same])
+        few = share * max(len(standard.whole), 1) <= 2.5
+        # Of many firms that would be called so by chance, none is there: it is no name that chance makes (Bank of Orme). One word is what it is.
+        words = np.diff(standard.phrases.off)[standard.phrases.codes[left[same]]]
+        most = np.where((words > 1) & (standard.size > 0), share + np.float32(1.0 / max(standard.size, 1)), common[same])
+        common[same] = np.where(few, np.minimum(common[same], most), np.maximum(share, common[same]))
         ours, theirs = standard.forms.take(left), standard.forms.take(right)
         abroad = (out == SAME) & (ours != 0) & (theirs != 0) & (ours & theirs == 0)
         # Two levels of ours stand among those of the kernel.
-        out[(out == LONGER) & (common * np.float32(standard.size) > _RARE)] = ADDED
+        rare = (common * np.float32(standard.size) <= _RARE) & (standard.size > 0)
+        out[(out == LONGER) & ~rare] = ADDED
         out[out > ACRONYM] += 1
         out[abroad] = ACRONYM + 1
         ours, theirs = standard.numbered.take(left), standard.numbered.take(right)

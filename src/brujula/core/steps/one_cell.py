@@ -62,6 +62,7 @@ _MAY_SAY_MORE = r"[,(]| [A-Z]{2,3}$"
 _TOWN_AND = rf"^(?P<city>{_NAME}[^,(]*?)\s*[,(]\s*(?P<%s>[^,\d()]{{2,}}?)\s*\)?$"
 _TOWN_STATE = (_TOWN_AND % "region", rf"^(?P<city>{_NAME}[^,]*?) (?P<region>[A-Z]{{2,3}})$")
 _TOWN_COUNTRY = _TOWN_AND % "country"
+_SEVERAL, _CODE_SIZE = 3, 3
 # Commas or lines; a country and a code, or a code and a town, behind; names and nothing else.
 _HOPEFUL = r"[,;\r\n|]| [A-Z][A-Z] +(?:[A-Z]+-)?[A-Z]*\d[\dA-Z -]+$|\d ?[a-z]? +(?:[A-Z]+-)?\d\d\d\d\d +\D|^\D+$"
 
@@ -205,6 +206,44 @@ def towns_and_states(
     for layout in _TOWN_STATE:
         reading.take(layout, ~reading.done, may_be_state)
     return _put(columns, "city", hopeful, reading.done, reading.found, clean)
+
+
+def towns_as_regions(columns: Mapping[str, Column], clean: Callable[[Column], Column]) -> dict[str, Column]:
+    """The columns of PARTS, with a town and more in the region's or the country's cell (Orme, Washington) in the town's, where that is blank."""
+    out = dict(columns)
+    for cell in ("region", "country"):
+        column, town = out[cell], out["city"]
+        used = np.unique(column.codes[column.filled & ~town.filled]).astype(np.int64)
+        if len(used) == 0:
+            continue
+        texts = column.values.arrow().take(pa.array(used))
+        done = matches(texts, _TOWN_AND % "region").to_numpy(zero_copy_only=False)
+        if done.any():
+            parts = {"city": texts, cell: pa.nulls(len(texts), pa.large_string())}
+            out = _put(out, cell, used, done, parts, clean, ~town.filled)
+    return out
+
+
+def lands_alone(
+    columns: Mapping[str, Column], places: Callable[[], Places], clean: Callable[[Column], Column]
+) -> dict[str, Column]:
+    """The columns of PARTS, with a country in the town's or the region's cell, and nothing else of a place, in the column of its own.
+
+    Only where several countries stand so: Lebanon alone is a town, too.
+    """
+    out = dict(columns)
+    for cell, others in (("city", ("region", "postal_code", "country")), ("region", ("city", "postal_code", "country"))):
+        column = out[cell]
+        lone = column.filled & ~np.logical_or.reduce([out[part].filled for part in others])
+        used = np.unique(column.codes[lone]).astype(np.int64)
+        if len(used) < _SEVERAL:
+            continue
+        texts = pc.utf8_trim_whitespace(column.values.arrow().take(pa.array(used)))
+        done = places().only_a_country({"country": texts}) & (pc.utf8_length(texts).to_numpy(zero_copy_only=False) > _CODE_SIZE)
+        if np.count_nonzero(done) >= _SEVERAL:
+            parts = {"country": texts, cell: pa.nulls(len(texts), pa.large_string())}
+            out = _put(out, cell, used, done, parts, clean, lone)
+    return out
 
 
 def _always(parts: Parts) -> NDArray[np.bool_]:
