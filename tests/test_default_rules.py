@@ -472,6 +472,16 @@ def test_more_of_a_name_and_a_region_are_held():
     assert _outcome("account", FIRM, {"name": long, "city": "Orme"}, {"name": short, "city": "Orme"})[0] in FOUND
 
 
+def test_what_several_share_of_a_town_is_part_of_a_name():
+    """Where many are called Reeds, Quist Reeds and Wren Quist Reeds of one town may be two; there are hardly two of a rare name (above)."""
+    words = [f"{a}{b}{c}ham" for a in "bdfgklmn" for b in ("alo", "eri", "ino", "umo", "ovi") for c in ("", "ne", "sto")]
+    firms = [{"id": f"A-{n}", "name": f"{w} Reeds", "city": words[n % 30]} for n, w in enumerate(words)]
+    rows = [{"name": "Quist Reeds", "city": "Orme"}, *({"name": f["name"], "city": f["city"]} for f in firms[:40])]
+    firms.append({"id": "B-1", "name": "Wren Quist Reeds", "city": "Orme"})
+    plan = brujula.plan(pd.DataFrame(rows), against=pd.DataFrame(firms), entity="account")
+    assert plan.outcomes["outcome"][0] == "review" and "part of a name, and a town" in plan.explain(1)
+
+
 def test_a_question_is_answered_as_a_plan_would():
     """`Lookup` says yes where the plan finds, unsure where it holds, no where it makes anew: for firms as for people."""
     for entity, (heads, cases) in CASES.items():
