@@ -257,7 +257,7 @@ SHARE = st.floats(1e-6, 0.9)
     common=st.lists(st.one_of(st.just(0.0), SHARE), min_size=2, max_size=2),
     m=st.lists(SHARE, min_size=3, max_size=3),
     u=st.lists(SHARE, min_size=3, max_size=3),
-    flags=st.lists(st.booleans(), min_size=6, max_size=6),
+    flags=st.lists(st.booleans(), min_size=9, max_size=9),
     n=st.integers(2, 10**6),
     bounds=st.sampled_from([(0.0, 0.0), (4.0, -3.0)]),
     typical=st.sampled_from([0.0, 0.01]),
@@ -265,17 +265,17 @@ SHARE = st.floats(1e-6, 0.9)
 def test_evidence(levels, common, m, u, flags, n, bounds, typical):
     """Bits of each field, and their sum after the bounds on what is shared and what changes together."""
     cap, floor = bounds
-    alone, exact = [0.15 * x for x in flags[:3]], flags[3:]
+    alone, exact, bounded = [0.15 * x for x in flags[:3]], flags[3:6], flags[6:]
     common = [float(np.float32(c)) for c in common]
     table = [np.array([x, x], float) for x in (m, u, u, [typical] * 3, alone)]
-    mark = [np.array([x, x], bool) for x in (exact, [True] * 3)]
+    mark = [np.array([x, x], bool) for x in (exact, bounded, [True] * 3)]
     bits, total = np.zeros((1, 2)), np.zeros(1)
     evidence.weigh_pairs(
         np.array([levels], np.int8), np.array([common], np.float32), *table, *mark, np.array([False, True]),
         float(n), 1500.0, cap, floor, 0.9, bits, total,
     )  # fmt: skip
     wanted = [
-        reference.evidence(level, c, m, u, u, [typical] * 3, alone, exact, n, 1500.0)
+        reference.evidence(level, c, m, u, u, [typical] * 3, alone, exact, bounded, n, 1500.0)
         for level, c in zip(levels, common, strict=True)
     ]
     assert bits[0].tolist() == pytest.approx(wanted, abs=1e-5)

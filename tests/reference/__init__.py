@@ -153,19 +153,26 @@ def rarest_trigrams(texts, most):
     return [sorted(often[g] for g in found if often[g] > 1)[:most] for found in grams]
 
 
-def evidence(level, share, m, u, counted, typical, alone, exact, n, prior):
+def evidence(level, share, m, u, counted, typical, alone, exact, bounded, n, prior):
     """Bits of one agreement (Fellegi and Sunter 1969; Winkler 1989)."""
+
+    def of_exact(share, same):
+        smoothed = (max(share * n - 2, alone[same]) + prior * counted[same] * 0.5) / (n + prior)
+        if share * n < 0.5:
+            smoothed = min(smoothed, share + 0.005 / n)
+        return max(smoothed, (share * n - 2 - 2 * math.sqrt(share * n)) / n)
+
     if level < 0:
         return 0.0
     chance = u[level]
     if alone[level] and share > 0:
-        if not exact[level]:
-            chance *= min(max(math.sqrt(share / typical[level]), 0.2), 5.0) if typical[level] else 1.0
-        else:
-            smoothed = (max(share * n - 2, alone[level]) + prior * counted[level] * 0.5) / (n + prior)
-            chance = max(smoothed, (share * n - 2 - 2 * math.sqrt(share * n)) / n)
-            if share * n < 0.5:
-                chance = min(smoothed, share + 0.005 / n)
+        if exact[level]:
+            chance = of_exact(share, level)
+        elif typical[level]:
+            chance *= min(max(math.sqrt(share / typical[level]), 0.2), 5.0)
+        if bounded[level]:
+            least = [of_exact(min(share, 3 / n), x) * m[level] / m[x] for x in range(len(exact)) if exact[x]]
+            chance = max([chance, *least])
         chance = min(max(chance, 1e-9), 0.9)
     return math.log2(m[level] / chance)
 

@@ -26,6 +26,7 @@ class Level:
     u     : share of random pairs at this level (starting value; refined from random pairs)
     rare  : True when agreeing on a rare value weighs more than on a common one
     alone : where it does, how many others are reckoned to bear a value that nobody else in the lists is seen to bear
+    bounded: True when it says no more than plain agreement on a value as common would
     others: where the level is for what is rare in the lists, how many others of all records are reckoned to stand so to a record; 0 = u
             is a share of random pairs, of which too few stand so to be counted
     unit  : True when the agreement speaks of a household or an employer, which others share: such
@@ -43,6 +44,7 @@ class Level:
     alone: float = 0.15
     silent: bool = False
     little: bool = False
+    bounded: bool = False
     others: float = 0.0
 
 

@@ -161,6 +161,7 @@ def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray
         table([list(x) for x in model.typical]),
         flags("rare") * table([list(x) for x in model.alone]),
         table([[x.grade == "same" for x in c.levels] for c in model.comparisons], np.bool_),
+        flags("bounded"),
         flags("unit"),
         np.array([c.field in model.changing for c in model.comparisons], np.bool_),
         float(model.n_records),

@@ -6,20 +6,49 @@ import numpy as np
 
 from brujula.core.kernels.compiled import compiled
 
+_ONE_OTHER = 3.0  # bearers of a name that one beside the pair has
 _NOBODYS = 0.1  # so many are reckoned to bear what anybody may
+
+
+@compiled("float64(float64, float64, float64, float64, float64)")
+def _exact_share(c, alone, counted, n_records, prior):
+    """The share of others that agree on a value of which a share c of the records is the bearer."""
+    count = c * n_records
+    share = (max(count - 2.0, alone) + prior * counted * 0.5) / (n_records + prior)
+    if count < 0.5:
+        share = min(share, c + 0.005 / n_records)  # not counted but reckoned from words
+    # What very many of a short list bear is common, whatever is usual elsewhere.
+    return max(share, (count - 2.0 - 2.0 * np.sqrt(count)) / n_records) if c <= 1.0 else _NOBODYS
 
 
 @compiled(
     "void(int8[:, ::1], float32[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], boolean[:, ::1], "
-    "boolean[:, ::1], boolean[::1], float64, float64, float64, float64, float64, float64[:, ::1], float64[::1])"
+    "boolean[:, ::1], boolean[:, ::1], boolean[::1], float64, float64, float64, float64, float64, float64[:, ::1], float64[::1])"
 )
 def weigh_pairs(
-    levels, common, m, u, counted, typical, alone, exact, unit, changing, n_records, prior, cap, floor, temper, bits, total
+    levels,
+    common,
+    m,
+    u,
+    counted,
+    typical,
+    alone,
+    exact,
+    bounded,
+    unit,
+    changing,
+    n_records,
+    prior,
+    cap,
+    floor,
+    temper,
+    bits,
+    total,
 ):
     """Bits of each pair and comparison into bits, their sum after caps into total (`core.weigh.evidence` says what they mean).
 
     common : share of the records that bear the value; over 1 = it is nobody's own, and says little
-    m, u, typical, exact, unit : per comparison and level;  counted : starting shares of the levels
+    m, u, typical, exact, bounded, unit : per comparison and level;  counted : starting shares of the levels
     alone : how many others bear a value nobody else is seen to bear; 0 = how rare it is does not count
     prior : records the starting shares are worth;  cap, floor : 0 = none
     """
@@ -33,15 +62,17 @@ def weigh_pairs(
             share = u[f, level]
             c = np.float64(common[p, f])
             if alone[f, level] > 0.0 and c > 0.0:
-                if not exact[f, level] and typical[f, level] > 0.0:
+                if exact[f, level]:
+                    share = _exact_share(c, alone[f, level], counted[f, level], n_records, prior)
+                elif typical[f, level] > 0.0:
                     share *= min(max(np.sqrt(c / typical[f, level]), 0.2), 5.0)
-                elif exact[f, level]:
-                    count = c * n_records
-                    share = (max(count - 2.0, alone[f, level]) + prior * counted[f, level] * 0.5) / (n_records + prior)
-                    if count < 0.5:
-                        share = min(share, c + 0.005 / n_records)  # not counted but reckoned from words
-                    # What very many of a short list bear is common, whatever is usual elsewhere.
-                    share = max(share, (count - 2.0 - 2.0 * np.sqrt(count)) / n_records) if c <= 1.0 else _NOBODYS
+                for same in range(exact.shape[1] if bounded[f, level] else 0):
+                    if exact[f, same]:
+                        # A name spelled otherwise says no more than the name. Its share is reckoned from its words, which is too much
+                        # where they are common: as of a name that one other has.
+                        likely = min(c, _ONE_OTHER / n_records)
+                        least = _exact_share(likely, alone[f, same], counted[f, same], n_records, prior)
+                        share = max(share, least * m[f, level] / m[f, same])
                 share = min(max(share, 1e-9), 0.9)
             w = np.log2(m[f, level] / share)
             bits[p, f] = w
