@@ -28,10 +28,8 @@ _FILLED = 0.5  # share of a list's rows that have a value
 _REPEATS = 0.9  # distinct values to filled rows of both lists at most: a number or a remark of each row tells every two apart
 _AGREE, _CHANCE = 0.8, 0.5  # share of pairs that are one and agree, at least; of any two, at most
 _SHOWN = 20  # pairs from which the lists show it
-_COMMON, _MANY = (
-    0.6,
-    10,
-)  # share of the rows' values that are also the records', and how many, at least, where two headings are one column
+_COMMON = 0.6  # share of the rows' values that are also the records', at least, where two headings are one column
+_MANY = 10  # distinct ones of them, at least
 _TWICE = 0.1  # share of the rows, at most, that stand there twice where a row is somebody, and no order of theirs
 _RECORDS, _ROWS, _ACROSS = range(3)
 

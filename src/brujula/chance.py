@@ -59,11 +59,8 @@ def namesakes(seen: Seen) -> dict[str, float]:
     if seen.batch.entity != "account" or "company" not in seen.standards.of:
         return {}
     values = seen.named()
-    n, usual = (
-        np.count_nonzero(values),
-        max(x.alone for c in seen.comparisons if c.field == "company" for x in c.levels if x.grade == "same"),
-    )
-    others = sharing.namesakes(values, seen.content, seen.batch.n_existing)
+    usual = max(x.alone for c in seen.comparisons if c.field == "company" for x in c.levels if x.grade == "same")
+    n, others = int(np.count_nonzero(values)), sharing.namesakes(values, seen.content, seen.batch.n_existing)
     return {"company": (others * n + usual * _USUAL) / (n + _USUAL)}
 
 

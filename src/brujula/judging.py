@@ -71,7 +71,7 @@ TWICE = Rule(
     "unsure",
     (),
     (),
-    "one of the lists has two of this name, and nothing but a region or country says which of them is meant",
+    "one of the lists has two of this name, and nothing but a region or country, if that, says which of them is meant",
     0.3,
 )
 
@@ -146,22 +146,23 @@ def _namesakes(judged: Judged, model: weigh.Model, batch: Batch, content: Keys) 
     """Pairs taken for one by a name and a region or country, and no town: of existing records, for schools of one name are many in a state;
     and of a row and a record of lists in which next to no two firms have one name, where the list of either has two of it all the same.
 
-    Of records that say nothing of a place nobody knows that it matters.
+    Of existing records that say nothing of a place nobody knows that it matters.
     """
     pairs, grades = judged.graded.pairs, judged.graded.grades()
     place = [f for f, c in enumerate(judged.graded.comparisons) if c.field == "place"]
     nowhere = (grades[:, place] == GRADES.index("partial")).any(axis=1)
-    hardly = (judged.verdict == arrays.SAME) & nowhere & little(judged, batch.entity)
+    somewhere = (grades[:, place] > GRADES.index("partial")).any(axis=1)
+    hardly = (judged.verdict == arrays.SAME) & ~somewhere & little(judged, batch.entity)
     within = np.maximum(pairs.left, pairs.right) < batch.n_existing
     one_list = within | (np.minimum(pairs.left, pairs.right) >= batch.n_existing)
     named = naming_columns(batch.entity, judged.graded.comparisons)
     usual = [np.array([x.alone for x in judged.graded.comparisons[f].levels]) for f in named]
     if not any((model.alone[f] < _SELDOM * u).any() for f, u in zip(named, usual, strict=True)):
-        return np.asarray(hardly & within), np.zeros(len(hardly), bool)
+        return np.asarray(hardly & within & nowhere), np.zeros(len(hardly), bool)
     two = one_list & (grades[:, named] == GRADES.index("same")).all(axis=1) & ~identical(judged.graded.pairs, content)
     twice = np.zeros(len(content), bool)
     twice[pairs.left[two]] = twice[pairs.right[two]] = True
-    return np.asarray(hardly & within), np.asarray(hardly & ~one_list & (twice[pairs.left] | twice[pairs.right]))
+    return np.asarray(hardly & within & nowhere), np.asarray(hardly & ~one_list & (twice[pairs.left] | twice[pairs.right]))
 
 
 def besides_held(judged: Judged, batch: Batch, policy: Policy, telling: Mapping[str, besides.Telling]) -> Judged:

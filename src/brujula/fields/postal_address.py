@@ -184,6 +184,7 @@ class PostalAddress(Kind):
         Example({"city": "DK-2000 Orme"}, {"city": "ORME", "postal_code": "2000"}, {"place": "same"}),
         Example({"city": "Orme TX 75272"}, {"city": "Orme", "region": "TX", "postal_code": "75272"}, {"place": "same"}),
         Example({"city": "Orme, OR"}, {"city": "Orme", "region": "Oregon"}, {"place": "close"}),
+        Example({"country": "Korea, Republic of"}, {"country": "South Korea", "city": "Orme"}, {"place": "partial"}),
         Example({"country": "Orme, Oregon"}, {"city": "Orme", "region": "OR"}, {"place": "close"}),
         Example({"city": "Orme OR"}, {"city": "Orme", "region": "ME"}, {"place": "differs"}),
         Example({"city": "Orme (France)"}, {"city": "Orme", "country": "US"}, {"place": "differs"}),
@@ -221,7 +222,7 @@ class PostalAddress(Kind):
     def standardise(self, batch: Batch, identity: Identity) -> Addresses:
         """Street taken apart; city, postal code, region and country as keys."""
         columns = one_cell.apart({part: batch.column(part) for part in self.parts}, places, self.clean)
-        columns = one_cell.towns_as_regions(one_cell.towns_and_codes(columns, self.clean), self.clean)
+        columns = one_cell.towns_as_regions(one_cell.towns_and_codes(columns, self.clean), places, self.clean)
         columns = one_cell.towns_and_states(columns, places, self.clean)
         columns = one_cell.lands_alone(columns, places, self.clean)
         street = street_cells.plain(cut.completed(columns["street"], batch.n_existing))

@@ -208,8 +208,13 @@ def towns_and_states(
     return _put(columns, "city", hopeful, reading.done, reading.found, clean)
 
 
-def towns_as_regions(columns: Mapping[str, Column], clean: Callable[[Column], Column]) -> dict[str, Column]:
-    """The columns of PARTS, with a town and more in the region's or the country's cell (Orme, Washington) in the town's, where that is blank."""
+def towns_as_regions(
+    columns: Mapping[str, Column], places: Callable[[], Places], clean: Callable[[Column], Column]
+) -> dict[str, Column]:
+    """The columns of PARTS, with a town and its state or country in the region's or the country's cell (Orme, Washington) in the town's, where that is blank.
+
+    Korea, Republic of is a country, as lists of countries have it.
+    """
     out = dict(columns)
     for cell in ("region", "country"):
         column, town = out[cell], out["city"]
@@ -217,7 +222,11 @@ def towns_as_regions(columns: Mapping[str, Column], clean: Callable[[Column], Co
         if len(used) == 0:
             continue
         texts = column.values.arrow().take(pa.array(used))
-        done = matches(texts, _TOWN_AND % "region").to_numpy(zero_copy_only=False)
+        behind = pc.struct_field(captured(texts, _TOWN_AND % "region"), "region")
+        if behind.null_count == len(texts):
+            continue
+        known = places()
+        done = (known.state(behind) | known.country(behind)) & ~known.country(texts) & ~known.region(texts)
         if done.any():
             parts = {"city": texts, cell: pa.nulls(len(texts), pa.large_string())}
             out = _put(out, cell, used, done, parts, clean, ~town.filled)
