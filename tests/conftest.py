@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 from hypothesis import Phase, settings
 
-settings.register_profile("brujula", deadline=None, max_examples=15, derandomize=True, phases=(Phase.explicit, Phase.generate))
+settings.register_profile("brujula", deadline=None, max_examples=12, derandomize=True, phases=(Phase.explicit, Phase.generate))
 settings.load_profile("brujula")
 
 
