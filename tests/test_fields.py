@@ -462,6 +462,7 @@ STREETS = [
     ("12 Building Lane", "12 Building Ln", "same"),
     ("12 Mill St, Suite N", "12 Mill St, Suite E", "other unit"),
     ("12 Mill St, Apt 3-B", "12 Mill St #3B", "same"),
+    ("12 Mill St, Suite 3-B", "12 Mill St #3B", "same"),
     ("12 Mill St, Unit One", "12 Mill St, Unit 1", "same"),
     ("First Floor Flat, 12 Mill St", "12 Mill St, 2nd Floor", "other unit"),
     ("Harrow Building, 12 Mill Street", "12 Mill St", "spelled differently"),

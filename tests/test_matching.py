@@ -408,8 +408,8 @@ def test_a_chain_of_links_joins_nobody_a_rule_keeps_apart(monkeypatch):
     assert "A-1" not in plan.outcomes["record_id"][1], plan.explain(2)
 
 
-def _in_one_country(names, country="United States"):
-    return pd.DataFrame({"id": [f"A-{n}" for n in range(len(names))], "name": names, "country": country})
+def _in_one_country(names):
+    return pd.DataFrame({"id": [f"A-{n}" for n in range(len(names))], "name": names, "country": "United States"})
 
 
 def _plan_of_names(rows, records):
@@ -439,12 +439,13 @@ def test_a_country_where_towns_stand_is_a_country():
 
 
 def test_a_name_that_is_one_firms_alone_is_the_firm(no_namesakes):
-    """Of lists in which no two firms have one name, a firm of the name and country is the firm; where several of a list do, a person decides."""
+    """Of lists in which no two firms have one name, a firm of the name and country is the firm; where other firms of a list do, a person decides."""
     old, new = no_namesakes
-    found = _plan_of_names(new, old).outcomes
+    rows = [*new, *(f"New{chr(97 + n % 26)}{chr(97 + n // 26)}dorf{n:03} Holdings" for n in range(100))]
+    found = _plan_of_names(rows, old).outcomes[: len(new)]
     assert (found["outcome"] == "unchanged").all()
-    shared = [*old, *(name.replace("Inc", "LLC") for name in old[:400])]
-    found = _plan_of_names(new, shared).outcomes
+    shared = [*old, *(f"{name} LLC" for name in old[len(ONCE) : 1_000])]
+    found = _plan_of_names(rows, shared).outcomes[: len(new)]
     assert not (found["outcome"] == "unchanged").any()
 
 

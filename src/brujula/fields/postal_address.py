@@ -36,31 +36,6 @@ from brujula.tables.places import (
     without_river,
 )
 
-_UNITS = [
-    "suite",
-    "ste",
-    "apt",
-    "apartment",
-    "unit",
-    "room",
-    "rm",
-    "floor",
-    "fl",
-    "flat",
-    "dept",
-    "bldg",
-    "building",
-    "int",
-    "interior",
-    "piso",
-    "apto",
-    "ap",
-    "lok",
-    "wohnung",
-    "whg",
-    "bus",
-    "bte",
-]
 _NUMBER_MARKS = "# no nr num numero nro".split()
 _ARTICLES = "the of de del la el los las les le du des d da do dos di der die das y et und".split()
 
@@ -228,7 +203,7 @@ class PostalAddress(Kind):
         street = street_cells.plain(cut.completed(columns["street"], batch.n_existing))
         classes = (
             dict.fromkeys(_ARTICLES, ARTICLE)
-            | dict.fromkeys(_UNITS, UNIT_MARKER)
+            | dict.fromkeys(street_cells.UNITS, UNIT_MARKER)
             | dict.fromkeys(_NUMBER_MARKS, NUMBER_MARK)
             | dict.fromkeys((*street_synonyms(), *street_synonyms().values()), TYPE)
         )

@@ -20,7 +20,9 @@ _UNITS_IN_WORDS = (
     | {"izq": "izquierda", "izda": "izquierda", "izquierda": "", "dcha": "derecha", "dto": "derecha", "derecha": ""}
 )
 """What a unit is called besides a numeral, a letter or a code; what another word says for it."""
-_UNIT = r"apt|apartment|apto|suite|ste|unit|flat|room|rm|building|bldg|piso|lok|wohnung|whg"
+UNITS = "suite ste apt apartment unit room rm floor fl flat dept bldg building int interior piso apto ap lok wohnung whg bus bte".split()
+"""What stands before a unit."""
+_UNIT, _UNIT_BEGINS = "|".join(UNITS), "|".join(sorted({word[:2] for word in UNITS}))
 _BESIDE = (
     r"between|b/w|near(?: to)?|opp(?:osite)?(?: to)?|behind|beside|adjacent to|next to|across from|(?:at )?the corner of|corner of|corner with"
     r"|entre [^,\d]+ [ye]|entre(?: [^,]+)? \d[^,]* [ye]|esq|esq\.? con|esquina(?: con| com)?|frente al?|junto al?|ao lado d[aeo]|al lado de|cerca de|detr[aá]s de|ecke|neben|gegen[uü]ber|face [aà]"
@@ -68,7 +70,7 @@ _WORDINGS = (
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
-    rf"(?i)c/o|attn|shop|offic|local|level|lvl|box|\bpob\b|no[.: ]|[hdt] fl|(?:ap|st|un|fl|ro|rm|bu|bl|pi|lo|wo|wh)[a-z]*[.#,\s]+(?:\d+[ -][a-z]|[a-z][ -]\d|\d)|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
+    rf"(?i)c/o|attn|shop|offic|local|level|lvl|box|\bpob\b|no[.: ]|[hdt] fl|(?:{_UNIT_BEGINS})[a-z]*[.#,\s]+(?:\d+[ -][a-z]|[a-z][ -]\d|\d)|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|\d\s*f\b|\bn[.°º]*\s*\d|-(?:d[aeiou]|l[aei]|el|et|y)\b|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
     r"|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|face"
 )
