@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from functools import cache
+from functools import cache, lru_cache
 
 import pyarrow as pa
 
@@ -13,6 +13,7 @@ from brujula.core.steps.text import fold
 from brujula.intake.twice import once
 
 
+@lru_cache(1024)
 def folded(heading: str) -> str:
     """A heading as plain lower-case words: `FirstName`, `first_name` and `First name` are one."""
     spaced = re.sub(r"([a-z])([A-Z])", r"\1 \2", once(heading).replace("°", "º"))
