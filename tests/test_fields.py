@@ -276,6 +276,7 @@ PHONES = [
     ("212-555-0147", "212-555-0199", "same but for the last digits"),
     ("0172 9925904", "+49 172 9968532", "another number of the area"),
     ("212-555-0147", "305-555-0111", "different"),
+    ("212-555-0147", "(305) 555-0147", "the same behind another area"),
     ("000-0000", "000-0000", "blank"),
     ("12", "12", "blank"),
     ("123-456-7890", "123-456-7890", "blank"),
@@ -476,6 +477,10 @@ STREETS = [
     ("No. 5, 12 Mill Road", "12 Mill Road #5", "same"),
     ("8F., No. 94, Li-De St", "No.94 Lide Street", "same"),
     ("No. 9 Mill Road", "Harrow House, No. 9 Mill Road, Orme Park", "similar street"),
+    ("641 Union Pl. at 54th St.", "641 Union Place", "same"),
+    ("641 Union Pl. (off Main Street)", "641 Union Pl. & 5th Ave", "same"),
+    ("5th Ave at 42nd St", "5th Ave at 10th St", "different"),
+    ("Union Place", "641 S. Union Pl.", "similar street"),
     ("TBD", "12 Mill St", "blank"),
 ]
 

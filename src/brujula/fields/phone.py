@@ -103,6 +103,7 @@ class Phone(Kind):
             (
                 Level("different", "differs", 0.28, 0.995),
                 Level("another number of the area", "differs", 0.02, 0.001, rare=True, unit=True),
+                Level("the same behind another area", "differs", 0.01, 0.0002),
                 Level("same but for the last digits", "partial", 0.04, 0.0004, unit=True),
                 Level("shared line", "partial", 0.07, 0.0001, rare=True, unit=True),
                 Level("a digit off", "close", 0.03, 0.000012),
@@ -118,6 +119,7 @@ class Phone(Kind):
         Example({"phone": "+44 1632 960 123-630"}, {"phone": "01632 960 123"}, {"phone": "same"}),
         Example({"phone": "+33 1 99 00 12 34-63"}, {"phone": "01 99 00 12 34"}, {"phone": "partial"}),
         Example({"phone": "212-555-0174"}, {"phone": "212-555-0147"}, {"phone": "close"}),
+        Example({"phone": "212-555-0147"}, {"phone": "305-555-0147"}, {"phone": "differs"}),
         Example({"phone": "0172 9925904"}, {"phone": "0172 9968532"}, {"phone": "differs"}),
         Example({"phone": "000-0000"}, {"phone": "000-0000"}, {"phone": "blank"}),
     )

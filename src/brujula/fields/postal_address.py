@@ -20,6 +20,7 @@ from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, shares
 from brujula.core.steps.text import fold, hash_values, join_keys, letters, letters_for_digits, of_records, without
+from brujula.core.steps.towns import named_by
 from brujula.tables.places import (
     by_one_name,
     by_the_river,
@@ -134,6 +135,7 @@ class PostalAddress(Kind):
                 Level("same country", "partial", 0.03, 0.10, unit=True, little=True),
                 Level("same region", "partial", 0.03, 0.045, unit=True, little=True),
                 Level("another town of the postal code", "close", 0.004, 0.0004, unit=True),
+                Level("a town given for the other", "close", 0.004, 0.0004, unit=True),
                 Level("same city", "close", 0.40, 0.02, rare=True, unit=True),
                 Level("same postal code", "close", 0.02, 0.0005, rare=True, unit=True),
                 Level("same place", "same", 0.52, 0.0015, rare=True, unit=True),
@@ -264,6 +266,8 @@ class PostalAddress(Kind):
         shape = pc.if_else(matches(code, "^[0-9]{4,}$"), 1, pc.if_else(matches(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0))
         postal = of_records(hash_values(Texts.of(code)), postal_column)
         in_town = shares(city, batch.counting)
+        door = np.where(number == 0, np.uint64(0), street_key)
+        named = named_by(identity().house, door, city, postal, batch.n_existing)
         house, spread = np.zeros(len(batch), np.uint64), np.zeros(len(batch), np.int8)
         if batch.entity == "account":  # people have no branches
             house, spread = identity().house, spread_of(identity(), city, number, batch.n_existing)
@@ -294,6 +298,7 @@ class PostalAddress(Kind):
             boxes_named(spoken),
             house,
             spread,
+            named,
         )
 
     def joined(self, held: Addresses, records: NDArray[np.int32], asked: Addresses, who: Who) -> Addresses:

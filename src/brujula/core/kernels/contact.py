@@ -165,9 +165,12 @@ def parse_phones(offsets, data, number, size, extension, digits):
             number[t], size[t], extension[t] = value, length, ext
 
 
+_LINE = np.uint64(10**7)
+
+
 @compiled("int64(uint64, int64, uint64, int64, uint8[::1], uint8[::1], uint64[::1])")
 def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
-    """0 different, 1 same but for the last digits, 2 a slip, 3 the same number, 4 one is the other with an extension behind."""
+    """0 different, 1 same but for the last digits, 2 a slip, 3 the same number, 4 one is the other with an extension behind, 5 the last seven digits behind another area."""
     if x == y:
         return 3
     if nx > ny:
@@ -196,10 +199,12 @@ def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
         return 2
     if nx == ny and x // np.uint64(10000) == y // np.uint64(10000):
         return 1
+    if nx >= 9 and x % _LINE == y % _LINE:
+        return 5
     return 0
 
 
-P_DIFFERS, P_AREA, P_EXCHANGE, P_SHARED, P_SLIP, P_SAME = 0, 1, 2, 3, 4, 5
+P_DIFFERS, P_AREA, P_ELSEWHERE, P_EXCHANGE, P_SHARED, P_SLIP, P_SAME = 0, 1, 2, 3, 4, 5, 6
 
 
 @compiled(
@@ -240,6 +245,8 @@ def compare_phones(left, right, codes, number, size, extension, area, owners, pl
                     level = P_SLIP
                 elif level == 1:
                     level = P_EXCHANGE
+                elif level == 5:
+                    level = P_ELSEWHERE
                 elif free and area[x] > 0 and area[x] == area[y]:
                     level = P_AREA
                 if level > best:

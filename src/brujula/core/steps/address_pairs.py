@@ -14,11 +14,12 @@ from brujula.core.steps import joining, phrases
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.sharing import most, owners
 from brujula.core.steps.text import hash_values, join_keys, unlike_letters
+from brujula.core.steps.towns import Towns, either_way
 
 _SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
 _BOXES = ("box", "postfach", "postbus", "apartado", "casella", "skrytka", "postboks", "bp")
 _S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME, _S_TOWNS, _S_BRANCH, _S_WHICH = range(10)
-_P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_CITY, _P_CODE, _P_BOTH = range(9)
+_P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_GIVEN, _P_CITY, _P_CODE, _P_BOTH = range(10)
 _KNOWN, _KNOWN_OF = 3, 0.05
 """A town is no slip of another's where so many records name it, and so many for each that names the other."""
 
@@ -29,6 +30,7 @@ class Addresses(NamedTuple):
     state : the region where it is one that has no others in it or above it;  in_town : how many records name the town
     city_letters, street_letters : which letters they are written in (`text.letters`);  sides : which sides of the compass the street names, a bit each;  boxes : whether it is a box at the post office
     house : whose place it is, of firms;  spread : how far that firm is spread (`spread_of`)
+    named : how the lists name towns
     city_texts, city_written : towns by the name the tables have for them, and as they are written, folded
     """
 
@@ -58,6 +60,7 @@ class Addresses(NamedTuple):
     boxes: NDArray[np.bool_]
     house: Keys
     spread: NDArray[np.int8]
+    named: Towns
 
 
 _MANY_TOWNS, _SEVERAL = 3, 2
@@ -92,6 +95,7 @@ def joined(held: Addresses, records: NDArray[np.int32], asked: Addresses) -> Add
         city_codes=values.codes(towns, asked.city_codes),
         city_texts=values.texts(held.city_texts, asked.city_texts),
         city_written=values.texts(held.city_written, asked.city_written),
+        named=held.named,
     )
 
 
@@ -121,7 +125,7 @@ def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     out = np.where((names < 0) | unlike, -1, _S_DIFFERS).astype(np.int8)
     near, same = names >= kernel.SHARES, names >= kernel.NEARLY
     out[same & numbered & ~alike] = _S_STREET
-    out[near & numbered & alike] = _S_NEAR
+    out[(near & numbered & alike) | ((names >= kernel.ADDED) & ~numbered)] = _S_NEAR
     out[((names >= kernel.ADDED) & numbered & alike) | (same & ~numbered)] = _S_CLOSE
     out[(names == kernel.SAME) & (alike | ~numbered)] = _S_SAME
     out[(out >= _S_CLOSE) & other_unit] = _S_UNIT
@@ -187,9 +191,15 @@ def compare_places(s: Addresses, left: Any, right: Any) -> Compared:
     out[((out == _P_DIFFERS) | (out == _P_CODES)) & area & ~other_city] = _P_NEAR
     out[(out == -1) & region] = _P_NEAR
     out[(out == -1) & country] = _P_LAND
+    given = np.zeros(len(left), bool)
+    given[rest] = np.isin(either_way(s.city.take(x), s.city.take(y)), s.named.given)
+    if s.named.loosely:
+        given[rest] |= (s.street_key.take(x) == s.street_key.take(y)) & (s.number.take(x) != 0)
+    given &= other_city & ~other_code
+    out[given] = _P_GIVEN
     out[city] = _P_CITY
     out[other_state & ~area] = _P_DIFFERS  # Portland in Oregon and Portland in Maine
-    out[code & ~city] = np.where(other_city[code & ~city], _P_TOWNS, _P_CODE)
+    out[code & ~city] = np.where((other_city & ~given)[code & ~city], _P_TOWNS, _P_CODE)
     out[code & city] = _P_BOTH
     out[(other_country | other_shape) & (out < _P_CODE)] = _P_COUNTRY
     common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _P_CITY)

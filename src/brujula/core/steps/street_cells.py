@@ -28,6 +28,9 @@ _BESIDE = (
     r"|entre [^,\d]+ [ye]|entre(?: [^,]+)? \d[^,]* [ye]|esq|esq\.? con|esquina(?: con| com)?|frente al?|junto al?|ao lado d[aeo]|al lado de|cerca de|detr[aá]s de|ecke|neben|gegen[uü]ber|face [aà]"
 )
 """What says where a house is by what is about it, which two lists seldom say alike."""
+_STREET_TYPES = "st|str|street|ave?|avenue|blvd|boulevard|rd|road|dr|drive|ln|lane|pl|place|way|broadway|pkwy|parkway|sq|square|ct|court|hwy|pike|terr?|terrace"
+_CROSSED = rf"(?:at|off(?: of)?|@|&|and|cnr\.?|cor\.?|x)\s+[^,]*?\b(?:\d+(?:st|nd|rd|th)(?:\s+(?:{_STREET_TYPES})s?)?|{_STREET_TYPES})\.?\)?\s*$"
+"""The street that crosses, behind a house's own: 641 Union Pl. at 54th St. Without a house number it is where a crossing is."""
 KING = (r"(?i)\b(?:dr\.? )?(?:martin luther|m\.? ?l\.?) king\b,?(?: jr\b\.?)?", "mlk")
 """Whom many streets and schools are called by, for short."""
 _WORDINGS = (
@@ -38,6 +41,7 @@ _WORDINGS = (
         r"\1\2",
     ),  # 12 Mill Street, PO Box 44
     (rf"(?i)^(.*\d.*\pL{{2}}.*?|.*\pL{{3}}.*\d.*?)[\s,(]+(?:{_BESIDE})[\s.].*$", r"\1"),  # 953 2nd Ave. between 50th and 51st
+    (rf"(?i)^(\s*\d+[a-z]?\s.*?\b(?:{_STREET_TYPES})\b\.?)[\s,(]+{_CROSSED}", r"\1"),
     (rf"(?i)^\s*(?:{_BESIDE})[\s.][^,\d]*,\s*(.*\d.*\pL{{2}}.*|.*\pL{{3}}.*\d.*)$", r"\1"),  # Opp. City Mall, 12 Mill Road
     (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
     (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
@@ -72,7 +76,7 @@ _WORDINGS = (
 _ODD = (
     rf"(?i)c/o|attn|shop|offic|local|level|lvl|box|\bpob\b|no[.: ]|[hdt] fl|(?:{_UNIT_BEGINS})[a-z]*[.#,\s]+(?:\d+[ -][a-z]|[a-z][ -]\d|\d)|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|\d\s*f\b|\bn[.°º]*\s*\d|-(?:d[aeiou]|l[aei]|el|et|y)\b|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
-    r"|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|face"
+    r"|\b(?:at|off|and|x|co?[rn]r?)\b|[@&]|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|face"
 )
 """What every wording holds; one pattern of all of them takes fifty times as long to find."""
 
