@@ -103,7 +103,7 @@ class Phone(Kind):
             (
                 Level("different", "differs", 0.28, 0.995),
                 Level("another number of the area", "differs", 0.02, 0.001, rare=True, unit=True),
-                Level("the same behind another area", "differs", 0.01, 0.0002),
+                Level("the same behind another area", "differs", 0.004, 0.0002),
                 Level("same but for the last digits", "partial", 0.04, 0.0004, unit=True),
                 Level("shared line", "partial", 0.07, 0.0001, rare=True, unit=True),
                 Level("a digit off", "close", 0.03, 0.000012),
