@@ -6,7 +6,11 @@ import pytest
 import brujula
 
 FOUND, HELD = {"update", "unchanged"}, {"review"}
-FIRMS = [f"{name} {line}" for line in ("Horns", "Violins", "Reeds") for name in ("Lindholm", "Quisthelm", "Alderby", "Wrenford", "Harkstead")]
+FIRMS = [
+    f"{name} {line}"
+    for line in ("Horns", "Violins", "Reeds")
+    for name in ("Lindholm", "Quisthelm", "Alderby", "Wrenford", "Harkstead")
+]
 CITY, SUBURB = "Birchmere", "Lindhain"
 
 
@@ -22,7 +26,10 @@ def _lists(asked, suburb_of, twins=0):
     held = [(f, f"{12 + i} Mill Street", CITY, f"212-555-{100 + i:04}") for i, f in enumerate(FIRMS)]
     rows = [(f, street, suburb_of(i) or town, "") for i, (f, street, town, _) in enumerate(held)]
     held += [(f, street, suburb_of(i), f"305-555-{100 + i:04}") for i, (f, street, _, _) in enumerate(held[:twins])]
-    held += [("Orme Brass", "90 Elm Lane", CITY, "212-555-0190"), *((f"Far {n} Band", f"{n} Low Road", "Orme", "") for n in range(40))]
+    held += [
+        ("Orme Brass", "90 Elm Lane", CITY, "212-555-0190"),
+        *((f"Far {n} Band", f"{n} Low Road", "Orme", "") for n in range(40)),
+    ]
     old = _frame(held)
     old.insert(0, "id", [f"A-{i}" for i in range(len(old))])
     return old, _frame([*rows, asked])

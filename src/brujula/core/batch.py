@@ -126,6 +126,7 @@ class Batch:
 
     counting : which count where it matters how many have a value, of copies of a record one; None = all
     left_out : columns of the lists that no field takes, by heading
+    ages     : int16[n], how old each list says that people are, -1 = not told; None = neither says it
     """
 
     entity: str
@@ -134,6 +135,7 @@ class Batch:
     columns: Mapping[str, Column]
     counting: NDArray[np.bool_] | None = None
     left_out: Mapping[str, Column] = field(default_factory=dict)
+    ages: NDArray[np.int16] | None = None
 
     def __len__(self) -> int:
         return self.n_existing + self.n_incoming
@@ -141,6 +143,10 @@ class Batch:
     def column(self, field: str) -> Column:
         """The field's column; all blank when neither list has it."""
         return self.columns.get(field) or blank_column(len(self))
+
+    def tells(self, field: str) -> bool:
+        """Whether the lists have the field, or what may stand for it: an age for a birth date."""
+        return field in self.columns or (field == "birth_date" and self.ages is not None)
 
     def has(self, field: str) -> bool:
         """Whether any record carries the field."""

@@ -53,6 +53,8 @@ def content_keys(batch: Batch, fields: Collection[str] | None = None) -> Keys:
         column = batch.columns[field]
         salt = np.uint64(sum(ord(c) * 131**i for i, c in enumerate(field)) % (1 << 61) * 2 + 1)
         total += of_records(hash_values(column.values), column) * salt
+    if batch.ages is not None:
+        total += (batch.ages.astype(np.int64) + 1).astype(np.uint64) * np.uint64(0x9E3779B97F4A7C15)
     return total
 
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import joining
+from brujula.core.steps.age import ONE_OFF, by_age
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners
@@ -20,13 +21,15 @@ from brujula.core.steps.text import hash_values, join_keys, of_records, reworded
 
 class Days(NamedTuple):
     """Birth dates of n records as text keys: as written, whole (0 where it stands in for a date nobody knew), with day and month in order of size, and without the
-    year, the month, the day; and the years (0 = none, or of a date that stands in for others)."""
+    year, the month, the day; and the years (0 = none, or of a date that stands in for others). slack : by so many years two that are
+    told alone may differ and say nothing."""
 
     written: Keys
     key: Keys
     loose: Keys
     without: tuple[Keys, Keys, Keys]
     year: NDArray[np.int32]
+    slack: int
 
 
 _MONTHS = """jan|january|januar|januari|janv|janvier|jänner|ene|enero|gen|gennaio|janeiro|sty|stycznia|ledna|ianuarie|gener|január|ocak|января|янв|січня
@@ -119,7 +122,7 @@ class Date(Kind):
             (
                 Level("a generation apart", "differs", 0.005, 0.62),
                 Level("different", "differs", 0.025, 0.375),
-                Level("the year, and no more is known", "partial", 0.01, 0.015),
+                Level("the year or the age, and no more is known", "partial", 0.01, 0.015),
                 Level("one of day, month, year differs", "partial", 0.02, 0.005),
                 Level("day and month changed over", "close", 0.01, 0.00001),
                 Level("same", "same", 0.95, 0.0001),
@@ -164,12 +167,15 @@ class Date(Kind):
         people = owners(written, identity().exact) if column.filled.any() else np.zeros(len(batch), np.int32)
         dates = max(len(np.unique(written[people > 0])), 1)
         crowded = people > _CROWD + _TIMES * np.count_nonzero(people) / dates
-        return Days(written, np.where(crowded, np.uint64(0), written), both, apart, np.where(crowded, 0, years))
+        years, slack = np.where(crowded, 0, years), ONE_OFF
+        if batch.ages is not None:
+            years, slack = by_age(years, batch.ages, identity().exact, batch.n_existing)
+        return Days(written, np.where(crowded, np.uint64(0), written), both, apart, years, slack)
 
     def joined(self, held: Days, records: NDArray[np.int32], asked: Days, who: Who) -> Days:
         """Days of some of the records held, and of others behind them."""
         without = tuple(joining.rows(a, records, b) for a, b in zip(held.without, asked.without, strict=True))
-        return joining.of_records(held, records, asked, without=without)
+        return joining.of_records(held, records, asked, without=without, slack=held.slack)
 
     def counts(self, standard: Days) -> Counts:
         """Which dates stand in for one nobody knew."""
@@ -201,7 +207,6 @@ class Date(Kind):
         bare = np.flatnonzero((a == 0) | (b == 0))
         apart = np.abs(years[0] - years[1])[bare]
         by_year = np.where((apart >= _GENERATION) & ~slip[bare], generation, differs)
-        # A year reckoned from an age may be one off.
-        by_year = np.where(apart == 0, year_alone, np.where(apart == 1, -1, by_year))
+        by_year = np.where((apart == 0) & (standard.slack == ONE_OFF), year_alone, np.where(apart <= standard.slack, -1, by_year))
         out[bare] = np.where((years[0] > 0)[bare] & (years[1] > 0)[bare], by_year, -1)
         return {"birth_date": Compared(out, np.zeros(len(left), np.float32))}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import reduce
 
@@ -14,7 +15,7 @@ from numpy.typing import NDArray
 from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
-from brujula.intake import case, consents, damage, dates, mapping, people, several, streets, surnames
+from brujula.intake import areas, case, consents, damage, dates, mapping, people, several, streets, surnames
 from brujula.intake.meanings import names_a_person
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
@@ -42,6 +43,11 @@ _AUTO = {
 }
 """Field to: fields that must not be mapped, and the patterns by which its cells fall into several fields, the first that fits."""
 _FITS = 0.6
+
+
+_Values = dict[str, pa.ChunkedArray]
+_Fields = dict[str, str]
+_Reader = Callable[[pa.Table, _Values, _Fields, list[str]], tuple[_Values, _Fields, list[str]]]
 
 
 @dataclass(frozen=True)
@@ -82,11 +88,10 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
     if apart:
         values, fields, _ = _taken_apart(values, fields, entity)
         free = [c for c in raw.table.column_names if c not in fields.values()]
-        values, fields, notes = streets.joined(raw.table, values, fields, free)
-        if entity == "contact":
-            values, fields, born = dates.joined(raw.table, values, fields, free)
-            values, fields, named = surnames.joined(raw.table, values, fields, free)
-            notes += born + named
+        notes: list[str] = []
+        for read, _ in _joined(entity):
+            values, fields, more = read(raw.table, values, fields, free)
+            notes += more
         raw = replace(raw, notes=(*raw.notes, *notes))
     if suggested and entity == "contact":
         used = {c for said in fields.values() for c in said.split(" + ")}
@@ -141,18 +146,11 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
         fields[field] = f'"{text}" for every row'
     taken = set(fields.values()) | set(used)
     left = [c for c in table.column_names if c not in taken and policy.columns.get(c) != ""]
-    if "street" not in {*policy.columns.values(), *policy.constant, *made}:
-        values, fields, joined = streets.joined(table, values, fields, left)
-        notes += joined
-        left = [c for c in left if not joined or c not in fields["street"].split(" + ")]
-    if entity == "contact" and "birth_date" not in {*policy.columns.values(), *policy.constant, *made}:
-        values, fields, joined = dates.joined(table, values, fields, left)
-        notes += joined
-        left = [c for c in left if not joined or c not in fields["birth_date"].split(" + ")]
-    if entity == "contact" and "family_name" not in {*policy.columns.values(), *policy.constant, *made}:
-        values, fields, joined = surnames.joined(table, values, fields, left)
-        notes += joined
-        left = [c for c in left if not joined or c not in fields["family_name"].split(" + ")]
+    for read, field in _joined(entity):
+        if field not in {*policy.columns.values(), *policy.constant, *made}:
+            values, fields, joined = read(table, values, fields, left)
+            notes += joined
+            left = [c for c in left if not joined or c not in fields[field].split(" + ")]
     if entity == "contact":
         values, fields, joined = consents.joined(table, values, fields, left, {*policy.constant, *made})
         notes += joined
@@ -168,6 +166,12 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     raw = replace(raw, notes=(*raw.notes, *notes), problems=(*problems, *mended, *refused))
     order = [f for f in ENTITIES[entity].fields if f in values]
     return Shaped(raw, {f: values[f] for f in order}, {f: fields[f] for f in order}, tuple(left), row, person)
+
+
+def _joined(entity: str) -> list[tuple[_Reader, str]]:
+    """What reads columns together, and the field it makes of them."""
+    both: list[tuple[_Reader, str]] = [(streets.joined, "street"), (areas.joined, "phone")]
+    return both + [(dates.joined, "birth_date"), (surnames.joined, "family_name")] * (entity == "contact")
 
 
 def _tell_apart(values: pa.ChunkedArray) -> bool:

@@ -1,0 +1,86 @@
+"""Ages: no field of ours, and true for a year, but lists of people tell namesakes apart by nothing else."""
+
+import pandas as pd
+import pytest
+
+import brujula
+from brujula.demo import maker
+
+FOUND = {"update", "unchanged"}
+HOME, AWAY = ("12 Mill Street", "Birchmere", "75272"), ("7 Oak Road", "Rookwood", "43004")
+HEADS = ["First name", "Last name", "Street", "Town", "ZIP", "Age"]
+OTHERS = [(maker.GIVEN[i], maker.FAMILY[i], f"{i} Elm Lane", "Alderton", "97201", 20 + i % 50) for i in range(60)]
+
+
+def _frame(rows, heads=HEADS):
+    return pd.DataFrame([[str(x) for x in row] for row in rows], columns=heads)
+
+
+def _plan(record, row, later=2, others=60, heads=HEADS):
+    """One record and one row among others that both lists have, `later` years older in the second."""
+    old = _frame([record, *OTHERS[:others]])
+    old.insert(0, "id", [f"C-{i}" for i in range(len(old))])
+    new = [(*rest, age + later if isinstance(age, int) else age) for *rest, age in OTHERS[:others]]
+    return brujula.plan(_frame([row, *new], heads), against=old, entity="contact")
+
+
+CASES = {
+    "older by as much as the others": (("Ada", "Wrenfield", *HOME, 34), ("Ada", "Wrenfield", *HOME, 36), FOUND),
+    "moved, and older by as much": (("Ada", "Wrenfield", *HOME, 34), ("Ada", "Wrenfield", *AWAY, 36), FOUND | {"review"}),
+    "father and son": (("Rob", "Wrenfield", *HOME, 58), ("Rob", "Wrenfield", *HOME, 31), {"create"}),
+    "no age": (("Ada", "Wrenfield", *HOME, 34), ("Ada", "Wrenfield", *HOME, ""), FOUND),
+}
+
+
+@pytest.mark.parametrize("case", CASES)
+def test_two_lists_of_two_years(case):
+    """In which years the lists were made is learnt from those whom both have."""
+    record, row, wanted = CASES[case]
+    plan = _plan(record, row)
+    assert plan.outcomes["outcome"][0] in wanted, plan.explain(1)
+
+
+@pytest.mark.parametrize(("age", "wanted"), [(38, FOUND), (61, {"create"})])
+def test_of_a_few_people_a_generation_counts(age, wanted):
+    """Where too few stand in both lists, their years are not known: four years are nothing, a generation is."""
+    plan = _plan(("Ada", "Wrenfield", *HOME, 34), ("Ada", "Wrenfield", *HOME, age), later=7, others=5)
+    assert plan.outcomes["outcome"][0] in wanted, plan.explain(1)
+
+
+@pytest.mark.parametrize(("age", "wanted"), [(34, FOUND), (12, {"create"})])
+def test_ages_against_birth_dates(age, wanted):
+    """The one list gives dates, the other ages: those whom both have tie the two."""
+    dated = [(*rest, f"{2026 - years}-03-02") for *rest, years in [("Rob", "Wrenfield", *HOME, 34), *OTHERS]]
+    old = _frame(dated, [*HEADS[:-1], "Date of birth"])
+    old.insert(0, "id", [f"C-{i}" for i in range(len(old))])
+    plan = brujula.plan(_frame([("Rob", "Wrenfield", *HOME, age), *OTHERS]), against=old, entity="contact")
+    assert plan.outcomes["outcome"][0] in wanted, plan.explain(1)
+    assert "birth_date" not in plan.changes["field"].tolist()
+
+
+def test_it_is_told_and_not_loaded(tmp_path):
+    """An age is compared and written nowhere; the plan says so."""
+    plan = _plan(("Ada", "Wrenfield", *HOME, 34), ("Bo", "Quist", *AWAY, "36 years"))
+    assert 'column "Age" is no field, and is compared as an age' in plan.incoming.notes
+    assert plan.outcomes["outcome"][0] == "create"
+    assert not any("36" in str(v) for v in plan.changes["after"])
+
+
+AREAS = {
+    "apart": (["Area code", "Phone"], ["212", "555-0147"], "212 555-0147"),
+    "the number has one": (["Area code", "Phone"], ["212", "(212) 555-0147"], "(212) 555-0147"),
+    "no number": (["Vorwahl", "Telefon"], ["030", ""], ""),
+    "no code": (["Area", "Phone"], ["North", "555-0147"], "555-0147"),
+}
+
+
+@pytest.mark.parametrize("case", AREAS)
+def test_an_area_code_in_a_column_of_its_own(case):
+    """It is read together with a number that lacks one."""
+    heads, cells, phone = AREAS[case]
+    rows = [[*cells, f"Ada{i}", "Quist"] for i in range(6)]
+    plan = brujula.plan(
+        _frame(rows, [*heads, "First name", "Last name"]), against=_frame([], ["id", "given_name"]), entity="contact"
+    )
+    changes = plan.changes
+    assert changes[changes["field"] == "phone"]["after"].drop_duplicates().tolist() == ([phone] if phone else [])
