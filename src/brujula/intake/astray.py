@@ -10,6 +10,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Keys, Texts
+from brujula.core.steps.patterns import replaced
 from brujula.core.steps.text import Words, fold, hash_values, join_keys
 from brujula.errors import InputError
 from brujula.intake.raw import trimmed
@@ -228,7 +229,7 @@ def _trimmed(shaped: Shaped, field: str) -> pa.Array:
 
 def _bare(shaped: Shaped, field: str) -> Keys:
     """A key of what counts of each value; 0 for none."""
-    text = pc.replace_substring_regex(_trimmed(shaped, field), _NOTHING[field], "")
+    text = replaced(_trimmed(shaped, field), _NOTHING[field], "")
     if field in _LINES:
         text = pc.if_else(pc.greater_equal(pc.utf8_length(text), _LINE), pc.utf8_slice_codeunits(text, -_LINE), "")
     return _hashed(text)
