@@ -35,7 +35,7 @@ class Registers(Maker):
         self.streets = [self.faker.last_name() for _ in range(500)]
         self.cities = [[self.faker.city() for _ in range(self.draw.choice([2, 5, 8]))] for _ in range(3)]
 
-    def slip(self, text: str, share: float) -> str:
+    def slipped(self, text: str, share: float) -> str:
         """With a letter left out, doubled or exchanged, that often."""
         if len(text) < 4 or not self.chance(share):
             return text
@@ -89,9 +89,9 @@ class Registers(Maker):
         if int(one["age"]) < 45 and self.chance(0.03):
             out["last"] = self.faker.last_name()
         out |= {
-            "last": self.slip(out["last"], 0.04),
-            "first": self.slip(one["first"], 0.04),
-            "street": self.slip(out["street"], 0.03),
+            "last": self.slipped(out["last"], 0.04),
+            "first": self.slipped(one["first"], 0.04),
+            "street": self.slipped(out["street"], 0.03),
         }
         out["middle"] = self.draw.choice([one["middle"]] * 7 + [one["middle"][:1], ""])
         return out | {"suffix": "" if self.chance(0.2) else one["suffix"]}
@@ -112,7 +112,7 @@ class Registers(Maker):
 
     def listed(self, one: Row, city: str) -> Row:
         """A shop as one guide has it."""
-        words, street = self.slip(one["name"], 0.05).split(), one["street"].split()
+        words, street = self.slipped(one["name"], 0.05).split(), one["street"].split()
         words = self.draw.choice([words] * 8 + [words[:-1], words[-1:] + words[:-1], ["The", *words]])
         number = one["number"] if self.chance(0.96) else f"{self.draw.randrange(1, 9999)}"
         kind = street[-1] if self.chance(0.5) else TYPES[street[-1]]

@@ -278,6 +278,11 @@ WHOLE = [
     ("account", {"School": ("Orme School", "name"), "Principal": ("Ada Quist", ""), "Principal email": ("a@b.example", "email")}),
     ("contact", {"Full Legal Name": ("Ada Quist", "full_name"), "Known As": ("Ada", ""), "Date of birth": ("1984-03-02", "birth_date")}),
     ("contact", {"Candidate Name": ("Ada Quist", "full_name"), "Address with Pin code": ("12 Mill Street", "street")}),
+    ("contact", {"Provider Last Name (Legal Name)": ("Quist", "family_name"), "Provider First Name": ("Ada", "given_name"), "Provider Credential Text": ("D.O.", ""), "Provider First Line Business Practice Location Address": ("12 Mill St", "street"), "Provider Second Line Business Practice Location Address": ("Ste 4", ""), "Provider Business Practice Location Address City Name": ("Orme", "city"), "Provider Business Practice Location Address State Name": ("TX", "region"), "Provider Business Practice Location Address Telephone Number": ("2125550147", "phone")}),
+    ("account", {"EstablishmentName": ("Orme School", "name"), "Town": ("Orme", "city"), "HeadFirstName": ("Ada", ""), "HeadLastName": ("Quist", ""), "CountryOfOrigin": ("France", "country"), "Owner type": ("State", "")}),
+    ("account", {"School Name": ("Orme School", "name"), "State Name [Public School] Latest year": ("Texas", "region"), "County Name [Public School] 2020-21": ("Orme County", "")}),
+    ("contact", {"Prénom": ("Ada", "given_name"), "Nom d'usage": ("Quist", "family_name"), "Nom de naissance": ("Lind", ""), "Location Id": ("0000001-01-001", "")}),
+    ("account", {"DBA Name": ("Harrow Reeds LLC", "name"), "Facility Type": ("Workshop", ""), "Address": ("12 Mill St", "street"), "City": ("Orme", "city")}),
     ("contact", {"c1": ("Robert", "given_name"), "c2": ("Quist", "family_name"), "c3": ("12 Mill Street", "street"), "c4": ("Orme", "city"), "c5": ("Texas", "region"), "c6": ("Brazil", "country")}),
 ]  # fmt: skip
 

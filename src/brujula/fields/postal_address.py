@@ -104,7 +104,7 @@ class PostalAddress(Kind):
         "region": """state | region | province | state province | state region | prov | mailing state | billing state | state code | bundesland | provincia |
             estado | county | county state | land kreis | comunidad | departement | uf | regione | provincie | wojewodztwo | st
             | kanton | department | stan | landkreis | provincia estado | prov state""",
-        "postal_code": """postal code | postcode | zip | zip code | zipcode | zip postcode | zip postal code | postal | plz |
+        "postal_code": """postal code | postcode | zip | zip code | zipcode | zip postcode | zip postal code | zippostal code | postal | plz |
             postleitzahl | codigo postal | cp | c p | code postal | cep | cap | postcode plaats | kod pocztowy |
             mailing zip | post code | eircode | kod | plz ort code | zipcode | pincode | pin code | postnummer | pc | c postal""",
         "country": """country | country code | nation | land code | land | pais | pays | paese | country region | staat | country

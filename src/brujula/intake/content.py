@@ -106,7 +106,7 @@ def held_field(values: pa.Array) -> str:
     place, spelled = joined(Texts.of(text)), matches(text, r"[^\d\s.,/-]")
     country, region = (pc.and_(spelled, among(place, frozenset(known()))) for known in (country_table, region_table))
     # A code may be either (AZ, CA, DE): as one of a region it counts.
-    country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(text), 3), pc.invert(region)))
+    country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(place), 3), pc.invert(region)))
     # One letter is a region somewhere, and more often a sex, a size or a yes.
     region = pc.and_(region, pc.greater(pc.utf8_length(place), 1))
     if set(pc.unique(place).to_pylist()) <= {"am", "pm"}:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pyarrow as pa
 
 from brujula.intake.content import NAMED, held_field, names_in
-from brujula.intake.headings import folded
+from brujula.intake.headings import folded, is_of_a_head
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
 _PERSONAL = {
@@ -32,9 +32,12 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
     balance, firms_plainly = 0, False
     for table in tables_of:
         headed = [(folded(c), meanings(c, "contact"), meanings(c, "account")) for c in table.column_names]
-        given = any(people.get("given_name", 0) >= 0.6 and plain not in EITHER for plain, people, _ in headed)
+        given = any(
+            people.get("given_name", 0) >= 0.6 and plain not in EITHER and not is_of_a_head(set(plain.split()))
+            for plain, people, _ in headed
+        )
         for plain, people, firms in headed:
-            told = given or plain not in EITHER
+            told = (given or plain not in EITHER) and not is_of_a_head(set(plain.split()))
             balance += max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
             balance -= sum(w for f, w in _CORPORATE.items() if firms.get(f, 0) >= 0.75)
         named = any(people.get("full_name", 0) >= 0.9 for _, people, _ in headed)

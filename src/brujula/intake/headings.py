@@ -54,3 +54,11 @@ def in_full(plain: str) -> str:
 def says_other(which: str, words: set[str]) -> bool:
     """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, `any` values, or a mailbox, number or name that is `anothers` or `relatives`."""
     return not _others(which).isdisjoint({*words, *(word.removesuffix("s") for word in words)})
+
+
+_HEADS = frozenset("first last forename surname preferred title".split())
+
+
+def is_of_a_head(words: set[str]) -> bool:
+    """Whether a heading of these words is of the head of a school (HeadFirstName), and not of a head office."""
+    return "head" in words and not _HEADS.isdisjoint(words)

@@ -32,7 +32,7 @@ from brujula.intake.content import (
     names_in,
     says_who_is_there,
 )
-from brujula.intake.headings import folded, in_full, says_other
+from brujula.intake.headings import folded, in_full, is_of_a_head, says_other
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.intake.streets import is_part
@@ -94,6 +94,7 @@ class _Column:
             "relatives", self.words
         )
         self.elses = (self.anothers and self.strongest in ("email", "phone")) or (not self.headed and self._is_elses())
+        self.elses |= "id" in self.words and self.strongest == "phone"  # Location ID: 0000001-01-001
         return self
 
     def _is_elses(self) -> bool:
@@ -130,7 +131,11 @@ class _Column:
             or (self.anothers and kind in ("email", "phone", "person_name"))
             or (self.relatives and kind == "person_name")
             # Phone type: Home, Cell
-            or (self.words & _OF_A_SORT and not flags and is_repeated(self.values))
+            or (self.words & _OF_A_SORT and not flags and (kind == "company" or is_repeated(self.values)))
+            # Owner type: private, state
+            or (self.words & _OF_A_SORT and field == "owner")
+            # Nom de naissance is a name.
+            or (kind == "date" and is_words(self.table, self.at, r"^\D*$"))
             # A department of France, or of a firm.
             or (field == "region" and "department" in self.words and held_field(self.values) != "region")
             # Suffix: St, Ave; ST_PREFIX: N, SW
@@ -268,7 +273,7 @@ def _is_anothers(words: set[str], entity: str) -> bool:
 
 def _is_of_another(words: set[str], entity: str) -> bool:
     """Whether a heading of these words says that what is below it is somebody else's than the list's people or firms."""
-    return _is_anothers(words, entity) or says_other("relatives", words)
+    return _is_anothers(words, entity) or says_other("relatives", words) or is_of_a_head(words)
 
 
 def _given_once(options: list[_Option], entity: str, kin: Mapping[int, int]) -> dict[int, _Option]:

@@ -84,19 +84,25 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     if is_house_number(plain):
         found.pop("street", None)
     if "street" in found and found["street"] < 0.95:
-        found |= {
-            f: s * 0.9 for f, s in found.items() if f in ("account", "name", "full_name")
-        }  # a school's address is an address
+        # A school's address is an address, be there another or not; so is a location's, which else is a town.
+        ends = "street" in _by_words(plain.split()[-1], entity)
+        found |= {f: s * 0.5 for f, s in found.items() if f in ("account", "name", "full_name") or (ends and f == "city")}
     if found.keys() - {"birth_date"} and _BIRTH & set(plain.split()):
         found = {f: s for f, s in found.items() if f == "birth_date"}  # where somebody was born is not where they live
+    if "country" in found:
+        found.pop("source", None)  # where somebody or something comes from
     if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
         found["phone"] *= 0.9
     return found
 
 
+_BEHIND = re.compile(r"(?<=\S)\s*\[[^\]]*\].*$")
+"""Of which release or kind a column is: City [Public School] 2020-21."""
+
+
 def _plain(heading: str) -> str:
     """What a heading asks for, a number behind its last word apart."""
-    return re.sub(r"(?<=[a-z]{3})(\d+)$", r" \1", asked_for(heading))
+    return re.sub(r"(?<=[a-z]{3})(\d+)$", r" \1", asked_for(_BEHIND.sub("", heading) or heading))
 
 
 _FULL = frozenset("full complete completo complet completa vollstandiger volledige fullstandigt".split())
@@ -124,6 +130,17 @@ def _worded(entity: str) -> dict[str, tuple[tuple[str, str], ...]]:
     return {word: tuple(them) for word, them in found.items()}
 
 
+_HEAD = 0.02
+_LONG = 5  # words; a shorter one may name the parts of its cells, none of them its head (City, State, Zip)
+_OF = frozenset("of de du des del della di do da dos der den van".split())
+
+
+def _is_head(wording: str, words: list[str]) -> float:
+    """How near a wording stands to what a longer heading is about: its end (Business Location Address City), or with an of or a de its beginning (ciudad de la direccion)."""
+    first = next(i for i in range(len(words)) if words[i : i + len(wording.split())] == wording.split())
+    return 1 - first / len(words) if _OF & set(words) else (first + len(wording.split())) / len(words)
+
+
 def _by_words(plain: str, entity: str) -> dict[str, float]:
     """The same for a folded heading, word by word."""
     kind, words = kind_of(entity), plain.split()
@@ -132,6 +149,7 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
         if f" {wording} " in f" {plain} ":
             score = 0.5 + 0.35 * len(wording.split()) / len(words)
             score *= 0.95 if wording in EITHER else 1.0  # a city's name is a city
+            score += _HEAD * _is_head(wording, words) if len(words) >= _LONG else 0.0
             within[field] = max(within.get(field, 0.0), score)
     scores = ((f, _whole(kind[f], f).get(plain.replace(" ", "")) or within.get(f)) for f in ENTITIES[entity].fields)
     return {field: score for field, score in scores if score}

@@ -32,6 +32,9 @@ _OF_SIDES = frozenset(
 )
 
 
+_SECOND_LINE = frozenset(("second", "line", "address"))
+
+
 def joined(
     table: pa.Table, values: dict[str, pa.ChunkedArray], fields: dict[str, str], free: list[str]
 ) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
@@ -50,7 +53,9 @@ def joined(
         numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER and not _holds(values["street"], table.column(c))]
     number = next((c for words in (_BEFORE, _BEHIND) for c in numbers if _is_headed(headed[c], worded(words))), "")
     lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
-    second = next((c for c, h in headed.items() if h in worded(_SECOND) or h.endswith(lines)), "")
+    second = next(
+        (c for c, h in headed.items() if h in worded(_SECOND) or h.endswith(lines) or _SECOND_LINE <= set(h.split())), ""
+    )
     order = [c for c in table.column_names if c == fields["street"] or (c in free and is_part(c, table.column(c)))]
     at = order.index(fields["street"]) if fields["street"] in order else len(order)
     parts = [c for c in order if c != fields["street"] and not _holds(values["street"], table.column(c))]
