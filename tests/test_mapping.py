@@ -269,7 +269,7 @@ WHOLE = [
     ("contact", {"Nome do aluno": ("Maria Quist", "full_name"), "Nome da mãe": ("Eva Quist", ""), "Cidade": ("Orme", "city")}),
     ("account", {"charity_name": ("The Mary Quist Trust", "name"), "charity_contact_address1": ("1 Mill St", "street"), "charity_contact_web": ("www.reed.example", "website")}),
     ("contact", {"Nazwisko i imię": ("Quist Ada", "full_name"), "NIP": ("5260250274", "registration_no")}),
-    ("contact", {"Surname": ("Quist", "family_name"), "Initialen": ("A.", ""), "Locality": ("", ""), "Town": ("Orme", "city"), "Urn no": ("100123456", ""), "Tel": ("212-555-0147", "phone")}),
+    ("contact", {"Surname": ("Quist", "family_name"), "Initialen": ("A.", "given_name"), "Locality": ("", ""), "Town": ("Orme", "city"), "Urn no": ("100123456", ""), "Tel": ("212-555-0147", "phone")}),
     ("contact", {"q1_full_name": ("Ada Quist", "full_name"), "q2_school": ("Orme School", "account"), "Dirección postal": ("1 Mill St", "street"), "C. Postal": ("75001", "postal_code")}),
     ("contact", {"Anrede": ("Frau", "prefix"), "Titel": ("Dr.", ""), "Nachname": ("Quist", "family_name")}),
     ("contact", {"cand_nm": ("Wren, Carl", ""), "donor_nm": ("Quist, Ada", "full_name"), "donor_occupation": ("Teacher", "job_title"), "donor_emp": ("Orme School", "account"), "donor_ph_nbr": ("212-555-0147", "phone"), "cntry_cd": ("US", "country")}),
@@ -282,6 +282,7 @@ WHOLE = [
     ("account", {"EstablishmentName": ("Orme School", "name"), "Town": ("Orme", "city"), "HeadFirstName": ("Ada", ""), "HeadLastName": ("Quist", ""), "CountryOfOrigin": ("France", "country"), "Owner type": ("State", "")}),
     ("account", {"School Name": ("Orme School", "name"), "State Name [Public School] Latest year": ("Texas", "region"), "County Name [Public School] 2020-21": ("Orme County", "")}),
     ("contact", {"Prénom": ("Ada", "given_name"), "Nom d'usage": ("Quist", "family_name"), "Nom de naissance": ("Lind", ""), "Location Id": ("0000001-01-001", "")}),
+    ("account", {"Nome Fantasia": ("Harrow", "name"), "Razão Social": ("Harrow Música Ltda", ""), "Logradouro": ("Rua Larga", "street"), "CNPJ": ("12.345.678/0001-95", "registration_no")}),
     ("account", {"DBA Name": ("Harrow Reeds LLC", "name"), "Facility Type": ("Workshop", ""), "Address": ("12 Mill St", "street"), "City": ("Orme", "city")}),
     ("contact", {"c1": ("Robert", "given_name"), "c2": ("Quist", "family_name"), "c3": ("12 Mill Street", "street"), "c4": ("Orme", "city"), "c5": ("Texas", "region"), "c6": ("Brazil", "country")}),
 ]  # fmt: skip

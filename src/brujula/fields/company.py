@@ -102,11 +102,12 @@ class Company(Kind):
             sociale | where you play | schule | verein | centro | centro educativo | escuela | colegio |
             ecole | etablissement | scuola | istituto | szkola | orkest | ensemble | orchestra | orchester | kapelle | banda |
             grupo | association | asociacion | associazione | stowarzyszenie | vereniging | club | firmenname | arbeitgeber |
-            employeur | empleador | charity | charity name | establishment | establishment name | facility | facility name | hospital name | university name | practice name | club name | store name | shop name | branch name | entity name | legal entity | entity legal name | legal business name | merchant | retailer | reseller | exhibitor | datore di lavoro | werkgever | pracodawca | instituicao | escola | instelling | firm name | organisme | ente | instytucja | organizzazione | institucion | ecole etablissement""",
+            employeur | empleador | charity | charity name | establishment | establishment name | facility | facility name | hospital name | university name | practice name | club name | store name | shop name | branch name | entity name | legal entity | entity legal name | legal business name | merchant | retailer | reseller | exhibitor | datore di lavoro | werkgever | pracodawca | instituicao | escola | instelling | firm name | organisme | ente | instytucja | organizzazione | institucion | ecole etablissement |
+            razon social | razao social | raison sociale | nome fantasia | denominacao social | trade name | dba name""",
         "name": """name | account name | org name | org | company name | organisation | organization | company | firm | institution | school
             | organisation name | organization name | business name | legal name | trading name | dba name | firma | empresa |
             societe | entreprise | azienda | nome | nombre | nom | unternehmen | bedrijf | organizacja | school name
-            | account | band name | workshop | nazwa | razon social | raison sociale | ragione sociale | organisatie
+            | account | band name | workshop | nazwa | razon social | razao social | nome fantasia | denominacao social | trade name | raison sociale | ragione sociale | organisatie
             | supplier | vendor | manufacturer | dealer | lieferant | proveedor | fournisseur | fornitore | leverancier | dostawca | customer | client | firmenname | vereinsname | schulname | nombre de la empresa | denominacion | naam organisatie | naam | nom de l etablissement |
             nome da empresa | bedrijfsnaam | nazwa firmy | club | association | verein | escuela | ecole | scuola | szkola | escola | agency |
             institute | university | college | hospital | library | museum

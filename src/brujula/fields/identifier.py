@@ -56,7 +56,7 @@ class Identifier(Kind):
             | card no | card number | loyalty number | cedula | numero de socio | n socio | seguridad social | matricula
             | mitgliedsnummer | mitglieds nr | mitglied nr | matrikelnummer | schulnummer | sozialversicherungsnummer | personalnummer | steuer id
             | numero de securite sociale | numero d adherent | no adherent | n adherent | personal number | personal no | matricule | numero tessera | pesel | nr legitymacji | lidnummer
-            | personnummer | henkilotunnus | rodne cislo""",
+            | personnummer | personnr | henkilotunnus | rodne cislo""",
     }
     comparisons = (
         Comparison(

@@ -253,6 +253,8 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     kin = _kin(table, _named_beside(table, _given_once(options, entity, _of_one(table))))
     chosen = _named_beside(table, _given_once(options, entity, kin))
     _told_by_neighbours(table, chosen, entity)
+    if entity == "contact":
+        _by_initials(columns, chosen)
     if not {o.field for o in chosen.values()} & ({"name"} if entity == "account" else {"given_name", "family_name", "full_name"}):
         left = [i for i in unknown if i not in chosen]
         if (found := most_like_names(table, left)) is not None:
@@ -264,6 +266,19 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         text = pc.unique(table.column(i).slice(0, SAMPLE)).to_pylist()
         out.append(Suggestion(column, field, round(score, 2), why, tuple([t for t in text if t and t.strip()][:3])))
     return out
+
+
+_INITIALS = frozenset("initials voorletters initialen iniciales initiales inicjaly".split())
+
+
+def _by_initials(columns: list[_Column], chosen: dict[int, _Option]) -> None:
+    """Beside a family name and no given one, initials in a column of their own are the given name."""
+    fields = {option.field for option in chosen.values()}
+    at = next((c.at for c in columns if c.words & _INITIALS and c.at not in chosen), None)
+    if at is None or "family_name" not in fields or fields & {"given_name", "full_name"}:
+        return
+    if is_words(columns[at].table, at, r"^(\pL(\.\s*|\s+|$))+$"):
+        chosen[at] = _Option(_LEAST, at, "given_name", "initials, and no other column holds given names")
 
 
 def _is_anothers(words: set[str], entity: str) -> bool:

@@ -131,6 +131,7 @@ def _worded(entity: str) -> dict[str, tuple[tuple[str, str], ...]]:
 
 
 _HEAD = 0.02
+_PERSONS = ("given_name", "family_name", "full_name")
 _LONG = 5  # words; a shorter one may name the parts of its cells, none of them its head (City, State, Zip)
 _OF = frozenset("of de du des del della di do da dos der den van".split())
 
@@ -151,8 +152,10 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
             score *= 0.95 if wording in EITHER else 1.0  # a city's name is a city
             score += _HEAD * _is_head(wording, words) if len(words) >= _LONG else 0.0
             within[field] = max(within.get(field, 0.0), score)
-    scores = ((f, _whole(kind[f], f).get(plain.replace(" ", "")) or within.get(f)) for f in ENTITIES[entity].fields)
-    return {field: score for field, score in scores if score}
+    whole = {f: score for f in ENTITIES[entity].fields if (score := _whole(kind[f], f).get(plain.replace(" ", "")))}
+    if {"account", "name"} & set(whole):  # nome fantasia is a firm's name, and no given one
+        within = {f: score for f, score in within.items() if f not in _PERSONS}
+    return {f: score for f in ENTITIES[entity].fields if (score := whole.get(f) or within.get(f))}
 
 
 _NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")

@@ -23,7 +23,7 @@ _BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | nu
 _ANY_NUMBER = ("n", "no", "nr", "numero", "civico", "building", "bldg", "house")
 _ANY_LANGUAGE = ("n", "no", "numero")
 _SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit no |
-    apartment | apt | apt no | suite no | apartment no | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | piso | numero interior |
+    apartment | apt | apt no | suite no | apartment no | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | compl | piso | numero interior |
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
 _NUMBER_WORDS = ("number", "num", "nbr", "#")
 _OF_TYPES = frozenset("type typ tipo toponimo dug suffix sfx sufx suf".split())
@@ -54,7 +54,7 @@ def joined(
     number = next((c for words in (_BEFORE, _BEHIND) for c in numbers if _is_headed(headed[c], worded(words))), "")
     lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
     second = next(
-        (c for c, h in headed.items() if h in worded(_SECOND) or h.endswith(lines) or _SECOND_LINE <= set(h.split())), ""
+        (c for c, h in headed.items() if h in worded(_SECOND) or h.endswith(lines) or set(h.split()) >= _SECOND_LINE), ""
     )
     order = [c for c in table.column_names if c == fields["street"] or (c in free and is_part(c, table.column(c)))]
     at = order.index(fields["street"]) if fields["street"] in order else len(order)

@@ -9,7 +9,7 @@ from brujula.intake.streets import beside, worded
 
 _SECOND = """apellido 2 | apellido2 | segundo apellido | 2 apellido | 2do apellido | 2o apellido | apellido segundo | apellido materno | ap materno | materno | surname 2 |
     surname2 | second surname | second last name | second family name | last name 2 | last name2 | family name 2 | segundo sobrenome | apelido 2 | ultimo sobrenome"""
-_BEFORE = "tussenvoegsel | tussenvoegsels | voorvoegsel | voorvoegsels | infix | name infix | surname prefix | last name prefix | family name prefix"
+_BEFORE = "tussenvoegsel | tussenvoegsels | tussenv | voorvoegsel | voorvoegsels | infix | name infix | surname prefix | last name prefix | family name prefix"
 
 
 def joined(
