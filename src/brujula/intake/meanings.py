@@ -152,10 +152,11 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
             score *= 0.95 if wording in EITHER else 1.0  # a city's name is a city
             score += _HEAD * _is_head(wording, words) if len(words) >= _LONG else 0.0
             within[field] = max(within.get(field, 0.0), score)
-    whole = {f: score for f in ENTITIES[entity].fields if (score := _whole(kind[f], f).get(plain.replace(" ", "")))}
+    whole = {f: known[plain.replace(" ", "")] for f, k in kind.items() if plain.replace(" ", "") in (known := _whole(k, f))}
     if {"account", "name"} & set(whole):  # nome fantasia is a firm's name, and no given one
         within = {f: score for f, score in within.items() if f not in _PERSONS}
-    return {f: score for f in ENTITIES[entity].fields if (score := whole.get(f) or within.get(f))}
+    found = {**within, **whole}
+    return {f: found[f] for f in ENTITIES[entity].fields if f in found}
 
 
 _NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
