@@ -58,6 +58,17 @@ def test_ages_against_birth_dates(age, wanted):
     assert "birth_date" not in plan.changes["field"].tolist()
 
 
+@pytest.mark.parametrize(("age", "together"), [(33, True), (4, False)])
+def test_dates_and_ages_in_one_list(age, together):
+    """Those of whom it gives both say in which year a list was made: 2026, not some other."""
+    rows = [(*rest, years, f"{2026 - years}-03-02") for *rest, years in OTHERS]
+    rows += [("Rob", "Wrenfield", *HOME, "", "1993-03-02"), ("Rob", "Wrenfield", *HOME, age, "")]
+    old = _frame(rows, [*HEADS, "Date of birth"])
+    old.insert(0, "id", [f"C-{i}" for i in range(len(old))])
+    groups = brujula.sweep(old, entity="contact").groups
+    assert (len(groups) == 2) == together
+
+
 def test_it_is_told_and_not_loaded(tmp_path):
     """An age is compared and written nowhere; the plan says so."""
     plan = _plan(("Ada", "Wrenfield", *HOME, 34), ("Bo", "Quist", *AWAY, "36 years"))
