@@ -19,7 +19,7 @@ from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
 from brujula.core.kind import Standards
 from brujula.fields import kinds
-from brujula.intake import ages, astray, numbers, problems as finding, shape as shaping, sources, turned
+from brujula.intake import ages, astray, known_as, numbers, problems as finding, shape as shaping, sources, turned
 from brujula.intake.entity import entity_of
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
@@ -127,6 +127,9 @@ def decide_on(
     if policy.entity == "contact":
         years, held, new = ages.of_people(taking.existing, new)
         taking, batch = replace(taking, existing=held), replace(batch, ages=years)
+    else:
+        others, held, new = known_as.of_firms(taking.existing, new)
+        taking, batch = replace(taking, existing=held), replace(batch, known_as=others)
     batch = replace(batch, left_out=besides.columns(taking.existing, new))
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
     loaded = claiming.loaded_before(batch, memory.rows, ids, policy, accounts is not None)

@@ -127,6 +127,7 @@ class Batch:
     counting : which count where it matters how many have a value, of copies of a record one; None = all
     left_out : columns of the lists that no field takes, by heading
     ages     : int16[n], how old each list says that people are, -1 = not told; None = neither says it
+    known_as : another name of each firm; None = neither list gives any
     """
 
     entity: str
@@ -136,6 +137,7 @@ class Batch:
     counting: NDArray[np.bool_] | None = None
     left_out: Mapping[str, Column] = field(default_factory=dict)
     ages: NDArray[np.int16] | None = None
+    known_as: Column | None = None
 
     def __len__(self) -> int:
         return self.n_existing + self.n_incoming

@@ -64,10 +64,11 @@ _NONE = {
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba`, what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
+    listed: NDArray[np.bool_]
     apart: NDArray[np.bool_]
     called: NDArray[np.int8]
     local: NDArray[np.bool_]
@@ -210,7 +211,11 @@ class Company(Kind):
         """Core words, keys of all of them and of the most distinctive ones."""
         column = batch.column("name" if batch.entity == "account" else "account")
         column = cut.completed(column, batch.n_existing)
-        column, other, apart, called = firm_cells.other_readings(firm_cells.plain(column))
+        readings, listed = firm_cells.other_readings(firm_cells.plain(column)), np.zeros(len(batch), bool)
+        if batch.known_as is not None:
+            names = firm_cells.of_one(self.clean(batch.known_as), column, batch.n_existing)
+            readings, listed = firm_cells.beside(readings, firm_cells.plain(names))
+        column, other, apart, called = readings
         classes, synonyms, akin = words_of_firms()
         column, given = firm_cells.given_first(column, given_names())
         short: tuple[tuple[str, str], ...] = ()
@@ -264,6 +269,7 @@ class Company(Kind):
         return Companies(
             spoken,
             other,
+            listed,
             apart,
             called,
             local,
@@ -356,6 +362,8 @@ class Company(Kind):
             level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
             if a != b:
                 level[bare[named] & ((a & standard.local[left[named]]) | (b & standard.local[right[named]]))] = -1
+            # Shops of one owner have his name in another column: it is the name of who bears no other.
+            level[(a & b) & (standard.listed[left[named]] | standard.listed[right[named]])] = -1
             # Read as one word, a name with a capital within says something only where the other is that word too.
             as_one = standard.apart[left[named]] | standard.apart[right[named]]
             # One word that stays without the town is the whole name or nothing: Lindhorns (Orme) and Lindhorns Quist.

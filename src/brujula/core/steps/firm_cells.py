@@ -13,8 +13,9 @@ from brujula.core.batch import Column, Texts
 from brujula.core.steps.degrees import GENERATION
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, matches, matches_any, replaced
+from brujula.core.steps.sharing import owners
 from brujula.core.steps.street_cells import KING
-from brujula.core.steps.text import reworded
+from brujula.core.steps.text import keys_without_case, reworded
 
 _TRADING = r"dba d/b/a d\.b\.a\.? t/a o/a trading\sas doing\sbusiness\sas operating\sas aka a/k/a also\sknown\sas"
 _FORMERLY = (
@@ -256,6 +257,21 @@ def other_readings(column: Column) -> Readings:
         np.append(has & ~traded & ~called, False)[column.codes],
         np.append(kind, np.int8(0))[column.codes],
     )
+
+
+def of_one(names: Column, own: Column, n_existing: int) -> Column:
+    """Other names of firms without those that several of one list bear: an owner's, whose shops have names of their own."""
+    other, name = keys_without_case(names), keys_without_case(own)
+    one = [owners(other[side], name[side]) <= 1 for side in (slice(0, n_existing), slice(n_existing, None))]
+    return Column(names.values, np.where(np.concatenate(one), names.codes, -1).astype(np.int32))
+
+
+def beside(readings: Readings, names: Column) -> tuple[Readings, NDArray[np.bool_]]:
+    """The readings with the names of another column where a name has no other reading, and which records have theirs from there."""
+    listed = (readings.other < 0) & (names.codes >= 0)
+    texts = Texts.of(pa.concat_arrays([readings.column.values.arrow(), names.values.arrow()]))
+    other = np.where(listed, names.codes + len(readings.column.values), readings.other).astype(np.int32)
+    return readings._replace(column=Column(texts, readings.column.codes), other=other), listed
 
 
 def _also(text: pa.Array) -> tuple[pa.Array, pa.Array]:
