@@ -1,4 +1,4 @@
-"""Another name of a firm, in a column that no field takes: compared with the other side's name, and written nowhere."""
+"""What else somebody or a firm is called, in a column that no field takes: compared with the other side's name, and written nowhere."""
 
 import pandas as pd
 import pytest
@@ -47,3 +47,30 @@ def test_it_is_told():
     """The plan says which column it took for another name."""
     plan = _plan([], [("The Red Fiddle", *HERE, "Harrow Violins LLC")], ("notes", "Trading name"))
     assert 'column "Trading name" is no field, and is compared as another name' in plan.incoming.notes
+
+
+PEOPLE = {
+    "what she is called": (("Wilhelmina", "Wrenfield"), ("Nickname", "Pip"), ("Pip", "Wrenfield")),
+    "in German": (("Wilhelmina", "Wrenfield"), ("Rufname", "Pip"), ("Pip", "Wrenfield")),
+    "her own name": (("Wilhelmina", "Wrenfield"), ("Nickname", "Pip"), ("Wilhelmina", "Wrenfield")),
+    "the name she was born with": (("Ada", "Quistholm"), ("Maiden name", "Lindhorn"), ("Ada", "Lindhorn")),
+    "in French": (("Ada", "Quistholm"), ("Nom de naissance", "Lindhorn"), ("Ada", "Lindhorn")),
+    "none": (("Ada", "Quistholm"), ("Maiden name", ""), ("Ada", "Quistholm")),
+}
+
+
+@pytest.mark.parametrize("case", PEOPLE)
+@pytest.mark.parametrize("side", ["records", "rows"])
+def test_what_people_are_called(case, side):
+    """A short name and a maiden name are compared as if they stood beside the name, on either side, and the name stays what it is."""
+    named, (heading, also), other = PEOPLE[case]
+    home = ["12 Mill Street", "Birchmere", "212-555-0147"]
+    others = [[o["first_name"], o["last_name"], o["street"], o["city"], o["phone"], ""] for o in _others("contact")]
+    heads = ["First name", "Last name", "Street", "Town", "Phone", heading]
+    both = pd.DataFrame([[*named, *home, also], *others], columns=heads)
+    one = pd.DataFrame([[*other, *home]], columns=heads[:-1])
+    old, new = (both, one) if side == "records" else (pd.concat([one, both.iloc[1:, :-1]]), both.head(1))
+    old = old.assign(id=[f"C-{i}" for i in range(len(old))])
+    plan = brujula.plan(new, against=old, entity="contact")
+    assert plan.outcomes["outcome"][0] in FOUND, plan.explain(1)
+    assert not plan.changes["after"].str.contains(also or "née", regex=False).any() or side == "rows"

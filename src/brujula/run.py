@@ -124,12 +124,12 @@ def decide_on(
     taking = claiming.who_takes_part(new, old, policy, memory.aliases)
     ids = sources.record_ids(taking.existing)
     batch = sources.combine(policy.entity, taking.existing, new)
+    names, held, new = known_as.others(policy.entity, taking.existing, new)
+    batch = replace(batch, known_as=names.firms)
     if policy.entity == "contact":
-        years, held, new = ages.of_people(taking.existing, new)
-        taking, batch = replace(taking, existing=held), replace(batch, ages=years)
-    else:
-        others, held, new = known_as.of_firms(taking.existing, new)
-        taking, batch = replace(taking, existing=held), replace(batch, known_as=others)
+        years, held, new = ages.of_people(held, new)
+        batch = replace(batch, ages=years)
+    taking = replace(taking, existing=held)
     batch = replace(batch, left_out=besides.columns(taking.existing, new))
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
     loaded = claiming.loaded_before(batch, memory.rows, ids, policy, accounts is not None)
@@ -141,10 +141,10 @@ def decide_on(
     answered = applied(memory.decisions, batch, ids)
     taking = replace(taking, decisions_used=len(answered.left), decisions_stale=answered.stale, pointing=memory.pointing)
     tied = np.full(len(batch), -1, np.int64) if accounts is None else claiming.tied(batch)
-    one_firm = cleaned if accounts is None else claiming.of_one_firm(cleaned, tied)
-    kept = kept_matching(kept_in, one_firm, policy) if kept_in else None
+    compared = known_as.spoken(cleaned if accounts is None else claiming.of_one_firm(cleaned, tied), names)
+    kept = kept_matching(kept_in, compared, policy) if kept_in else None
     fresh = claiming.changed_since(since, batch, ids) if since else None
-    matched = matching.match(one_firm, policy, on_step, claims, labels, answered, kept, fresh)
+    matched = matching.match(compared, policy, on_step, claims, labels, answered, kept, fresh)
     made = decided(new, taking, policy, ids, batch, cleaned, matched, found, claims, returned, tied, on_step)
     seconds = {"read": round(read_at - start, 3), **made.seconds, "all": round(time.perf_counter() - start, 3)}
     return replace(made, seconds=seconds)

@@ -134,8 +134,6 @@ class _Column:
             or (self.words & _OF_A_SORT and not flags and (kind == "company" or is_repeated(self.values)))
             # Owner type: private, state
             or (self.words & _OF_A_SORT and field == "owner")
-            # Nom de naissance is a name.
-            or (kind == "date" and is_words(self.table, self.at, r"^\D*$"))
             # A department of France, or of a firm.
             or (field == "region" and "department" in self.words and held_field(self.values) != "region")
             # Suffix: St, Ave; ST_PREFIX: N, SW

@@ -64,6 +64,9 @@ _BIRTH = {
 }
 
 
+_NAMES = frozenset("nom name nome naam nazwisko apellido cognome".split())
+
+
 @cache
 def meanings(heading: str, entity: str) -> dict[str, float]:
     """Fields a heading may mean, each with a confidence."""
@@ -89,6 +92,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found |= {f: s * 0.5 for f, s in found.items() if f in ("account", "name", "full_name") or (ends and f == "city")}
     if found.keys() - {"birth_date"} and _BIRTH & set(plain.split()):
         found = {f: s for f, s in found.items() if f == "birth_date"}  # where somebody was born is not where they live
+    if _NAMES & (words := set(plain.split())) and _BIRTH & words:
+        found.pop("birth_date", None)  # nom de naissance
     if "country" in found:
         found.pop("source", None)  # where somebody or something comes from
     if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
