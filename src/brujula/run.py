@@ -19,7 +19,7 @@ from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
 from brujula.core.kind import Standards
 from brujula.fields import kinds
-from brujula.intake import ages, astray, known_as, numbers, problems as finding, shape as shaping, sources, turned
+from brujula.intake import ages, astray, known_as, lines, numbers, problems as finding, shape as shaping, sources, turned
 from brujula.intake.entity import entity_of
 from brujula.intake.labels import NO_LABELS, read_labels
 from brujula.loading.matched import kept_matching
@@ -125,7 +125,8 @@ def decide_on(
     ids = sources.record_ids(taking.existing)
     batch = sources.combine(policy.entity, taking.existing, new)
     names, held, new = known_as.others(policy.entity, taking.existing, new)
-    batch = replace(batch, known_as=names.firms)
+    further, held, new = lines.lines(policy.entity, held, new)
+    batch = replace(batch, known_as=names.firms, lines=further)
     if policy.entity == "contact":
         years, held, new = ages.of_people(held, new)
         batch = replace(batch, ages=years)

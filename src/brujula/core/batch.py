@@ -128,6 +128,7 @@ class Batch:
     left_out : columns of the lists that no field takes, by heading
     ages     : int16[n], how old each list says that people are, -1 = not told; None = neither says it
     known_as : another name of each firm; None = neither list gives any
+    lines    : phone numbers beside those of the fields, column by column
     """
 
     entity: str
@@ -138,6 +139,7 @@ class Batch:
     left_out: Mapping[str, Column] = field(default_factory=dict)
     ages: NDArray[np.int16] | None = None
     known_as: Column | None = None
+    lines: tuple[Column, ...] = ()
 
     def __len__(self) -> int:
         return self.n_existing + self.n_incoming

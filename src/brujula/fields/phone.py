@@ -22,7 +22,7 @@ from brujula.core.steps.text import without
 
 
 class Phones(NamedTuple):
-    """Numbers of n records: codes int32[n, 2] into the distinct texts, -1 where there is no usable number.
+    """Numbers of n records: codes int32[n, columns] into the distinct texts, -1 where there is no usable number.
 
     area   : per text, the first three digits of a whole number; 0 = not known
     shares : per text, the share of the records that give the number
@@ -75,9 +75,9 @@ def _line(number: NDArray[np.uint64], size: NDArray[np.int8]) -> Keys:
 
 
 def _giving(codes: NDArray[np.int32], lines: Keys, who: Who) -> NDArray[np.int32]:
-    """How many people give each number. codes : int32[n, 2], -1 = none;  lines : a key per number"""
+    """How many people give each number. codes : int32[n, columns], -1 = none;  lines : a key per number"""
     flat, out = codes.T.reshape(-1), np.zeros(len(lines), np.int32)
-    giving = owners(np.append(lines, np.uint64(0))[flat], np.tile(who.rough, 2))
+    giving = owners(np.append(lines, np.uint64(0))[flat], np.tile(who.rough, codes.shape[1]))
     out[flat[flat >= 0]] = giving[flat >= 0]
     return out
 
@@ -130,17 +130,16 @@ class Phone(Kind):
         return column.where(parse(column.values)[1] > 0)
 
     def standardise(self, batch: Batch, identity: Identity) -> Phones:
-        """National numbers of both columns, with how many people give each."""
-        columns = [batch.column(p) for p in self.parts]
+        """National numbers of all columns, with how many people give each."""
+        columns = [*(batch.column(p) for p in self.parts), *map(self.clean, batch.lines)]
         texts = Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))
-        codes = np.stack(
-            [columns[0].codes, np.where(columns[1].codes >= 0, columns[1].codes + len(columns[0].values), -1)], axis=1
-        )
+        behind = np.cumsum([0, *(len(c.values) for c in columns)])
+        codes = np.stack([np.where(c.codes >= 0, c.codes + at, -1) for c, at in zip(columns, behind, strict=False)], axis=1)
         number, size, extension = parse(texts)
         last = _line(number, size)
         flat, share = codes.T.reshape(-1), np.zeros(len(texts), np.float32)
         _, group = np.unique(last, return_inverse=True)
-        counted = flat if batch.counting is None else flat[np.tile(batch.counting, 2)]
+        counted = flat if batch.counting is None else flat[np.tile(batch.counting, len(columns))]
         count = np.bincount(group, weights=np.bincount(counted[counted >= 0], minlength=len(texts)), minlength=1)
         share[:] = count[group] / max(len(batch), 1)
         area = _area(number, size)
@@ -183,7 +182,7 @@ class Phone(Kind):
         return standard._replace(owners=np.maximum(shared, standard.owners).astype(np.int32), areas=areas)
 
     def keys(self, standard: Phones) -> dict[str, Keys]:
-        """`number`: the last seven digits of each of a record's numbers, shape (2, n)."""
+        """`number`: the last seven digits of each of a record's numbers, shape (columns, n)."""
         key = np.append(_key(standard.number, standard.size), np.uint64(0))
         return {"number": key[standard.codes.T]}
 

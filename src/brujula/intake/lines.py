@@ -1,0 +1,50 @@
+"""Further phone numbers: of three columns or more two are fields, and the others of the same person or firm."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pyarrow as pa
+
+from brujula.core.batch import Column
+from brujula.intake.content import TELLING, content_of
+from brujula.intake.headings import folded, says_other
+from brujula.intake.meanings import meanings
+from brujula.intake.shape import Shaped
+
+_LEAST = 0.6  # how sure a heading must be that it is of a phone
+_MORE = 2  # columns that are read besides
+
+
+def lines(entity: str, old: Shaped, new: Shaped) -> tuple[tuple[Column, ...], Shaped, Shaped]:
+    """Numbers beside those of the fields, the existing records first; and the lists, with a note which columns they are."""
+    (records, old), (rows, new) = (_told(side, entity) for side in (old, new))
+    found = []
+    for at in range(max(len(records), len(rows))):
+        parts = [
+            own[at] if at < len(own) else pa.chunked_array([pa.nulls(side.raw.table.num_rows, pa.large_string())])
+            for own, side in ((records, old), (rows, new))
+        ]
+        found.append(Column.of(pa.chunked_array([c for part in parts for c in part.chunks], pa.large_string())))
+    return tuple(found), old, new
+
+
+def _told(side: Shaped, entity: str) -> tuple[list[pa.ChunkedArray], Shaped]:
+    if "phone" not in side.columns:
+        return [], side
+    held = side.raw.table
+    named = [c for c in side.left_out if c in held.column_names and _is_of_theirs(c, entity)]
+    found = [c for c in named if content_of(held.column(c).combine_chunks()).get("phone", 0.0) >= TELLING["phone"]][:_MORE]
+    if not found:
+        return [], side
+    notes = tuple(f'column "{c}" is no field, and is compared as another number' for c in found)
+    left_out = tuple(c for c in side.left_out if c not in found)
+    values = [held.column(c).cast(pa.large_string()) for c in found]
+    return values, replace(side, raw=replace(side.raw, notes=(*side.raw.notes, *notes)), left_out=left_out)
+
+
+def _is_of_theirs(heading: str, entity: str) -> bool:
+    """Whether a heading is of a phone, and of nobody else's, nor of a fax."""
+    words, headed = set(folded(heading).split()), meanings(heading, entity)
+    elses = "fax" in words or any(says_other(whose, words) for whose in ("anothers", "relatives", "leaders"))
+    return not elses and max(headed.get("phone", 0.0), headed.get("mobile", 0.0)) >= _LEAST
