@@ -23,7 +23,7 @@ from brujula.errors import UsageError, instead
 from brujula.fields import kinds
 from brujula.intake import sources
 from brujula.intake.raw import RawList
-from brujula.intake.shape import Shaped, as_it_is
+from brujula.intake.shape import Shaped, as_it_is, no_list
 from brujula.planning import SHOWN, Plan
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -64,7 +64,7 @@ class Lookup:
         self.policy = policy or Policy.default(entity)
         own = self.policy.store
         read = as_it_is(sources.read_source(existing, None, entity, own), entity, not sources.is_url(existing))
-        nothing = Shaped(RawList("no list", pa.table({})), {}, {})
+        nothing = no_list()
         self.existing = who_takes_part(nothing, read, self.policy, sources.memory(existing, entity, own).aliases).existing
         self._ids = sources.record_ids(self.existing).cast(pa.large_string())
         self._batch = sources.combine(entity, self.existing, nothing)

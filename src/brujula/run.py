@@ -19,9 +19,10 @@ from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
 from brujula.core.kind import Standards
 from brujula.fields import kinds
-from brujula.intake import ages, astray, known_as, lines, numbers, problems as finding, shape as shaping, sources, turned
+from brujula.intake import astray, known_as, numbers, problems as finding, shape as shaping, sources, turned
 from brujula.intake.entity import entity_of
 from brujula.intake.labels import NO_LABELS, read_labels
+from brujula.intake.unfielded import unfielded
 from brujula.loading.matched import kept_matching
 from brujula.others import mailboxes_of_others
 from brujula.planning import Plan
@@ -94,7 +95,7 @@ def sweep(
     own = chosen.store if chosen else None
     old = sources.read_source(existing, None, entity or (chosen.entity if chosen else None), own)
     entity = entity or (chosen.entity if chosen else entity_of(old.table))
-    nothing = shaping.Shaped(sources.RawList("no list", pa.table({})), {}, {})
+    nothing = shaping.no_list()
     held = shaping.as_it_is(old, entity, not sources.is_url(existing))
     memory = sources.memory(existing, entity, own)
     return decide_on(nothing, held, chosen or Policy.default(entity), memory, on_step, start, None, kept_in, since)
@@ -124,12 +125,8 @@ def decide_on(
     taking = claiming.who_takes_part(new, old, policy, memory.aliases)
     ids = sources.record_ids(taking.existing)
     batch = sources.combine(policy.entity, taking.existing, new)
-    names, held, new = known_as.others(policy.entity, taking.existing, new)
-    further, held, new = lines.lines(policy.entity, held, new)
-    batch = replace(batch, known_as=names.firms, lines=further)
-    if policy.entity == "contact":
-        years, held, new = ages.of_people(held, new)
-        batch = replace(batch, ages=years)
+    told, held, new = unfielded(policy.entity, taking.existing, new)
+    batch = replace(batch, known_as=told.names.firms, lines=told.lines, ages=told.ages)
     taking = replace(taking, existing=held)
     batch = replace(batch, left_out=besides.columns(taking.existing, new))
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
@@ -142,7 +139,7 @@ def decide_on(
     answered = applied(memory.decisions, batch, ids)
     taking = replace(taking, decisions_used=len(answered.left), decisions_stale=answered.stale, pointing=memory.pointing)
     tied = np.full(len(batch), -1, np.int64) if accounts is None else claiming.tied(batch)
-    compared = known_as.spoken(cleaned if accounts is None else claiming.of_one_firm(cleaned, tied), names)
+    compared = known_as.spoken(cleaned if accounts is None else claiming.of_one_firm(cleaned, tied), told.names)
     kept = kept_matching(kept_in, compared, policy) if kept_in else None
     fresh = claiming.changed_since(since, batch, ids) if since else None
     matched = matching.match(compared, policy, on_step, claims, labels, answered, kept, fresh)

@@ -15,7 +15,8 @@ from brujula.core.standardise import clean
 from brujula.fields import kinds
 from brujula.intake import mapping, problems, sources
 from brujula.intake.entity import entity_of
-from brujula.intake.shape import Shaped, as_it_is, shape
+from brujula.intake.shape import Shaped, as_it_is, no_list, shape
+from brujula.intake.unfielded import unfielded
 from brujula.policy.entities import kind_of
 from brujula.policy.model import Policy
 
@@ -104,7 +105,7 @@ def inspect(source: Any, entity: str | None = None, against: Any = None) -> Prof
     raw = sources.read_source(source, None, entity)
     entity = entity or entity_of(raw.table)
     policy = Policy.default(entity)
-    listed = shape(raw, policy, entity)
+    listed = unfielded(entity, no_list(), shape(raw, policy, entity))[2]
     old = None if against is None else as_it_is(sources.read_source(against, None, entity), entity, not sources.is_url(against))
     n_old = 0 if old is None else old.raw.table.num_rows
     n = listed.raw.table.num_rows

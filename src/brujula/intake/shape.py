@@ -71,6 +71,11 @@ class Shaped:
     set_aside: tuple[str, ...] = ()
 
 
+def no_list() -> Shaped:
+    """A list of no rows, where there is none."""
+    return Shaped(RawList("no list", pa.table({})), {}, {})
+
+
 def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
     """Existing records: mapped by their headings, nothing touched but what says who agreed. apart : cells that hold several fields are taken apart; a store's do not."""
     known = set(ENTITIES[entity].fields)
