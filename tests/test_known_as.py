@@ -73,4 +73,4 @@ def test_what_people_are_called(case, side):
     old = old.assign(id=[f"C-{i}" for i in range(len(old))])
     plan = brujula.plan(new, against=old, entity="contact")
     assert plan.outcomes["outcome"][0] in FOUND, plan.explain(1)
-    assert not plan.changes["after"].str.contains(also or "née", regex=False).any() or side == "rows"
+    assert not plan.changes["after"].str.contains('née|"').any()

@@ -148,10 +148,6 @@ class Batch:
         """The field's column; all blank when neither list has it."""
         return self.columns.get(field) or blank_column(len(self))
 
-    def tells(self, field: str) -> bool:
-        """Whether the lists have the field, or what may stand for it: an age for a birth date."""
-        return field in self.columns or (field == "birth_date" and self.ages is not None)
-
     def has(self, field: str) -> bool:
         """Whether any record carries the field."""
         column = self.columns.get(field)

@@ -48,9 +48,11 @@ class Pass:
 
 def content_keys(batch: Batch, fields: Collection[str] | None = None) -> Keys:
     """A key per record of all it holds, or holds in some fields, whatever its place in the list."""
+    columns = {f: c for f, c in batch.columns.items() if fields is None or f in fields}
+    # What no field takes and is compared all the same makes another record of one that is else alike.
+    columns |= {f"line {n}": c for n, c in enumerate(batch.lines)} | ({"known as": batch.known_as} if batch.known_as else {})
     total = np.zeros(len(batch), np.uint64)
-    for field in sorted(batch.columns if fields is None else {*batch.columns} & {*fields}):
-        column = batch.columns[field]
+    for field, column in sorted(columns.items()):
         salt = np.uint64(sum(ord(c) * 131**i for i, c in enumerate(field)) % (1 << 61) * 2 + 1)
         total += of_records(hash_values(column.values), column) * salt
     if batch.ages is not None:

@@ -138,6 +138,10 @@ class Kind:
     identity: ClassVar[tuple[str, ...]] = ()
     examples: ClassVar[Sequence[Example]] = ()
 
+    def is_told(self, batch: Batch) -> bool:
+        """Whether the lists have anything that this kind compares."""
+        return any(part in batch.columns for part in self.parts)
+
     def clean(self, column: Column) -> Column:
         """The column with this kind's placeholders and unusable values made blank."""
         raise NotImplementedError

@@ -35,7 +35,7 @@ def index_keys(standards: Standards, kinds: Mapping[str, Kind], asked: bool) -> 
 def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str) -> Standards:
     """Standard forms of every kind that compares something the batch holds; `identifying` names the kind that says who a record is."""
     said: Future[Who] = Future()  # who each record is: what other kinds count people by, as soon as it is known
-    held = [name for name in sorted(kinds) if kinds[name].comparisons and any(map(batch.tells, kinds[name].parts))]
+    held = [name for name in sorted(kinds) if kinds[name].comparisons and kinds[name].is_told(batch)]
     others = [name for name in held if name != identifying]
 
     def one(name: str) -> tuple[object, dict[str, Keys]]:

@@ -143,6 +143,10 @@ class Date(Kind):
         Example({"birth_date": "1984"}, {"birth_date": "1985"}, {"birth_date": "blank"}),
     )
 
+    def is_told(self, batch: Batch) -> bool:
+        """Ages tell a year of birth."""
+        return super().is_told(batch) or batch.ages is not None
+
     def clean(self, column: Column) -> Column:
         """Placeholders and what is no date are blank; a year may stand alone."""
         column = without(column, PLACEHOLDERS, r"^\D*$|^0000|^1900-01-01|^1900$|^9999|^1111-11-11")

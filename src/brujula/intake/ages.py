@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
@@ -12,7 +10,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Column
 from brujula.core.steps.patterns import captured
 from brujula.intake.headings import folded
-from brujula.intake.shape import Shaped
+from brujula.intake.shape import Shaped, compared_as
 
 _HEADINGS = frozenset("age ages alter edad eta idade leeftijd wiek alder vek kor".split())
 _AGE = r"^\s*(?P<age>\d{1,3})(?:\.0)?(?:\s?(?:y|yr|yrs|years?|j|jahre|ans|años|anni|anos|lat|jaar)\.?(?: old)?)?\s*$"
@@ -38,7 +36,5 @@ def _told(side: Shaped) -> tuple[NDArray[np.int16], Shaped]:
         told = np.append(pc.fill_null(age, -1).to_numpy().astype(np.int16), np.int16(-1))[column.codes]
         told[told > _OLDEST] = -1
         if (told >= 0).sum() >= _MOST * max(column.filled.sum(), 1):
-            notes = (*side.raw.notes, f'column "{name}" is no field, and is compared as an age')
-            left_out = tuple(c for c in side.left_out if c != name)
-            return told, replace(side, raw=replace(side.raw, notes=notes), left_out=left_out)
+            return told, compared_as(side, [name], "an age")
     return out, side

@@ -5,13 +5,12 @@ from __future__ import annotations
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula.core.steps.patterns import matches
-from brujula.intake.content import filled
 from brujula.intake.headings import folded
-from brujula.intake.streets import beside, worded
+from brujula.intake.streets import beside, share_that_fits, worded
 
 _AREA = """area code | area cd | areacode | area | phone area code | phone area | acode | tel area code | vorwahl | ortsvorwahl | telefonvorwahl | prefijo | codigo de area | cod area |
     indicatif | prefisso | ddd | codigo area | kierunkowy | nr kierunkowy | netnummer | kengetal | std code | std"""
+_CODE, _LINE = r"^\(?\+?0?\d{2,5}\)?$", r"^\D*(\d\D*){5,9}$"
 _MOST = 0.8  # share of the cells that are an area code, and of the numbers that lack one
 
 
@@ -27,7 +26,8 @@ def joined(
     area = next((c for c in free if folded(c) in worded(_AREA)), "")
     if not own or not area or " + " in own:
         return values, fields, []
-    if not (_are(table.column(area), r"^\(?\+?0?\d{2,5}\)?$") and _are(values["phone"], r"^\D*(\d\D*){5,9}$")):
+    shares = share_that_fits(table.column(area), _CODE), share_that_fits(values["phone"], _LINE)
+    if min(shares) < _MOST:
         return values, fields, []
     whole = beside(table.column(area), values["phone"], " ")
     # A code and no number is no phone.
@@ -35,8 +35,3 @@ def joined(
     whole = pc.if_else(blank, values["phone"], whole)
     note = f'columns "{area}", "{own}" read together as the phone'
     return values | {"phone": whole}, fields | {"phone": f"{area} + {own}"}, [note]
-
-
-def _are(values: pa.ChunkedArray, pattern: str) -> bool:
-    text = filled(values)
-    return len(text) > 0 and (pc.mean(matches(text, pattern).cast(pa.float64())).as_py() or 0.0) >= _MOST

@@ -11,7 +11,7 @@ import pyarrow.compute as pc
 
 from brujula.core.batch import Batch, Column
 from brujula.intake.headings import folded
-from brujula.intake.shape import Shaped
+from brujula.intake.shape import Shaped, compared_as
 from brujula.intake.streets import worded
 
 _FIRMS = """aka | aka name | also known as | known as | alias | alias name | alternate name | alternative name | other name | other names | trading name | trade name | trading as |
@@ -52,10 +52,8 @@ def _told(side: Shaped, headings: str, what: str) -> tuple[pa.ChunkedArray, Shap
     if not named or max(filled) == 0:
         return pa.chunked_array([pa.nulls(side.raw.table.num_rows, pa.large_string())]), side
     name = named[int(np.argmax(filled))]
-    notes = (*side.raw.notes, f'column "{name}" is no field, and is compared as {what}')
-    left_out = tuple(c for c in side.left_out if c != name)
-    values = side.raw.table.column(name).cast(pa.large_string())
-    return pc.utf8_trim_whitespace(values), replace(side, raw=replace(side.raw, notes=notes), left_out=left_out)
+    values = pc.utf8_trim_whitespace(side.raw.table.column(name).cast(pa.large_string()))
+    return values, compared_as(side, [name], what)
 
 
 def spoken(batch: Batch, names: Others) -> Batch:

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pyarrow as pa
 
 from brujula.core.batch import Column
 from brujula.intake.content import TELLING, content_of
 from brujula.intake.headings import folded, says_other
 from brujula.intake.meanings import meanings
-from brujula.intake.shape import Shaped
+from brujula.intake.shape import Shaped, compared_as
 
 _LEAST = 0.6  # how sure a heading must be that it is of a phone
 _MORE = 2  # columns that are read besides
@@ -34,13 +32,11 @@ def _told(side: Shaped, entity: str) -> tuple[list[pa.ChunkedArray], Shaped]:
         return [], side
     held = side.raw.table
     named = [c for c in side.left_out if c in held.column_names and _is_of_theirs(c, entity)]
-    found = [c for c in named if content_of(held.column(c).combine_chunks()).get("phone", 0.0) >= TELLING["phone"]][:_MORE]
+    # Of a handful of cells the heading must do.
+    found = [c for c in named if content_of(held.column(c).combine_chunks()).get("phone", 1.0) >= TELLING["phone"]][:_MORE]
     if not found:
         return [], side
-    notes = tuple(f'column "{c}" is no field, and is compared as another number' for c in found)
-    left_out = tuple(c for c in side.left_out if c not in found)
-    values = [held.column(c).cast(pa.large_string()) for c in found]
-    return values, replace(side, raw=replace(side.raw, notes=(*side.raw.notes, *notes)), left_out=left_out)
+    return [held.column(c).cast(pa.large_string()) for c in found], compared_as(side, found, "another number")
 
 
 def _is_of_theirs(heading: str, entity: str) -> bool:

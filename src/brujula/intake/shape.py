@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import reduce
 
@@ -69,6 +69,13 @@ class Shaped:
     row: NDArray[np.int64] | None = None
     person: NDArray[np.int64] | None = None
     set_aside: tuple[str, ...] = ()
+
+
+def compared_as(side: Shaped, columns: Sequence[str], what: str) -> Shaped:
+    """The list without columns that no field takes and that are compared all the same, each with a note. what : as what"""
+    notes = (*side.raw.notes, *(f'column "{c}" is no field, and is compared as {what}' for c in columns))
+    left_out = tuple(c for c in side.left_out if c not in columns)
+    return replace(side, raw=replace(side.raw, notes=notes), left_out=left_out)
 
 
 def no_list() -> Shaped:

@@ -192,7 +192,8 @@ def compare_places(s: Addresses, left: Any, right: Any) -> Compared:
     out[(out == -1) & region] = _P_NEAR
     out[(out == -1) & country] = _P_LAND
     given = np.zeros(len(left), bool)
-    given[rest] = np.isin(either_way(s.city.take(x), s.city.take(y)), s.named.given)
+    if len(s.named.given):
+        given[rest] = np.isin(either_way(s.city.take(x), s.city.take(y)), s.named.given)
     if s.named.loosely:
         given[rest] |= (s.street_key.take(x) == s.street_key.take(y)) & (s.number.take(x) != 0)
     given &= other_city & ~other_code
