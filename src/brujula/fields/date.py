@@ -15,14 +15,14 @@ from brujula.core.steps import joining
 from brujula.core.steps.age import ONE_OFF, by_age
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import Counts, owners
+from brujula.core.steps.sharing import owners
 from brujula.core.steps.text import hash_values, join_keys, of_records, reworded, without
 
 
 class Days(NamedTuple):
-    """Birth dates of n records as text keys: as written, whole (0 where it stands in for a date nobody knew), with day and month in order of size, and without the
-    year, the month, the day; and the years (0 = none, or of a date that stands in for others). slack : by so many years two that are
-    told alone may differ and say nothing."""
+    """Birth dates of n records as text keys: as written, whole (0 where it stands in for a date or a day nobody knew), with day and month in order of size, and
+    without the year, the month, the day; and the years (0 = none, or of a date that stands in for others). slack : by so many years two
+    that are told alone may differ and say nothing."""
 
     written: Keys
     key: Keys
@@ -85,10 +85,10 @@ def iso(texts: Texts) -> pa.Array:
     return pc.if_else(real, padded, pa.scalar(None, padded.type))
 
 
-_YEAR = r"^\s*(?:18[5-9]|19\d|20\d)\d\s*$"
+_YEAR = r"^\s*(?:1[5-9]|20)\d\d\s*$"
 _CROWD = 10
 _TIMES = 6
-"""So many more people than on the average date, and so many times as many, are born on a date that stands in for one nobody knew."""
+"""So many more people than on the average date, and so many times as many, are born on a date that stands in for one nobody knew; and on a day of the year that does: 1 January, mostly."""
 _GENERATION = 15
 """Years between parent and child, at least."""
 
@@ -99,6 +99,16 @@ def _year_slip(a: NDArray[np.int32], b: NDArray[np.int32]) -> NDArray[np.bool_]:
     wrong = x != y
     exchanged = ((x[:-1] == y[1:]) & (x[1:] == y[:-1]) & wrong[:-1] & wrong[1:]).any(axis=0)
     return np.asarray((wrong.sum(axis=0) <= 1) | ((wrong.sum(axis=0) == 2) & exchanged))
+
+
+def _stand_in(values: Keys, who: Keys) -> NDArray[np.bool_]:
+    """Which of n records are born when so many are that nobody knows when they are.
+
+    values : uint64[n], dates, or days of the year, 0 = none;  who : uint64[n], who each is by name, 0 = not told
+    """
+    people = owners(values, who)
+    average = np.count_nonzero(people) / max(len(np.unique(values[people > 0])), 1)
+    return np.asarray(people > _CROWD + _TIMES * average)
 
 
 class Date(Kind):
@@ -168,27 +178,34 @@ class Date(Kind):
         alone = matches(column.values.arrow(), _YEAR)
         digits = pc.if_else(alone, pc.utf8_trim_whitespace(column.values.arrow()), pc.utf8_slice_codeunits(day, 0, 4))
         years = np.append(pc.cast(pc.if_else(pc.equal(digits, ""), "0", digits), pa.int32()), 0).astype(np.int32)[column.codes]
-        people = owners(written, identity().exact) if column.filled.any() else np.zeros(len(batch), np.int32)
-        dates = max(len(np.unique(written[people > 0])), 1)
-        crowded = people > _CROWD + _TIMES * np.count_nonzero(people) / dates
+        crowded, day_alone = np.zeros((2, len(batch)), bool)
+        if column.filled.any():
+            who = identity().exact
+            crowded = _stand_in(written, who)
+            days = np.where(crowded, np.uint64(0), apart[0])
+            sides = slice(0, batch.n_existing), slice(batch.n_existing, None)
+            day_alone = np.concatenate([_stand_in(days[side], who[side]) for side in sides])
         years, slack = np.where(crowded, 0, years), ONE_OFF
         if batch.ages is not None:
             years, slack = by_age(years, batch.ages, identity().exact, batch.n_existing)
-        return Days(written, np.where(crowded, np.uint64(0), written), both, apart, years, slack)
+        return Days(written, np.where(crowded | day_alone, np.uint64(0), written), both, apart, years, slack)
 
     def joined(self, held: Days, records: NDArray[np.int32], asked: Days, who: Who) -> Days:
         """Days of some of the records held, and of others behind them."""
         without = tuple(joining.rows(a, records, b) for a, b in zip(held.without, asked.without, strict=True))
         return joining.of_records(held, records, asked, without=without, slack=held.slack)
 
-    def counts(self, standard: Days) -> Counts:
-        """Which dates stand in for one nobody knew."""
-        return Counts(standard.written, standard.key == 0)
+    def counts(self, standard: Days) -> tuple[Keys, Keys]:
+        """The dates that stand in for one nobody knew, and the days of the year that do."""
+        day_alone = (standard.key == 0) & (standard.year > 0)
+        return standard.written[(standard.key == 0) & ~day_alone & (standard.written != 0)], standard.without[0][
+            day_alone & (standard.without[0] != 0)
+        ]
 
-    def settle(self, standard: Days, counts: Counts) -> Days:
-        """Dates that stand in for others among all records do so here."""
-        stands_in = counts.of(standard.written, 0) > 0
-        return standard._replace(key=np.where(stands_in, np.uint64(0), standard.key), year=np.where(stands_in, 0, standard.year))
+    def settle(self, standard: Days, counts: tuple[Keys, Keys]) -> Days:
+        """Dates and days that stand in for others among all records do so here."""
+        date, day = np.isin(standard.written, counts[0]), np.isin(standard.without[0], counts[1])
+        return standard._replace(key=np.where(date | day, np.uint64(0), standard.key), year=np.where(date, 0, standard.year))
 
     def keys(self, standard: Days) -> dict[str, Keys]:
         """`birth`, `year`, and `day`: the day of the year."""

@@ -95,8 +95,9 @@ chair(?:man|woman|person)?|conductor|technician|specialist|analyst|consultant|co
 attorney|founder|head of|geschäftsführer(?:in)?|leiter(?:in)?|directeur|directrice|gerente|direttore""".replace("\n", "")
 _FIRM = """inc|llc|llp|ltd|limited|corp|corporation|gmbh|ag|plc|s\\.l|s\\.a|b\\.v|school|schule|university|college|church|hospital|band|orchestra|
 workshop|company|association|department|dept|district|foundation|institute|library|bank""".replace("\n", "")
+_RANK = r"(?:the\s+)?(?:\d+(?:st|nd|rd|th)\s|(?:earl|duke|duchess|count|countess|baron|baroness|viscount|viscountess|marquess|marquis|lord|lady|prince|princess)\s+of\s)"
 """What stands behind a comma where no given name does: what somebody is, and where."""
-_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@"
+_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|,\s*{_RANK}|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@"
 """What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
 
 
@@ -107,6 +108,7 @@ def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
         (rf"(\s*[\[(*|,]+|\s+[–—-]+)\s*({_NOTE})\b[^\])]*[\])*\W]*$", ""),
         (rf"^(\s*\S+\s+[^,]*[^,\s]),\s*(?:[^\s,]+\s+){{0,3}}(?:{_ROLE})\b.*$", r"\1"),
         (rf"^(\s*\S+\s+[^,]*[^,\s]),\s*(?:[^\s,]+\s+){{1,5}}(?:{_FIRM})\b.*$", r"\1"),
+        (rf"^([^,]*[^,\s])\s*,\s*{_RANK}.*$", r"\1"),
         (r"[\s,;<(\[]+[^\s,;<(\[]+@[^\s@]+$|[\s,;(]+\+?[\d().\s-]{7,}$", ""),
         (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
         (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
