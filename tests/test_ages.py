@@ -96,3 +96,34 @@ def test_an_area_code_in_a_column_of_its_own(case):
     )
     changes = plan.changes
     assert changes[changes["field"] == "phone"]["after"].drop_duplicates().tolist() == ([phone] if phone else [])
+
+
+DATED = [*HEADS[:-1], "Date of birth"]
+
+
+def _dated(share):
+    """People of whom every so many-th is born on 1 January, as far as the list says."""
+    return [
+        (*rest, f"{1930 + i}-{'01-01' if i % share == 0 else f'{1 + i % 12:02}-{2 + i % 26:02}'}")
+        for i, (*rest, _) in enumerate(OTHERS)
+    ]
+
+
+@pytest.mark.parametrize(("share", "day", "wanted"), [(2, "03-17", FOUND), (60, "03-17", {"review"}), (2, "01-01", FOUND)])
+def test_a_day_that_stands_in_for_one_nobody_knew(share, day, wanted):
+    """Where far more are born on 1 January than on other days, it tells the year and no more; elsewhere it is a birthday."""
+    old = _frame([("Ada", "Wrenfield", *HOME, f"1984-{day}"), *_dated(share)], DATED)
+    old.insert(0, "id", [f"C-{i}" for i in range(len(old))])
+    row = ("Ada", "Wrenfield", *HOME, "1984-01-01")
+    plan = brujula.plan(_frame([row, *_dated(share)], DATED), against=old, entity="contact")
+    assert plan.outcomes["outcome"][0] in wanted, plan.explain(1)
+    asked = brujula.Lookup(old).check({"given_name": "Ada", "family_name": "Wrenfield", "street": HOME[0], "birth_date": row[-1]})
+    assert (asked.answer == "yes") == (wanted == FOUND)
+
+
+def test_another_year_is_another_year():
+    """A day that stands in for one nobody knew leaves the year: father and son are two."""
+    old = _frame([("Rob", "Wrenfield", *HOME, "1984-03-17"), *_dated(2)], DATED)
+    old.insert(0, "id", [f"C-{i}" for i in range(len(old))])
+    plan = brujula.plan(_frame([("Rob", "Wrenfield", *HOME, "1957-01-01"), *_dated(2)], DATED), against=old, entity="contact")
+    assert plan.outcomes["outcome"][0] == "create"

@@ -97,8 +97,8 @@ def test_a_column_the_policy_leaves_out_is_no_doubt(tmp_path):
 
 @settings(max_examples=15, deadline=None)
 @given(st.lists(st.integers(0, 6), min_size=len(KNOWN), max_size=len(KNOWN)))
-def test_it_only_ever_holds(districts):
-    """Whatever stands in such a column, no row is given to a record that it was not given to without it."""
+def test_where_lists_do_not_agree_in_it_it_only_holds(districts):
+    """Whatever stands in such a column at random, no row is given to a record that it was not given to without it."""
     old, new = lists()
     plain = brujula.plan(new[HEADS[:2]], against=old[["id", *HEADS[:2]]], entity="account").outcomes
     found = brujula.plan(new.assign(District=[f"D {d}" for d in districts]), against=old, entity="account").outcomes

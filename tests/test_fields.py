@@ -173,6 +173,8 @@ def test_family_names(a, b, wanted):
         ("Ada Quist, Band Director", "Ada", "Quist", ("same", "same")),
         ("Ada Quist, Orme High School", "Ada", "Quist", ("same", "same")),
         ("Maria Quist, Harrow Reeds", "Maria", "Quist", ("same", "same")),
+        ("Sir Ada Quist, 2nd Baron Quist of Orme", "Ada", "Quist", ("same", "same")),
+        ("Ada Quist, Countess of Orme", "Ada", "Quist", ("same", "same")),
         ("Lind Quist, Maria Rosa", "Maria Rosa", "Lind Quist", ("same", "same")),
         ("Ada Quist (ada@quist.example)", "Ada", "Quist", ("same", "same")),
         ("Ada Quist, 212-555-0147", "Ada", "Quist", ("same", "same")),
@@ -187,6 +189,23 @@ def test_one_full_name_against_parts(full, given, family, wanted):
     """Any order of a full name is the name, whatever else stands in its cell."""
     left, right = {"full_name": full}, {"given_name": given, "family_name": family}
     assert (level("person_name", "given_name", left, right), level("person_name", "family_name", left, right)) == wanted
+
+
+@pytest.mark.parametrize(
+    ("whole", "field", "value", "wanted"),
+    [
+        ("Rob Quist Jr.", "suffix", "Sr.", "different"),
+        ("Quist, Mr. Rob, III", "suffix", "III", "same"),
+        ("Dr. Rob Wren Quist", "middle_name", "Wren", "same"),
+        ("Rob W. Quist", "middle_name", "Lind", "different"),
+        ("Rob Quist", "middle_name", "Lind", "blank"),
+        ("Ada Wren Lind", "middle_name", "Wren", "blank"),
+    ],
+)
+def test_a_whole_name_beside_given_and_family_name(whole, field, value, wanted):
+    """It tells the middle name and Jr. or Sr. where they have no columns, unless it is another's."""
+    parts = {"given_name": "Rob", "family_name": "Quist"}
+    assert level("person_name", field, {**parts, "full_name": whole}, {**parts, field: value}) == wanted
 
 
 @pytest.mark.parametrize(

@@ -1,7 +1,8 @@
 """What lists hold besides the fields: columns that no field takes, and the pairs with little else in common that differ in one.
 
-A name and a town are common to many: schools of one name in two districts, players of one name in two bands. Such a column is no
-evidence for anybody, since nobody said what it means; but where it tells records apart as far as the lists show, a person decides.
+A name and a town are common to many: schools of one name in two districts, players of one name in two bands. Nobody said what such a
+column means; but where it tells records apart as far as the lists show, a person decides, and where pairs agree in it that are one,
+and hardly any others, it is evidence (`core.attributes`).
 """
 
 from __future__ import annotations
@@ -15,9 +16,9 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core import arrays
+from brujula.core import arrays, attributes, group
 from brujula.core.arrays import Judged
-from brujula.core.batch import Batch, Codes, Column
+from brujula.core.batch import Batch, Codes, Column, Keys
 from brujula.core.rules import Rule
 from brujula.core.steps.parallel import spread
 from brujula.intake.content import TELLING, content_of
@@ -31,6 +32,7 @@ _SHOWN = 20  # pairs from which the lists show it
 _COMMON = 0.6  # share of the rows' values that are also the records', at least, where two headings are one column
 _MANY = 10  # distinct ones of them, at least
 _TWICE = 0.1  # share of the rows, at most, that stand there twice where a row is somebody, and no order of theirs
+_KINDS = 0.5  # distinct values to names, at most, where agreeing is evidence: what is written of each by itself may be made of the name
 _RECORDS, _ROWS, _ACROSS = range(3)
 
 RULE = Rule(
@@ -134,6 +136,24 @@ def telling(judged: Judged, batch: Batch, little: NDArray[np.bool_]) -> dict[str
             across = _mostly(agree[(sides == _ACROSS) & both])
         out[heading] = Telling(records, rows and again <= _TWICE * batch.n_incoming, across)
     return {heading: tells for heading, tells in out.items() if any(tells)}
+
+
+def evidence(
+    judged: Judged, batch: Batch, little: NDArray[np.bool_], named: Keys, shared: Mapping[str, Keys]
+) -> tuple[attributes.Attribute, ...]:
+    """Columns that are evidence where two agree in them (`core.attributes.found`), between the lists, or of records alone.
+
+    named, shared : per record, who it is by name, and what it may share with others
+    """
+    pairs, n = judged.graded.pairs, len(batch)
+    one = judged.verdict == arrays.SAME
+    links, nobody = (pairs.left[one], pairs.right[one]), np.zeros(0, np.int32)
+    root = group.roots(group.unite(links, (nobody, nobody), n, n)[0])
+    if batch.n_incoming:
+        one &= (pairs.left < batch.n_existing) != (pairs.right < batch.n_existing)
+    names = len(np.unique(named))
+    few = {h: c.codes for h, c in batch.left_out.items() if len(c.values) <= _KINDS * names}
+    return attributes.found(few, batch.n_existing, pairs.take(one), little[one], named[root], shared)
 
 
 def _mostly(agree: NDArray[np.bool_]) -> bool:

@@ -12,10 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula import besides, chance, judging
-from brujula.core import arrays, candidates, compare, group, judge, rules as rulebook, standardise, third, weigh
+from brujula.core import arrays, attributes, candidates, compare, group, judge, rules as rulebook, standardise, third, weigh
 from brujula.core.arrays import Claims, Graded, Judged, Pairs, PassReport
+from brujula.core.attributes import Attribute
 from brujula.core.batch import Batch, Keys
-from brujula.core.kind import Comparison, Kind, Standards, Who
+from brujula.core.kind import GRADES, Comparison, Kind, Standards, Who
 from brujula.core.rules import Rule
 from brujula.core.steps import numbers, sharing
 from brujula.core.steps.parallel import one_thread, spread
@@ -30,6 +31,7 @@ _RANDOM = 200_000  # random pairs at most, and so many a record
 _RANDOM_A_RECORD = 20
 _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
+_SHARED = 0.75  # keys of the name to names, at most, for a key to be several people's
 _FEW = 1_000  # records of which one thread makes as quick work as several
 OnStep = Callable[[str], None]
 
@@ -103,8 +105,9 @@ class Kept:
 class Fitted:
     """What is known of a batch before any pair has a verdict: standard forms, graded candidates, weights.
 
-    content  : uint64[n_records], a key of all that each record holds;  saying : of what is compared of it
-    counting : bool[n_records], of those that say the same one
+    content    : uint64[n_records], a key of all that each record holds;  saying : of what is compared of it
+    counting   : bool[n_records], of those that say the same one
+    attributes : columns that no field takes, and that are evidence
     """
 
     standards: Standards
@@ -118,6 +121,7 @@ class Fitted:
     report: PassReport
     n_candidates: int
     seconds: dict[str, float]
+    attributes: tuple[Attribute, ...] = ()
 
 
 class _Clock:
@@ -161,30 +165,32 @@ def match(
     clock = _Clock(on_step)
     clock.step("weigh")
     known: dict[str, Kind] = dict(kinds())
-    graded, content = fitted.graded, fitted.content
-    policy = with_thresholds(policy, graded, fitted.model, batch)
-    judged = judging.judged_of(graded, fitted.model, policy, batch, content)
-    telling = besides.telling(judged, batch, judging.little(judged, batch.entity)) if batch.left_out else {}
+    plain, content = fitted, fitted.content
+    policy = with_thresholds(policy, fitted.graded, fitted.model, batch)
+    judged = judging.judged_of(fitted.graded, fitted.model, policy, batch, content)
+    little = judging.little(judged, batch.entity)
+    telling = besides.telling(judged, batch, little) if batch.left_out else {}
+    if batch.left_out and (more := besides.evidence(judged, batch, little, *_shared(fitted, batch, known))):
+        fitted = replace(fitted, attributes=more, model=attributes.learnt(fitted.model, more))
+        judged = judging.judged_of(_widened(plain.graded, fitted, batch), fitted.model, policy, batch, content)
     judged = judging.besides_held(judged, batch, policy, telling)
     if claims is not None and len(claims.row):
         pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint64))
-        named = judging.judged_of(
-            compare.compare(pairs, fitted.standards, known, fitted.comparisons), fitted.model, policy, batch, content
-        )
+        named = judging.judged_of(_graded(pairs, fitted, batch, known), fitted.model, policy, batch, content)
         naming = {c.field for c in known[ENTITIES[batch.entity].identifying].comparisons}
         judged = judging.claimed(judged, named, claims, len(policy.rule), batch.n_existing, naming)
     if decisions is not None and len(decisions.left):
         pairs = Pairs(decisions.left, decisions.right, np.zeros(len(decisions.left), np.uint64))
-        graded = compare.compare(pairs, fitted.standards, known, fitted.comparisons)
+        graded = _graded(pairs, fitted, batch, known)
         answered = judging.judged_of(graded, fitted.model, policy, batch, content)
         first = len(policy.rule) + 2 + len(judging.CLAIMED)
         for number, rule in enumerate(judging.DECIDED):
             said = arrays.VERDICTS.index(rule.verdict)
             answered = judging.ruled(answered, decisions.verdict == said, first + number, said)
         judged = arrays.join_judged(judged.take(~arrays.among(judged.graded.pairs, pairs)), answered)
-    more = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
-    if len(more):
-        extra = compare.compare(more, fitted.standards, known, fitted.comparisons)
+    beside = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
+    if len(beside):
+        extra = _graded(beside, fitted, batch, known)
         extra_judged = judging.judged_of(extra, fitted.model, policy, batch, content)
         judged = arrays.join_judged(judged, judging.besides_held(extra_judged, batch, policy, telling))
     clock.step("group", "groups")
@@ -192,7 +198,31 @@ def match(
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
     rules, n = tuple(besides.named(r, telling) for r in judging.every_rule(policy)), fitted.n_candidates
-    return Matched(judged, groups, content, fitted.standards, fitted.graded, fitted.model, rules, fitted.report, n, seconds)
+    return Matched(judged, groups, content, fitted.standards, plain.graded, plain.model, rules, fitted.report, n, seconds)
+
+
+def _graded(pairs: Pairs, fitted: Fitted, batch: Batch, known: Mapping[str, Kind]) -> Graded:
+    """Pairs with their grades, and what they agree in besides."""
+    return _widened(compare.compare(pairs, fitted.standards, known, fitted.comparisons), fitted, batch)
+
+
+def _widened(graded: Graded, fitted: Fitted, batch: Batch) -> Graded:
+    if not fitted.attributes:
+        return graded
+    named = judging.naming_columns(batch.entity, graded.comparisons)
+    counts = np.asarray((graded.grades()[:, named] == GRADES.index("same")).all(axis=1))
+    if batch.n_incoming:
+        counts &= (graded.pairs.left < batch.n_existing) != (graded.pairs.right < batch.n_existing)
+    return attributes.widened(graded, fitted.attributes, counts)
+
+
+def _shared(fitted: Fitted, batch: Batch, known: Mapping[str, Kind]) -> tuple[Keys, dict[str, Keys]]:
+    """Per record, who it is by name, and the keys of what several may share; not those that are hardly fewer than the names."""
+    seen = chance.Seen(batch, fitted.standards, fitted.content, known, fitted.comparisons)
+    named, one_row = seen.named(), {k: keys for k, keys in fitted.standards.keys.items() if keys.ndim == 1}
+    most = _SHARED * len(np.unique(named))
+    naming = f"{ENTITIES[batch.entity].identifying}."
+    return named, {k: keys for k, keys in one_row.items() if not k.startswith(naming) or len(np.unique(keys)) <= most}
 
 
 def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tuple[Judged, group.Groups]:
@@ -204,7 +234,7 @@ def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tu
     seen, beside = judged.graded.pairs, judged.take(np.zeros(0, np.int64))
     while len(more := group.unseen(groups, seen, saying, content)):
         # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
-        between = compare.compare(more, fitted.standards, known, fitted.comparisons)
+        between = _graded(more, fitted, batch, known)
         found = judging.judged_of(between, fitted.model, policy, batch, content)
         hard = (found.verdict == arrays.DIFFERENT) & ~judging.said(judged, len(policy.rule), len(batch), more)
         beside = arrays.join_judged(beside, found.take(~hard))

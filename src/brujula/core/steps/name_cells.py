@@ -191,6 +191,34 @@ def halves(given: Column, family: Column, full: Column, eastern: Sequence[str], 
 _WORD = r"[^\s,.;:()/&@|\d\"-]{2,}(?:[-'’][^\s,.;:()/&@|\d\"-]+)*"
 
 
+def beside_whole(columns: Sequence[Column], titles: Sequence[str]) -> tuple[Column, Column]:
+    """Middle name and suffix of records that have given and family name, and a whole name beside them which says more: Adela, Quist, and Adela Wren Quist Jr.
+
+    columns : given name, middle name, family name, suffix and whole name;  titles : of men and of women, with | between
+    """
+    given, middle, family, suffix, full = columns
+    some = np.flatnonzero((given.codes >= 0) & (family.codes >= 0) & (full.codes >= 0)).astype(np.int32)
+    if len(some) == 0:
+        return middle, suffix
+    before = rf"^\s*(?:(?:(?i:{'|'.join(titles)}|dr|prof|sir)|[^\s.]{{2,}}\.)\s+){{0,2}}(?P<given>{_WORD})(?:\s+(?P<middle>\S.*?))??"
+    found = captured(full.values.arrow(), rf"{before}\s+(?P<family>{_WORD})(?:,?\s+(?P<suffix>{GENERATION})\.?)?\s*$")
+
+    def told(part: str) -> pa.Array:
+        return pc.struct_field(found, part).take(pa.array(full.codes[some]))
+
+    alike = pc.and_(
+        *(pc.equal(pc.utf8_lower(told(part)), pc.utf8_lower(c.texts(some))) for part, c in (("given", given), ("family", family)))
+    )
+    out = []
+    for part, own in (("middle", middle), ("suffix", suffix)):
+        more = pc.fill_null(pc.and_(alike, pc.not_equal(told(part), "")), False).to_numpy(zero_copy_only=False)
+        more &= own.codes[some] < 0
+        place = np.full(len(own.codes), -1)
+        place[some[more]] = np.arange(np.count_nonzero(more))
+        out.append(_or(own, told(part).filter(pa.array(more)), place))
+    return out[0], out[1]
+
+
 def apart(text: pa.Array, titles: Collection[str], known: Degrees) -> dict[str, pa.Array]:
     """Prefix, given, middle, family name and suffix of whole names where they are plain: one given and one family name, an initial between.
 

@@ -18,6 +18,7 @@ from brujula.core.steps import joining
 from brujula.core.steps.listed import among
 from brujula.core.steps.name_cells import (
     addressed,
+    beside_whole,
     capitals_apart,
     family_first,
     garbled,
@@ -102,6 +103,7 @@ def parse(
     given, family, full = halves(given, torn(family), torn(full), facts.eastern, facts.degrees)
     turned = partial(family_first, known=facts.degrees)
     columns = [initials_apart(turned(given)), middle, family, suffix, initials_apart(capitals_apart(turned(full)))]
+    columns[1], columns[3] = beside_whole(columns, facts.titles)
     names = _parsed(columns, counting, facts)
     address = pc.utf8_lower(mail.values.arrow())
     local = replaced(address, r"(\+[^@]*)?@.*$", "")
