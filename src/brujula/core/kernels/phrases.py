@@ -71,10 +71,13 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
         n, telling = 0, False
         for k in range(start, last):
             telling = telling or cls[ids[k]] != SKIP
+        unit = form if form < last else last  # where the letters and numbers begin that end the name: Fund V-A
+        while unit > start and NUMBER <= cls[ids[unit - 1]] <= JOINER:
+            unit -= 1
         for k in range(start, last):
             if form <= k < behind or (cls[ids[k]] == SKIP and telling):
                 continue
-            if cls[ids[k]] == JOINER and start < k < last - 1 and k != form - 1:
+            if cls[ids[k]] == JOINER and start < k < last - 1 and not unit <= k < form:
                 continue
             if n < MAX_WORDS:
                 if write:

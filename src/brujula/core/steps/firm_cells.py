@@ -51,7 +51,7 @@ _SPELLED_OUT = (
     r"(naamloze|besloten|commanditaire) vennootschap|vennootschap onder firma",
     r"(aktien|kommandit|unternehmer|offene handels)gesellschaft|eingetragene[rs]? (verein|kauf(mann|frau)|genossenschaft)",
     r"aktiebolag|handelsbolag|aktieselskab|anpartsselskab|aksjeselskap|osakeyhti[öo]|sendirian berhad|kabushiki kaisha|g[ōo]d[ōo] kaisha",
-    r"(public|private|proprietary) (limited|ltd)( company)?|limited liability (company|partnership)|limited company|company limited",
+    r"(public|private|proprietary) (limited|ltd)( company)?|limited liability (limited )?(company|partnership)|(limited|general) partnership|limited company|company limited",
     r"\(?(in|en|w) (liquidation|liquidaci[óo]n|liquidazione|likwidacji)\)?|i\. ?l",
 )
 """Legal forms written out, and what a firm that is being wound up adds to its own; they stand behind the name."""
