@@ -200,7 +200,7 @@ def test_names_that_one_list_writes_short_throughout():
 
 FORMS = """A/S | A-S | AB (publ) | S.p.A. | S.r.l. | s.r.o. | spol. s r.o. | Sp. z o.o. | sp.zo.o. | Co., Ltd. | CO.LTD | Pvt. Ltd. | (P) Ltd | Pty. Limited | Inc | Corp. |
     L.L.C. | LLP | PLC | GmbH & Co. KG | Ges.m.b.H. | Gesellschaft mbH | UG (haftungsbeschränkt) | e.V. | S.A.R.L. | S.A. de C.V. | S. de R.L. de C.V. | LTDA - ME | B.V. | Oy Ab |
-    d.o.o. | Kft. | Zrt. | Public Joint Stock Company | JSC | Sdn. Bhd. | Ltd. Şti. | Sanayi ve Ticaret A.Ş. | A.Ş. | UAB | OÜ | S.Coop. | Limited Liability Company | K.K. |
+    d.o.o. | Kft. | Zrt. | Public Joint Stock Company | JSC | Sdn. Bhd. | Ltd. Şti. | Sanayi ve Ticaret A.Ş. | A.Ş. | UAB | OÜ | S.Coop. | Limited Liability Company | Limited Partnership | K.K. |
     Aktiebolag | Limited Company | Company Limited | Spółka Akcyjna | SPÓŁKA Z OGRANICZONĄ ODPOWIEDZIALNOŚCIĄ SPÓŁKA KOMANDYTOWA | sp. j. | Sp. z o.o. sp. k. |
     Société Anonyme | Société à responsabilité limitée | Naamloze Vennootschap | Sociedad Limitada | Sociedade Anônima | Aktiengesellschaft | GmbH u. Co. KG |
     Osakeyhtiö | Società per Azioni | Public Limited Company | eingetragener Verein | B. V. | S. A. | S L | L. L. C. | s. r. o. | S. p. A. | e. V. | GmbH i.L. | Ltd (in liquidation)""".split(
@@ -212,6 +212,13 @@ FORMS = """A/S | A-S | AB (publ) | S.p.A. | S.r.l. | s.r.o. | spol. s r.o. | Sp.
 def test_legal_forms_do_not_count(form):
     """A firm with its legal form, in the spelling of its country, is the firm without it."""
     assert grades_of(kinds()["company"], {"account": "Harrow Reed"}, {"account": f"Harrow Reed {form}"}) == {"company": "same"}
+
+
+@pytest.mark.parametrize(("town", "wanted"), [("West Orme", "same"), ("Orme", "partial"), ("", "partial")])
+def test_a_town_within_a_name(town, wanted):
+    """Whether a house names the town it is in, and where, makes it no other; a side of the town is another matter."""
+    left, right = ({"name": f"Crown Suites {name}", "city": town} for name in ("West Orme Airport", "Airport"))
+    assert grades_of(kinds()["company"], left, right, "account") == {"company": wanted}
 
 
 @given(st.sampled_from([f.strip() for f in FORMS]), st.sampled_from(["Lind Brass", "Wren", "12 Reeds", "A. Quist"]))

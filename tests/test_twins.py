@@ -345,7 +345,7 @@ def test_the_town_in_a_name(firms):
     names = [wordings[i % 4].format(name=name, town=town) for i, (name, town) in enumerate(zip(names, towns, strict=True))]
     column, town = Column.of(pa.array(names, pa.large_string())), Column.of(pa.array(towns, pa.large_string()))
     spoken = phrase_steps.parse(column, {}, {})
-    more, other, last, alone = phrase_steps.without_part(spoken, fold(town.values), town.codes)
+    more, other, last, behind, alone = phrase_steps.without_part(spoken, fold(town.values), town.codes)
     once = phrase_steps.without_echo(spoken, fold(town.values), town.codes)
 
     def words(code, more=more):
@@ -362,7 +362,7 @@ def test_the_town_in_a_name(firms):
             assert other[r] < 0 and not last[r]
         else:
             assert words(other[r]) == whole[: starts[-1]] + whole[starts[-1] + len(gone) :]
-            assert last[r] == (starts[-1] + len(gone) == len(whole))
+            assert last[r] == (starts[-1] + len(gone) == len(whole)) and behind[r] == (starts[-1] > 0)
 
 
 EDGES = st.lists(st.tuples(st.integers(0, 7), st.integers(0, 7), st.sampled_from([SAME, DIFFERENT, UNSURE, NONE])), max_size=28)

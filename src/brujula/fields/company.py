@@ -64,7 +64,7 @@ _NONE = {
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town behind (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town where a word stands before it (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -252,7 +252,7 @@ class Company(Kind):
         dry = fold(Texts.of(without_river(town.values.arrow())))
         nearly = phrases.without_part(fully.phrases, dry, town.codes)
         spoken, whole_town = nearly.phrases, fully.codes >= 0
-        behind = np.where(whole_town, fully.last, nearly.last)
+        behind = np.where(whole_town, fully.behind, nearly.behind)
         bare = np.where(whole_town, fully.codes, nearly.codes)
         local = ((other < 0) | (called == 1)) & behind
         called[local] = 0

@@ -57,6 +57,11 @@ _SPELLED_OUT = (
 """Legal forms written out, and what a firm that is being wound up adds to its own; they stand behind the name."""
 
 _SPACED = "sa sl slu sc bv nv ag ev ek srl spa sas sro doo llc llp plc".split()
+_SAINTS = """ann|anne|andrew|anthony|augustine|barbara|benedict|bernard|brigid|bridget|catherine|katherine|clare|columba|cuthbert|david|dominic|edward|elizabeth|gabriel|george|
+gregory|helen|john|joseph|lawrence|leonard|lucy|luke|margaret|mark|martin|mary|matthew|michael|monica|patrick|paul|peter|philip|raphael|rose|stephen|teresa|theresa|vincent""".replace(
+    "\n", ""
+)
+"""Saints whose names a letter s makes no other name of, as it does of none that ends in one (James, Thomas)."""
 _WORDINGS = tuple(
     (f"(?i){wording}", meant)
     for wording, meant in (
@@ -114,7 +119,7 @@ _WORDINGS = tuple(
         (r"([^\s\d]{3}\s+)(?-i:PD)$", r"\1police department"),
         (r"\b(?:local union|L\.? ?U\.?) ?((?:(?:no|nr)\b\.?|#)? ?\d)", r"local \1"),
         (r"\bphase ([ivx]+|\d+)(\W|$)", r"\1\2"),
-        (r"\b(st|saint|ste|sankt)\.? (\pL{3,})['’]s?(\s|$)", r"\1 \2\3"),
+        (rf"\b(st|saint)\.? (?:(\pL{{3,}})['’]s?|({_SAINTS})s)(\s|$)", r"\1 \2\3\4"),
         (r"\bf\.?lli\b", "fratelli"),
         (r"((?:#|№|\b(?:no|nr|n[úu]m|num|number|nummer)\b\.?|\bn[º°])\s*)+(\d)", r" \2"),
         (r"(?-i:\bN)\.? ?(\d+)(\W|$)", r" \1\2"),

@@ -200,7 +200,9 @@ def beside_whole(columns: Sequence[Column], titles: Sequence[str]) -> tuple[Colu
     some = np.flatnonzero((given.codes >= 0) & (family.codes >= 0) & (full.codes >= 0)).astype(np.int32)
     if len(some) == 0:
         return middle, suffix
-    before = rf"^\s*(?:(?:(?i:{'|'.join(titles)}|dr|prof|sir)|[^\s.]{{2,}}\.)\s+){{0,2}}(?P<given>{_WORD})(?:\s+(?P<middle>\S.*?))??"
+    before = (
+        rf"^\s*(?:(?:(?i:{'|'.join(titles)}|dr|prof|sir)|[^\s.]{{2,}}\.)\s+){{0,2}}(?P<given>{_WORD})(?:\s+(?P<middle>\S.*?))??"
+    )
     found = captured(full.values.arrow(), rf"{before}\s+(?P<family>{_WORD})(?:,?\s+(?P<suffix>{GENERATION})\.?)?\s*$")
 
     def told(part: str) -> pa.Array:

@@ -188,13 +188,14 @@ class Parted(NamedTuple):
 
     phrases : with the texts that are left behind the others
     codes   : which of them is each record's, -1 = nothing is left out
-    last    : where what is left out stood last
+    last    : where what is left out stood last;  behind : where a word stood before it
     alone   : where it is all there is, and stays
     """
 
     phrases: Phrases
     codes: Codes
     last: NDArray[np.bool_]
+    behind: NDArray[np.bool_]
     alone: NDArray[np.bool_]
 
 
@@ -204,7 +205,7 @@ def without_part(phrases: Phrases, parts: Words, codes: Codes) -> Parted:
     parts : words that may be left out (a firm's own town);  codes : int32[n_records], which of them a record has, -1 = none
     """
     out = np.full(len(phrases.codes), -1, np.int32)
-    last, alone = np.zeros((2, len(phrases.codes)), bool)
+    last, behind, alone = np.zeros((3, len(phrases.codes)), bool)
     both = np.flatnonzero((phrases.codes >= 0) & (codes >= 0))
     # Numbered behind the texts, a part is always the second of its pair.
     n_words, n_part = np.diff(phrases.off), np.diff(parts.offsets)
@@ -216,18 +217,18 @@ def without_part(phrases: Phrases, parts: Words, codes: Codes) -> Parted:
     found = np.flatnonzero(start >= 0)
     gone, begin = n_part[part[found]], start[found]
     stay = n_words[text[found]] - gone
-    behind = np.cumsum(stay)
-    at = np.arange(int(stay.sum())) - np.repeat(behind - stay, stay)
+    end = np.cumsum(stay)
+    at = np.arange(int(stay.sum())) - np.repeat(end - stay, stay)
     at += np.where(at < np.repeat(begin, stay), 0, np.repeat(gone, stay)) + np.repeat(phrases.off[text[found]], stay)
     number = np.full(len(text), -1, np.int32)
     number[found] = np.arange(len(found)) + len(n_words)
     ends = np.zeros(len(text), bool)
     ends[found] = begin == stay
-    out[both], last[both], alone[both] = number[which], ends[which], (start == _ALL)[which]
+    out[both], last[both], behind[both], alone[both] = number[which], ends[which], (start > 0)[which], (start == _ALL)[which]
     more = phrases._replace(
-        off=np.concatenate([phrases.off, phrases.off[-1] + behind]), ids=np.concatenate([phrases.ids, phrases.ids[at]])
+        off=np.concatenate([phrases.off, phrases.off[-1] + end]), ids=np.concatenate([phrases.ids, phrases.ids[at]])
     )
-    return Parted(more, out, last, alone)
+    return Parted(more, out, last, behind, alone)
 
 
 def without_echo(phrases: Phrases, parts: Words, codes: Codes) -> Phrases:
