@@ -5,6 +5,7 @@ import pyarrow as pa
 import pytest
 
 import brujula
+from brujula.demo import maker
 from brujula.errors import InputError, PolicyError
 from brujula.intake.entity import entity_of
 from brujula.intake.mapping import suggest
@@ -148,6 +149,25 @@ def test_entity_is_found_from_the_columns(columns, entity):
     """A list with a name and an organisation beside it is of people."""
     table = pa.table({c: pa.array(["x"], pa.large_string()) for c in columns})
     assert entity_of(table) == entity
+
+
+STAFF = [f"{maker.FAMILY[i]}, {maker.GIVEN[i]}" for i in range(40)]
+
+
+@pytest.mark.parametrize(
+    ("columns", "entity"),
+    [
+        ({"Provider": STAFF, "Group": [f"{maker.FAMILY[i % 8]} Clinic" for i in range(40)], "License #": range(40)}, "contact"),
+        ({"Provider": [f"{maker.FAMILY[i]} Clinic" for i in range(40)], "Run by": STAFF, "License #": range(40)}, "account"),
+        ({"Name": STAFF, "Member no": range(40)}, "contact"),
+        ({"Name": [f"{name} Brass Band" for name in maker.FAMILY[:40]], "Member no": range(40)}, "account"),
+    ],
+)
+def test_entity_is_found_from_names(columns, entity):
+    """Where headings do not tell: several people of a firm make a list of people, one of each a list of firms; both have numbers."""
+    assert (
+        entity_of(pa.table({c: pa.array([str(v) for v in values], pa.large_string()) for c, values in columns.items()})) == entity
+    )
 
 
 def test_content_overrules_a_misleading_heading():
@@ -364,11 +384,13 @@ def test_a_birth_date_in_three_columns(headings, cells, born):
     [
         ("Locker", ["L-417", "L-982", "L-305", "L-771", "L-640"], True),
         ("Locker", ["L-982", "L-417", "L-771", "L-640", "L-305"], False),
-        ("Desk", ["L-417", "L-982", "L-305", "L-771", "L-640"], False),
+        ("Desk", ["L-417", "L-982", "L-305", "L-771", "L-640"], True),
+        ("Desk", ["L-982", "L-417", "L-771", "L-640", "L-305"], False),
+        ("Member no", ["L-417", "L-982", "L-305", "L-771", "L-640"], True),
     ],
 )
 def test_a_number_both_lists_know(mine, rows, used):
-    """A column of one heading in both lists counts as a number people are known by where those who share a value share a name."""
+    """A column of both lists, under one heading or two, counts as a number people are known by where those who share a value share a name."""
     names = [["Ada", "Quist"], ["Bo", "Lind"], ["Cleo", "Harrow"], ["Dov", "Prado"], ["Eva", "Wren"]]
     number = ["L-417", "L-982", "L-305", "L-771", "L-640"]
     old = pd.DataFrame(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import pyarrow as pa
 
 from brujula.intake.content import NAMED, held_field, names_in
@@ -20,6 +22,12 @@ _PERSONAL = {
     "suffix": 1,
     "prefix": 1,
 }
+_OF_A_PERSON = frozenset(
+    """member membership student pupil employee staff personnel payroll passport voter ssn soc social nhs medicare nino npi bar cedula mitglieds mitgliedsnummer matrikelnummer personalnummer
+    sozialversicherungsnummer adherent socio matricule matricula pesel lidnummer personnummer personnr henkilotunnus rodne license licence lic card loyalty""".split()
+)
+"""Words of headings of numbers that people have, too."""
+_MORE = 0.1  # distinct names a row: there are more of people than of firms, where they are the firms' people
 _NAMES = ("given_name", "family_name", "full_name", "account")
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
@@ -39,7 +47,8 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         for plain, people, firms in headed:
             told = (given or plain not in EITHER) and not is_of_a_head(set(plain.split()))
             balance += max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
-            balance -= sum(w for f, w in _CORPORATE.items() if firms.get(f, 0) >= 0.75)
+            corporate = _CORPORATE if _OF_A_PERSON.isdisjoint(plain.split()) else _CORPORATE | {"registration_no": 0}
+            balance -= sum(w for f, w in corporate.items() if firms.get(f, 0) >= 0.75)
         named = any(people.get("full_name", 0) >= 0.9 for _, people, _ in headed)
         employer = any(
             people.get("account", 0) >= 0.6 and people.get("full_name", 0) < 0.9 and firms.get("parent_id", 0) < 0.9
@@ -48,21 +57,25 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         balance += 4 * ((named and employer) or any(names_people(c) for c in table.column_names))
         firms_plainly |= any(people.get("account", 0) >= SURELY > people.get("full_name", 0) for _, people, _ in headed)
     if balance == 0:
-        # Nothing but names to go by: whose are they? A town may be called like a person (Los Angeles, Sidney).
-        shares = [
-            names_in(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c)
-            for t in tables_of
-            for heading, c in zip(t.column_names, t.columns, strict=True)
-            if max((found := meanings(heading, "contact")), key=lambda f: found[f], default="full_name") in _NAMES
-        ]
-        people_named = any(p >= NAMED for _, p in shares) and not any(f >= NAMED for f, _ in shares)
-        balance += int(people_named and not firms_plainly)
-        balance += int(
-            any(
-                held_field(c.combine_chunks() if isinstance(c, pa.ChunkedArray) else c) == "given_name"
-                for t in tables_of
-                for heading, c in zip(t.column_names, t.columns, strict=True)
-                if not meanings(heading, "contact")
-            )
-        )
+        balance += _by_names(tables_of, firms_plainly)
     return "contact" if balance > 0 else "account" if balance < 0 else otherwise
+
+
+def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
+    """1 where nothing but names is to go by, and they are people's: alone, or more of them than of the firms beside them (a town may be called like a person: Los Angeles, Sidney)."""
+    people, firms, given = 0.0, 0.0, False
+    for table in tables_of:
+        for heading, column in zip(table.column_names, table.columns, strict=True):
+            values = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
+            meant = meanings(heading, "contact")
+            given |= not meant and held_field(values) == "given_name"
+            if max(meant, key=lambda f: meant[f], default="full_name") not in _NAMES or is_of_a_head(
+                set(folded(heading).split())
+            ):
+                continue
+            of_firms, of_people = names_in(values)
+            several = len(values.unique()) / max(len(values), 1)
+            firms = max(firms, several * (of_firms >= NAMED))
+            people = max(people, several * (of_people >= NAMED > of_firms))
+    alone = people > 0 and firms == 0 and not firms_plainly
+    return int(alone or people > firms + _MORE > _MORE) + given

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -16,10 +17,16 @@ from brujula.intake.shape import Shaped
 _SAMPLE = 200_000
 _DISTINCT = 0.95
 _AT_LEAST = 4
+_DIGITS = 0.8  # of the values have one
 _AGREE = 0.5
 _ALIKE = 0.3  # of rows and records of one account; firms' first words are written in more than one way
-_SAYING = ("email", "family_name", "full_name", "name", "phone", "given_name")
-"""Fields of which one must agree where the number does."""
+_ASKED = 1_000
+_SAYING = (
+    (("email",), r"\S+"),
+    (("given_name", "family_name", "full_name", "name"), r"[^\W\d_]{3,}"),
+    (("phone", "mobile"), r"\d{4}\b"),
+)
+"""Fields of which one must agree where the number does, and what is a word of them: half the words must be the same."""
 
 
 def agreed(new: Shaped, old: Shaped) -> tuple[Shaped, Shaped]:
@@ -28,16 +35,35 @@ def agreed(new: Shaped, old: Shaped) -> tuple[Shaped, Shaped]:
     Row numbers, prices and dates are found in both lists as well, but beside other names. Columns that a field was found for are left
     alone, but for an id of the incoming list where the existing records have another.
     """
-    if "registration_no" in new.columns or "registration_no" in old.columns:
+    told = [side.columns.get("registration_no") for side in (new, old)]
+    if all(told):
         return new, old
-    theirs = {folded(c): c for c in old.raw.table.column_names if c not in _used(old.columns)}
-    free = list(new.left_out) + ([new.columns["id"]] if "id" in new.columns else [])
-    for column in free:
-        other = theirs.get(folded(column))
-        if other and column in new.raw.table.column_names and _tells(new, column, old, other):
-            note = f'column "{column}" stands in both lists and tells who is who: compared as registration_no'
-            return _with_number(new, column, note), _with_number(old, other, note)
+    used = _used(old.columns)
+    theirs = [told[1]] if told[1] else [c for c in old.raw.table.column_names if c not in used]
+    free = [told[0]] if told[0] else [*new.left_out, *([new.columns["id"]] if "id" in new.columns else [])]
+    theirs, free = _numbered(old, theirs), _numbered(new, free)
+    pairs = [(column, other) for column in free for other in theirs]
+    # One heading first; else what they hold says that two are one.
+    for column, other in sorted(pairs, key=lambda pair: folded(pair[0]) != folded(pair[1])):
+        if _tells(new, column, old, other):
+            one = folded(column) == folded(other)
+            what = "stands in both lists" if one else f'holds the numbers of "{other}"'
+            note = f'column "{column}" {what} and tells who is who: compared as registration_no'
+            return (new if told[0] else _with_number(new, column, note), old if told[1] else _with_number(old, other, note))
     return new, old
+
+
+def _numbered(side: Shaped, columns: Sequence[str]) -> list[str]:
+    """Columns of values with digits that hardly two rows share."""
+    out = []
+    for column in dict.fromkeys(c for c in columns if c in side.raw.table.column_names):
+        values = _plain(side.raw.table.column(column))
+        filled = values.filter(pc.not_equal(values, ""))
+        if len(filled) < _AT_LEAST or pc.count_distinct(filled).as_py() < _DISTINCT * len(filled):
+            continue
+        if pc.mean(pc.match_substring_regex(filled, r"\d").cast(pa.float64())).as_py() >= _DIGITS:
+            out.append(column)
+    return out
 
 
 def without_foreign_accounts(new: Shaped, old: Shaped) -> Shaped:
@@ -106,25 +132,30 @@ def _with_number(shaped: Shaped, column: str, note: str) -> Shaped:
 
 
 def _tells(new: Shaped, column: str, old: Shaped, other: str) -> bool:
-    """Whether the values are hardly ever given twice, and who shares one is mostly one by a name, a mailbox or a phone."""
+    """Whether who shares a value is mostly one by a name, a mailbox or a phone."""
     mine, known = (_plain(t.column(c)) for t, c in ((new.raw.table, column), (old.raw.table, other)))
-    for values in (mine, known):
-        filled = values.filter(pc.not_equal(values, ""))
-        if len(filled) < _AT_LEAST or pc.count_distinct(filled).as_py() < _DISTINCT * len(filled):
-            return False
-    if not pc.any(pc.match_substring_regex(known, r"\d")).as_py():
-        return False
     at = pc.index_in(mine, value_set=known)
     rows = np.flatnonzero(pc.and_(at.is_valid(), pc.not_equal(mine, "")).to_numpy(zero_copy_only=False))
     if len(rows) < _AT_LEAST:
         return False
+    rows = rows[:: max(len(rows) // _ASKED, 1)]
     records = at.take(pa.array(rows))
     alike = np.zeros(len(rows), bool)
-    for field in _SAYING:
-        if field in new.values and field in old.values:
-            a, b = _plain(new.values[field]).take(pa.array(rows)), _plain(old.values[field]).take(records)
-            alike |= pc.and_(pc.equal(a, b), pc.not_equal(a, "")).to_numpy(zero_copy_only=False)
+    for fields, pattern in _SAYING:
+        a, b = (_words(side, fields, pattern, of) for side, of in ((new, pa.array(rows)), (old, records)))
+        alike |= np.array([2 * len(x & y) >= max(len(x | y), 1) for x, y in zip(a, b, strict=True)], bool)
     return bool(alike.mean() >= _AGREE)
+
+
+def _words(side: Shaped, fields: Sequence[str], pattern: str, rows: pa.Array) -> list[set[str]]:
+    """What some rows say in fields that stand for each other, word by word."""
+    texts = [_plain(side.values[f]).take(rows) for f in fields if f in side.values]
+    said = (
+        pc.binary_join_element_wise(*texts, pa.scalar(" ", pa.large_string()), null_handling="replace")
+        if texts
+        else pa.nulls(len(rows), pa.large_string())
+    )
+    return [set(re.findall(pattern, (text or "").casefold())) for text in said.to_pylist()]
 
 
 def _plain(values: pa.ChunkedArray) -> pa.Array:
