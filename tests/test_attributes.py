@@ -8,7 +8,7 @@ from brujula.demo import maker
 
 FOUND = {"update", "unchanged"}
 HEADS = ["First name", "Last name", "E-mail", "Town", "Birth place"]
-MANY = range(400)
+MANY = range(240)
 
 
 def _name(i):
@@ -66,10 +66,8 @@ def test_what_is_no_evidence(case):
 
 
 def test_it_never_speaks_against():
-    """Another birth place, or none: two with one mailbox and name are one all the same."""
-    for place in ("Elsewhere", ""):
-        row = ("Adelheid", "Wrenfield", "a@post.example", "", place)
-        assert _plan(row).outcomes["outcome"][0] in FOUND
+    """Another birth place: two with one mailbox and name are one all the same."""
+    assert _plan(("Adelheid", "Wrenfield", "a@post.example", "", "Elsewhere")).outcomes["outcome"][0] in FOUND
 
 
 def test_names_must_agree():
@@ -80,7 +78,7 @@ def test_names_must_agree():
 
 def test_a_base_by_itself():
     """Swept for duplicates, a base shows it by those that it has twice."""
-    twice = _people(_elsewhere)[:60]
+    twice = _people(_elsewhere)[:40]
     old = pd.DataFrame(
         [
             *_people(_elsewhere),
@@ -93,4 +91,4 @@ def test_a_base_by_itself():
     old["E-mail 2"] = ""
     old.insert(0, "id", [f"C-{i}" for i in range(len(old))])
     found = brujula.sweep(old, entity="contact").groups
-    assert {"C-460", "C-461"} <= set(found["record_id"])
+    assert {f"C-{len(old) - 2}", f"C-{len(old) - 1}"} <= set(found["record_id"])
