@@ -400,6 +400,14 @@ def test_a_number_both_lists_know(mine, rows, used):
     assert (plan.listed.columns.get("registration_no") == mine) is used
 
 
+def test_numbers_of_lines_are_nobodys():
+    """Two lists in one order number their lines alike."""
+    names = [[maker.GIVEN[i], maker.FAMILY[i], i + 1] for i in range(30)]
+    old = pd.DataFrame([[f"C-{i}", *row] for i, row in enumerate(names)], columns=["id", *NAMED, "Line"])
+    plan = brujula.plan(pd.DataFrame(names, columns=[*NAMED, "Nr"]).astype(str), against=old.astype(str))
+    assert "registration_no" not in plan.listed.columns
+
+
 def test_an_own_number_is_the_id_where_there_is_no_other(tmp_path):
     """Records without an id go by their number; a row of a number nobody has is new, and stands under it in the file that is written."""
     old, new, out = tmp_path / "old.csv", tmp_path / "new.csv", tmp_path / "out.csv"
