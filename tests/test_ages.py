@@ -127,3 +127,16 @@ def test_another_year_is_another_year():
     old.insert(0, "id", [f"C-{i}" for i in range(len(old))])
     plan = brujula.plan(_frame([("Rob", "Wrenfield", *HOME, "1957-01-01"), *_dated(2)], DATED), against=old, entity="contact")
     assert plan.outcomes["outcome"][0] == "create"
+
+
+def test_of_a_long_list_a_year_is_a_year():
+    """However many are said to be born on 1 January of each year, the years count; of one date that very many have, nothing does."""
+    people = [(maker.GIVEN[i % 90], maker.FAMILY[i % 97], f"{i} Elm Lane", "Alderton", "97201") for i in range(420)]
+    dates = [f"{1950 + i % 8}-01-01" if i % 2 else f"{1930 + i % 60}-{1 + i % 12:02}-{2 + i % 26:02}" for i in range(420)]
+    dates[:200] = ["1970-01-01"] * 200
+    old = _frame([("Rob", "Wrenfield", *HOME, "1984-03-17"), *((*p, d) for p, d in zip(people, dates, strict=True))], DATED)
+    old.insert(0, "id", [f"C-{i}" for i in range(len(old))])
+    for born, wanted in (("1957-01-01", {"create"}), ("1970-01-01", FOUND)):
+        new = _frame([("Rob", "Wrenfield", *HOME, born), *((*p, d) for p, d in zip(people, dates, strict=True))], DATED)
+        plan = brujula.plan(new, against=old, entity="contact")
+        assert plan.outcomes["outcome"][0] in wanted, plan.explain(1)

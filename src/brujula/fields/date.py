@@ -13,6 +13,7 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import joining
 from brujula.core.steps.age import ONE_OFF, by_age
+from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners
@@ -88,7 +89,7 @@ def iso(texts: Texts) -> pa.Array:
 _YEAR = r"^\s*(?:1[5-9]|20)\d\d\s*$"
 _CROWD = 10
 _TIMES = 6
-"""So many more people than on the average date, and so many times as many, are born on a date that stands in for one nobody knew; and on a day of the year that does: 1 January, mostly."""
+"""So many more people than on a usual date, and so many times as many, are born on a date that stands in for one nobody knew; and on a day of the year that does: 1 January, mostly."""
 _GENERATION = 15
 """Years between parent and child, at least."""
 
@@ -101,14 +102,26 @@ def _year_slip(a: NDArray[np.int32], b: NDArray[np.int32]) -> NDArray[np.bool_]:
     return np.asarray((wrong.sum(axis=0) <= 1) | ((wrong.sum(axis=0) == 2) & exchanged))
 
 
-def _stand_in(values: Keys, who: Keys) -> NDArray[np.bool_]:
-    """Which of n records are born when so many are that nobody knows when they are.
+def _stand_in(dates: Keys, who: Keys) -> NDArray[np.bool_]:
+    """On which of n dates so many are born that it stands in for one nobody knew. dates : uint64[n], 0 = none;  who : uint64[n], who each is by name, 0 = not told"""
+    people = owners(dates, who)
+    date, n_dates = number(np.where(people > 0, dates, np.uint64(0)))
+    each = np.zeros(n_dates, np.int32)
+    each[date[date >= 0]] = people[date >= 0]
+    return np.asarray(people > _CROWD + _TIMES * (np.median(each) if n_dates else 0.0))
 
-    values : uint64[n], dates, or days of the year, 0 = none;  who : uint64[n], who each is by name, 0 = not told
+
+def _days_alone(days: Keys, dates: Keys, who: Keys) -> NDArray[np.bool_]:
+    """On which of n days of the year so many are born, in one year or another, that they stand in for days nobody knew.
+
+    Of one date, ten at most count: many are the sign of a date that stands in for others, and of no day.
     """
-    people = owners(values, who)
-    average = np.count_nonzero(people) / max(len(np.unique(values[people > 0])), 1)
-    return np.asarray(people > _CROWD + _TIMES * average)
+    people, (day, n_days), (person, n_people) = owners(dates, who), number(days), number(join_keys(dates, who))
+    first = np.zeros(n_people, np.int64)
+    told = np.flatnonzero(person >= 0)
+    first[person[told[::-1]]] = told[::-1]
+    born = np.bincount(day[first], np.minimum(people[first], _CROWD) / people[first], n_days) if n_people else np.zeros(n_days)
+    return np.asarray((np.append(born, 0.0) > _CROWD + _TIMES * born.mean() if n_days else np.zeros(1, bool))[day])
 
 
 class Date(Kind):
@@ -181,10 +194,10 @@ class Date(Kind):
         crowded, day_alone = np.zeros((2, len(batch)), bool)
         if column.filled.any():
             who = identity().exact
-            crowded = _stand_in(written, who)
-            days = np.where(crowded, np.uint64(0), apart[0])
             sides = slice(0, batch.n_existing), slice(batch.n_existing, None)
-            day_alone = np.concatenate([_stand_in(days[side], who[side]) for side in sides])
+            day_alone = np.concatenate([_days_alone(apart[0][side], written[side], who[side]) for side in sides])
+            crowded = _stand_in(np.where(day_alone, np.uint64(0), written), who)
+            crowded |= _stand_in(np.where(day_alone, written, np.uint64(0)), who)
         years, slack = np.where(crowded, 0, years), ONE_OFF
         if batch.ages is not None:
             years, slack = by_age(years, batch.ages, identity().exact, batch.n_existing)
