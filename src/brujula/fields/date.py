@@ -14,7 +14,7 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps import joining
 from brujula.core.steps.age import ONE_OFF, by_age
 from brujula.core.steps.numbers import number
-from brujula.core.steps.patterns import matches, replaced
+from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners
 from brujula.core.steps.text import hash_values, join_keys, of_records, reworded, without
@@ -22,7 +22,7 @@ from brujula.core.steps.text import hash_values, join_keys, of_records, reworded
 
 class Days(NamedTuple):
     """Birth dates of n records as text keys: as written, whole (0 where it stands in for a date or a day nobody knew), with day and month in order of size, and
-    without the year, the month, the day; and the years (0 = none, or of a date that stands in for others). slack : by so many years two
+    without the year, the month, the day; and the years and months (0 = none, or of a date that stands in for others). slack : by so many years two
     that are told alone may differ and say nothing."""
 
     written: Keys
@@ -30,6 +30,7 @@ class Days(NamedTuple):
     loose: Keys
     without: tuple[Keys, Keys, Keys]
     year: NDArray[np.int32]
+    month: NDArray[np.int32]
     slack: int
 
 
@@ -86,7 +87,25 @@ def iso(texts: Texts) -> pa.Array:
     return pc.if_else(real, padded, pa.scalar(None, padded.type))
 
 
-_YEAR = r"^\s*(?:1[5-9]|20)\d\d\s*$"
+_SOME_YEAR = r"(?P<year>(?:1[5-9]|20)\d\d)"
+_PARTLY = (
+    rf"^\s*(?i:(?:ca?|circa|about|abt|approx)\b\.?|~)?\s*{_SOME_YEAR}\s*\??(?P<month>)\s*$",
+    rf"^\s*{_SOME_YEAR}[-/.\s]+#?0?(?P<month>[1-9]|1[0-2])\s*$",
+    rf"^\s*#?0?(?P<month>[1-9]|1[0-2])[-/.\s]+{_SOME_YEAR}\s*$",
+)
+"""A year, or a year and a month, and no day."""
+
+
+def _partly(texts: Texts) -> tuple[pa.Array, pa.Array]:
+    """Year and month of each text that tells no day, "" where it tells none."""
+    text = reworded(texts, _SPELLED, r"[^\s\d.,:/+-]{3}").arrow()
+    year = month = pa.nulls(len(text), pa.large_string())
+    for pattern in _PARTLY:
+        found = captured(text, pattern)
+        year, month = pc.coalesce(year, pc.struct_field(found, "year")), pc.coalesce(month, pc.struct_field(found, "month"))
+    return pc.fill_null(year, ""), pc.fill_null(month, "")
+
+
 _CROWD = 10
 _TIMES = 6
 """So many more people than on a usual date, and so many times as many, are born on a date that stands in for one nobody knew; and on a day of the year that does: 1 January, mostly."""
@@ -146,6 +165,7 @@ class Date(Kind):
                 Level("a generation apart", "differs", 0.005, 0.62),
                 Level("different", "differs", 0.025, 0.375),
                 Level("the year or the age, and no more is known", "partial", 0.01, 0.015),
+                Level("the year and month, and no more is known", "partial", 0.01, 0.002),
                 Level("one of day, month, year differs", "partial", 0.02, 0.005),
                 Level("day and month changed over", "close", 0.01, 0.00001),
                 Level("same", "same", 0.95, 0.0001),
@@ -163,6 +183,9 @@ class Date(Kind):
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1957-03-02"}, {"birth_date": "differs"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1984"}, {"birth_date": "partial"}),
         Example({"birth_date": "1984"}, {"birth_date": "1957"}, {"birth_date": "differs"}),
+        Example({"birth_date": "1984-03-02"}, {"birth_date": "03/1984"}, {"birth_date": "partial"}),
+        Example({"birth_date": "March 1984"}, {"birth_date": "1984-04"}, {"birth_date": "differs"}),
+        Example({"birth_date": "c. 1984"}, {"birth_date": "1984-04"}, {"birth_date": "partial"}),
         Example({"birth_date": "1984"}, {"birth_date": "1985"}, {"birth_date": "blank"}),
     )
 
@@ -175,8 +198,11 @@ class Date(Kind):
         column = without(column, PLACEHOLDERS, r"^\D*$|^0000|^1900-01-01|^1900$|^9999|^1111-11-11")
         if not len(column.values):
             return column
-        real = pc.or_(iso(column.values).is_valid(), matches(column.values.arrow(), _YEAR))
-        return column.where(real.to_numpy(zero_copy_only=False))
+        real = iso(column.values).is_valid().to_numpy(zero_copy_only=False).copy()
+        rest = np.flatnonzero(~real)
+        years, _ = _partly(Texts.of(column.values.arrow().take(pa.array(rest))))
+        real[rest] = pc.not_equal(years, "").to_numpy(zero_copy_only=False)
+        return column.where(real)
 
     def standardise(self, batch: Batch, identity: Identity) -> Days:
         """Birth dates as keys."""
@@ -184,13 +210,18 @@ class Date(Kind):
         day = pc.fill_null(iso(column.values), "")
         turned = replaced(day, r"^(\d{4})-(\d\d)-(\d\d)$", r"\1-\3-\2")
         loose = pc.if_else(pc.less(day, turned), day, turned)
-        parts = (pc.utf8_slice_codeunits(day, start, stop) for start, stop in ((0, 4), (5, 7), (8, 10)))
+        parts = [pc.utf8_slice_codeunits(day, start, stop) for start, stop in ((0, 4), (5, 7), (8, 10))]
         year, month, date = (of_records(hash_values(Texts.of(part)), column) for part in parts)
         apart = join_keys(month, date), join_keys(year, date), join_keys(year, month)
         written, both = (of_records(hash_values(Texts.of(text)), column) for text in (day, loose))
-        alone = matches(column.values.arrow(), _YEAR)
-        digits = pc.if_else(alone, pc.utf8_trim_whitespace(column.values.arrow()), pc.utf8_slice_codeunits(day, 0, 4))
-        years = np.append(pc.cast(pc.if_else(pc.equal(digits, ""), "0", digits), pa.int32()), 0).astype(np.int32)[column.codes]
+        told = (
+            pc.if_else(pc.equal(whole, ""), partly, whole)
+            for whole, partly in zip((parts[0], parts[1]), _partly(column.values), strict=True)
+        )
+        years, months = (
+            np.append(pc.cast(pc.if_else(pc.equal(digits, ""), "0", digits), pa.int32()), 0).astype(np.int32)[column.codes]
+            for digits in told
+        )
         crowded, day_alone = np.zeros((2, len(batch)), bool)
         if column.filled.any():
             who = identity().exact
@@ -198,10 +229,10 @@ class Date(Kind):
             day_alone = np.concatenate([_days_alone(apart[0][side], written[side], who[side]) for side in sides])
             crowded = _stand_in(np.where(day_alone, np.uint64(0), written), who)
             crowded |= _stand_in(np.where(day_alone, written, np.uint64(0)), who)
-        years, slack = np.where(crowded, 0, years), ONE_OFF
+        years, months, slack = np.where(crowded, 0, years), np.where(crowded | day_alone, 0, months), ONE_OFF
         if batch.ages is not None:
             years, slack = by_age(years, batch.ages, identity().exact, batch.n_existing)
-        return Days(written, np.where(crowded | day_alone, np.uint64(0), written), both, apart, years, slack)
+        return Days(written, np.where(crowded | day_alone, np.uint64(0), written), both, apart, years, months, slack)
 
     def joined(self, held: Days, records: NDArray[np.int32], asked: Days, who: Who) -> Days:
         """Days of some of the records held, and of others behind them."""
@@ -218,7 +249,11 @@ class Date(Kind):
     def settle(self, standard: Days, counts: tuple[Keys, Keys]) -> Days:
         """Dates and days that stand in for others among all records do so here."""
         date, day = np.isin(standard.written, counts[0]), np.isin(standard.without[0], counts[1])
-        return standard._replace(key=np.where(date | day, np.uint64(0), standard.key), year=np.where(date, 0, standard.year))
+        return standard._replace(
+            key=np.where(date | day, np.uint64(0), standard.key),
+            year=np.where(date, 0, standard.year),
+            month=np.where(date | day, 0, standard.month),
+        )
 
     def keys(self, standard: Days) -> dict[str, Keys]:
         """`birth`, `year`, and `day`: the day of the year."""
@@ -228,7 +263,7 @@ class Date(Kind):
     def compare(self, standard: Days, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, birth_date."""
         a, b = standard.key.take(left), standard.key.take(right)
-        generation, differs, year_alone, part, turned, same = range(6)
+        generation, differs, year_alone, month_alone, part, turned, same = range(7)
         years = standard.year.take(left), standard.year.take(right)
         out = np.where(np.abs(years[0] - years[1]) >= _GENERATION, generation, differs).astype(np.int8)
         for key in standard.without:
@@ -242,5 +277,8 @@ class Date(Kind):
         apart = np.abs(years[0] - years[1])[bare]
         by_year = np.where((apart >= _GENERATION) & ~slip[bare], generation, differs)
         by_year = np.where((apart == 0) & (standard.slack == ONE_OFF), year_alone, np.where(apart <= standard.slack, -1, by_year))
+        months = standard.month.take(left)[bare], standard.month.take(right)[bare]
+        both = (months[0] > 0) & (months[1] > 0) & (apart <= ONE_OFF)
+        by_year[both] = np.where((months[0] == months[1]) & (apart == 0), month_alone, differs)[both]
         out[bare] = np.where((years[0] > 0)[bare] & (years[1] > 0)[bare], by_year, -1)
         return {"birth_date": Compared(out, np.zeros(len(left), np.float32))}
