@@ -129,7 +129,7 @@ def test_policy_commands(lists):
 
 def test_a_forked_command_is_the_installed_one(lists):
     """What the tests fork off says and returns what the installed command does, right or wrong."""
-    for args in (("inspect", "new.csv", "--json"), ("check", "old.csv", "emial=x"), ("policy", "show", "none.toml")):
+    for args in (("inspect", "new.csv", "--json"), ("check", "old.csv", "emial=x")):
         assert forked(*args, cwd=lists) == real(*args, cwd=lists)
 
 

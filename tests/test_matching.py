@@ -186,7 +186,7 @@ def test_made_up_lists_are_matched(seed, hard, recall):
 def test_probabilities_are_kept():
     """On seeds not used in building: of the pairs held that are likelier one than two, about as many are right as their probabilities add up to."""
     given, right = 0.0, 0
-    for seed in range(103, 109):
+    for seed in range(103, 107):
         world = make(seed, 3_000, 500, 900, 2.5)
         old, new = (pd.DataFrame(world.contacts, columns=CONTACT_HEADINGS), pd.DataFrame(world.roster, columns=ROSTER_HEADINGS))
         plan = brujula.plan(new, against=old)
@@ -195,7 +195,7 @@ def test_probabilities_are_kept():
         open_pairs = plan.pairs[(plan.pairs["verdict"] == "unsure") & (plan.pairs["probability"] > 0.5)]
         given += open_pairs["probability"].sum()
         right += sum(entity.get(a) == entity.get(b) for a, b in zip(open_pairs["left"], open_pairs["right"], strict=True))
-    assert right > 30
+    assert right > 20
     assert 0.8 < given / right < 1.25
 
 
