@@ -400,11 +400,12 @@ def test_a_number_both_lists_know(mine, rows, used):
     assert (plan.listed.columns.get("registration_no") == mine) is used
 
 
-def test_numbers_of_lines_are_nobodys():
-    """Two lists in one order number their lines alike."""
-    names = [[maker.GIVEN[i], maker.FAMILY[i], i + 1] for i in range(30)]
-    old = pd.DataFrame([[f"C-{i}", *row] for i, row in enumerate(names)], columns=["id", *NAMED, "Line"])
-    plan = brujula.plan(pd.DataFrame(names, columns=[*NAMED, "Nr"]).astype(str), against=old.astype(str))
+@pytest.mark.parametrize(("theirs", "mine", "number"), [("Line", "Nr", "{}"), ("Fax", "Telefax", "212-555-01{:02}")])
+def test_numbers_of_lines_are_nobodys(theirs, mine, number):
+    """Two lists in one order number their lines alike; a fax is a line, too, and changes."""
+    names = [[maker.GIVEN[i], maker.FAMILY[i], number.format(i + 1)] for i in range(30)]
+    old = pd.DataFrame([[f"C-{i}", *row] for i, row in enumerate(names)], columns=["id", *NAMED, theirs])
+    plan = brujula.plan(pd.DataFrame(names, columns=[*NAMED, mine]), against=old)
     assert "registration_no" not in plan.listed.columns
 
 

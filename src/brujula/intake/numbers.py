@@ -10,6 +10,7 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
+from brujula.intake.content import TELLING, content_of
 from brujula.intake.headings import folded
 from brujula.intake.raw import trimmed
 from brujula.intake.shape import Shaped
@@ -18,6 +19,7 @@ _SAMPLE = 200_000
 _DISTINCT = 0.95
 _AT_LEAST = 4
 _DIGITS = 0.8  # of the values have one
+_WRITTEN = 0.5  # of them have blanks, points or strokes, where they look like phones, dates or addresses
 _IN_ORDER = 0.9  # of a list's own numbers follow each other
 _AGREE = 0.5
 _ALIKE = 0.3  # of rows and records of one account; firms' first words are written in more than one way
@@ -61,6 +63,11 @@ def _numbered(side: Shaped, columns: Sequence[str]) -> list[str]:
         values = _plain(side.raw.table.column(column))
         filled = values.filter(pc.not_equal(values, ""))
         if len(filled) < _AT_LEAST or pc.count_distinct(filled).as_py() < _DISTINCT * len(filled):
+            continue
+        looks = content_of(filled)
+        plain = pc.mean(pc.match_substring_regex(filled, r"[()\s.+/-]").cast(pa.float64())).as_py() < _WRITTEN
+        # A fax number changes, and so do the dates and sums of what was done last; ten digits and nothing else may be anything.
+        if any(looks.get(kind, 0.0) >= TELLING[kind] for kind in ("phone", "date", "email", "website")) and not plain:
             continue
         if pc.mean(pc.match_substring_regex(filled, r"\d").cast(pa.float64())).as_py() >= _DIGITS:
             out.append(column)
