@@ -39,6 +39,7 @@ def test_one_value_of_both_is_evidence():
     plan = _plan(ROW)
     assert plan.outcomes["outcome"][0] in FOUND
     assert "another column (birth place)" in plan.explain(1)
+    assert 'column "Birth place" is no field, and is compared as it stands' in plan.incoming.notes
     assert _plan((*ROW[:4], "")).outcomes["outcome"][0] == "review"
 
 

@@ -23,7 +23,7 @@ from brujula.core.rules import Rule
 from brujula.core.steps.parallel import spread
 from brujula.intake.content import TELLING, content_of
 from brujula.intake.headings import folded
-from brujula.intake.shape import Shaped
+from brujula.intake.shape import Shaped, compared_as
 
 _FILLED = 0.5  # share of a list's rows that have a value
 _REPEATS = 0.9  # distinct values to filled rows of both lists at most: a number or a remark of each row tells every two apart
@@ -154,6 +154,12 @@ def evidence(
     names = len(np.unique(named))
     few = {h: c.codes for h, c in batch.left_out.items() if len(c.values) <= _KINDS * names}
     return attributes.found(few, batch.n_existing, pairs.take(one), little[one], named[root], shared)
+
+
+def counting(side: Shaped, headings: Collection[str]) -> Shaped:
+    """The list with a note for each of its columns that is evidence. headings : as `columns` has them"""
+    known = {part for heading in headings for part in (heading, *heading.split(" / "))}
+    return compared_as(side, [c for c in side.left_out if folded(c) in known], "it stands")
 
 
 def _mostly(agree: NDArray[np.bool_]) -> bool:

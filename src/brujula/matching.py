@@ -38,7 +38,7 @@ OnStep = Callable[[str], None]
 
 @dataclass(frozen=True)
 class Matched:
-    """All that matching found out."""
+    """All that matching found out. besides : headings of columns that no field takes, and that count"""
 
     judged: Judged
     groups: group.Groups
@@ -50,6 +50,7 @@ class Matched:
     report: PassReport
     n_candidates: int
     seconds: dict[str, float]
+    besides: tuple[str, ...] = ()
 
 
 def quiet(_: str) -> None:
@@ -198,7 +199,10 @@ def match(
     clock.step("")
     seconds = fitted.seconds | {k: round(fitted.seconds.get(k, 0.0) + v, 3) for k, v in clock.seconds.items()}
     rules, n = tuple(besides.named(r, telling) for r in judging.every_rule(policy)), fitted.n_candidates
-    return Matched(judged, groups, content, fitted.standards, plain.graded, plain.model, rules, fitted.report, n, seconds)
+    headings = tuple(a.heading for a in fitted.attributes)
+    return Matched(
+        judged, groups, content, fitted.standards, plain.graded, plain.model, rules, fitted.report, n, seconds, headings
+    )
 
 
 def _graded(pairs: Pairs, fitted: Fitted, batch: Batch, known: Mapping[str, Kind]) -> Graded:

@@ -143,6 +143,7 @@ def decide_on(
     kept = kept_matching(kept_in, compared, policy) if kept_in else None
     fresh = claiming.changed_since(since, batch, ids) if since else None
     matched = matching.match(compared, policy, on_step, claims, labels, answered, kept, fresh)
+    new, taking = besides.counting(new, matched.besides), replace(taking, existing=besides.counting(held, matched.besides))
     made = decided(new, taking, policy, ids, batch, cleaned, matched, found, claims, returned, tied, on_step)
     seconds = {"read": round(read_at - start, 3), **made.seconds, "all": round(time.perf_counter() - start, 3)}
     return replace(made, seconds=seconds)
