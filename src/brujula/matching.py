@@ -20,6 +20,7 @@ from brujula.core.kind import GRADES, Comparison, Kind, Standards, Who
 from brujula.core.rules import Rule
 from brujula.core.steps import numbers, sharing
 from brujula.core.steps.parallel import one_thread, spread
+from brujula.core.steps.text import keys_without_case
 from brujula.errors import PolicyError, instead
 from brujula.fields import kinds
 from brujula.intake.labels import NO_LABELS, Labels
@@ -226,7 +227,9 @@ def _shared(fitted: Fitted, batch: Batch, known: Mapping[str, Kind]) -> tuple[Ke
     named, one_row = seen.named(), {k: keys for k, keys in fitted.standards.keys.items() if keys.ndim == 1}
     most = _SHARED * len(np.unique(named))
     naming = f"{ENTITIES[batch.entity].identifying}."
-    return named, {k: keys for k, keys in one_row.items() if not k.startswith(naming) or len(np.unique(keys)) <= most}
+    shared = {k: keys for k, keys in one_row.items() if not k.startswith(naming) or len(np.unique(keys)) <= most}
+    # Of regions and countries no key is made: too many share them.
+    return named, shared | {f: keys_without_case(batch.columns[f]) for f in ("region", "country") if f in batch.columns}
 
 
 def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tuple[Judged, group.Groups]:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import pyarrow as pa
 
-from brujula.intake.content import NAMED, held_field, names_in
+from brujula.intake.content import NAMED, SAMPLE, held_field, names_in
 from brujula.intake.headings import folded, is_of_a_head
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
@@ -74,7 +74,8 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             ):
                 continue
             of_firms, of_people = names_in(values)
-            several = len(values.unique()) / max(len(values), 1)
+            some = values.slice(0, SAMPLE)
+            several = len(some.unique()) / max(len(some), 1)
             firms = max(firms, several * (of_firms >= NAMED))
             people = max(people, several * (of_people >= NAMED > of_firms))
     alone = people > 0 and firms == 0 and not firms_plainly
