@@ -333,6 +333,21 @@ def test_the_name_stands_in_the_column_that_is_left(others, field):
     assert (found["Verleihstelle"], found["Quorl"], found["Vosk"]) == (field, "", "")
 
 
+@pytest.mark.parametrize(
+    ("heading", "values", "field"),
+    [
+        ("Lugar de nacimiento", ["Orme", "Harrow", "Wren"], ""),
+        ("Nacimiento", ["1984-03-02", "1990-01-05", "1970-12-12"], "birth_date"),
+        ("License", ["Basic", "Pro", "Enterprise"], ""),
+        ("License", ["L-12", "L-13", "L-15"], "registration_no"),
+    ],
+)
+def test_a_date_or_a_number_has_digits(heading, values, field):
+    """Where somebody was born is no date, and which licence somebody has is no number."""
+    table = pa.table({"First name": ["Ada", "Bo", "Cy"] * 9, "Last name": ["Quist", "Lind", "Wren"] * 9, heading: values * 9})
+    assert {s.column: s.field for s in suggest(table, "contact")}[heading] == field
+
+
 def test_columns_without_headings_are_told_by_the_records(tmp_path):
     """What most of a column's values are among the records is what it is; nothing of it is guessed under a heading, but names."""
     given, family = [f"Quor{c}" for c in "abcdefghij"], [f"Vosk{c}" for c in "abcdefghij"]

@@ -142,8 +142,8 @@ class _Column:
             or (score < SURELY < self.headed[surest] and (kind == "identifier" or kind != kind_of(self.entity)[surest]))
             # An id that many rows give is of something else: a firm, an owner, a campaign.
             or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
-            # Where somebody was born
-            or (field == "birth_date" and is_words(self.table, self.at, r"^\D*$"))
+            # Where somebody was born; which licence somebody has
+            or (field in ("birth_date", "registration_no") and is_words(self.table, self.at, r"^\D*$"))
             # Lead status: new, won, lost
             or (field == "active" and "status" in self.words and not says_who_is_there(self.values))
             # N° contact is a number; the day somebody opted out is an opt-out.
