@@ -7,8 +7,9 @@ and hardly any others, it is evidence (`core.attributes`).
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
+from functools import cache
 from typing import NamedTuple
 
 import numpy as np
@@ -139,7 +140,7 @@ def telling(judged: Judged, batch: Batch, little: NDArray[np.bool_]) -> dict[str
 
 
 def evidence(
-    judged: Judged, batch: Batch, little: NDArray[np.bool_], named: Keys, shared: Mapping[str, Keys]
+    judged: Judged, batch: Batch, little: NDArray[np.bool_], named: Keys, shared: Callable[[], Mapping[str, Keys]]
 ) -> tuple[attributes.Attribute, ...]:
     """Columns that are evidence where two agree in them (`core.attributes.found`), between the lists, or of records alone.
 
@@ -148,12 +149,16 @@ def evidence(
     pairs, n = judged.graded.pairs, len(batch)
     one = judged.verdict == arrays.SAME
     links, nobody = (pairs.left[one], pairs.right[one]), np.zeros(0, np.int32)
-    root = group.roots(group.unite(links, (nobody, nobody), n, n)[0])
+
+    @cache
+    def sharing() -> tuple[Keys, Mapping[str, Keys]]:
+        return named[group.roots(group.unite(links, (nobody, nobody), n, n)[0])], shared()
+
     if batch.n_incoming:
-        one &= (pairs.left < batch.n_existing) != (pairs.right < batch.n_existing)
+        one = one & ((pairs.left < batch.n_existing) != (pairs.right < batch.n_existing))
     names = len(np.unique(named))
     few = {h: c.codes for h, c in batch.left_out.items() if len(c.values) <= _KINDS * names}
-    return attributes.found(few, batch.n_existing, pairs.take(one), little[one], named[root], shared)
+    return attributes.found(few, batch.n_existing, pairs.take(one), little[one], sharing)
 
 
 def counting(side: Shaped, headings: Collection[str]) -> Shaped:

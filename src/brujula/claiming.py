@@ -21,6 +21,7 @@ from brujula.core.steps.text import hash_values, of_records
 from brujula.errors import InputError
 from brujula.fields.phone import last_nine
 from brujula.intake import conditions
+from brujula.intake.content import counts_on
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped, as_it_is
 from brujula.loading.opened import read_table
@@ -191,13 +192,7 @@ def _only_ids(batch: Batch, ids: pa.Array, known: float) -> bool:
     numbers = pc.all(pc.match_substring_regex(ids, r"^\d{0,18}$")).as_py()
     if (named >= 0).any() or (numbers and known < _NUMBERS):
         return False
-    return not numbers or not _running(ids)
-
-
-def _running(ids: pa.Array) -> bool:
-    """Whether numbers count on from row to row, as those of a list's own lines do."""
-    values = pc.cast(ids.filter(pc.not_equal(ids, "")), pa.int64(), safe=False).to_numpy()
-    return bool(len(values) > 1 and (np.diff(values) == 1).all())
+    return not numbers or not counts_on(ids)
 
 
 def _by_key(column: Column, field: str, batch: Batch) -> Claims:

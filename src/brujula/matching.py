@@ -170,17 +170,19 @@ def match(
     plain, content = fitted, fitted.content
     policy = with_thresholds(policy, fitted.graded, fitted.model, batch)
     judged = judging.judged_of(fitted.graded, fitted.model, policy, batch, content)
-    little = judging.little(judged, batch.entity)
-    telling = besides.telling(judged, batch, little) if batch.left_out else {}
-    if batch.left_out and (more := besides.evidence(judged, batch, little, *_shared(fitted, batch, known))):
-        fitted = replace(fitted, attributes=more, model=attributes.learnt(fitted.model, more))
-        judged = judging.judged_of(_widened(plain.graded, fitted, batch), fitted.model, policy, batch, content)
+    telling: dict[str, besides.Telling] = {}
+    if batch.left_out:
+        little, named = judging.little(judged, batch.entity), _seen(fitted, batch, known).named()
+        telling = besides.telling(judged, batch, little)
+        if more := besides.evidence(judged, batch, little, named, lambda: _shared(plain, batch, named)):
+            fitted = replace(fitted, attributes=more, model=attributes.learnt(fitted.model, more))
+            judged = judging.judged_of(_widened(plain.graded, fitted, batch), fitted.model, policy, batch, content)
     judged = judging.besides_held(judged, batch, policy, telling)
     if claims is not None and len(claims.row):
         pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint64))
-        named = judging.judged_of(_graded(pairs, fitted, batch, known), fitted.model, policy, batch, content)
+        claimed = judging.judged_of(_graded(pairs, fitted, batch, known), fitted.model, policy, batch, content)
         naming = {c.field for c in known[ENTITIES[batch.entity].identifying].comparisons}
-        judged = judging.claimed(judged, named, claims, len(policy.rule), batch.n_existing, naming)
+        judged = judging.claimed(judged, claimed, claims, len(policy.rule), batch.n_existing, naming)
     if decisions is not None and len(decisions.left):
         pairs = Pairs(decisions.left, decisions.right, np.zeros(len(decisions.left), np.uint64))
         graded = _graded(pairs, fitted, batch, known)
@@ -221,15 +223,18 @@ def _widened(graded: Graded, fitted: Fitted, batch: Batch) -> Graded:
     return attributes.widened(graded, fitted.attributes, counts)
 
 
-def _shared(fitted: Fitted, batch: Batch, known: Mapping[str, Kind]) -> tuple[Keys, dict[str, Keys]]:
-    """Per record, who it is by name, and the keys of what several may share; not those that are hardly fewer than the names."""
-    seen = chance.Seen(batch, fitted.standards, fitted.content, known, fitted.comparisons)
-    named, one_row = seen.named(), {k: keys for k, keys in fitted.standards.keys.items() if keys.ndim == 1}
+def _seen(fitted: Fitted, batch: Batch, known: Mapping[str, Kind]) -> chance.Seen:
+    return chance.Seen(batch, fitted.standards, fitted.content, known, fitted.comparisons)
+
+
+def _shared(fitted: Fitted, batch: Batch, named: Keys) -> dict[str, Keys]:
+    """The keys of what several records may share; not those of the name that are hardly fewer than the names."""
+    one_row = {k: keys for k, keys in fitted.standards.keys.items() if keys.ndim == 1}
     most = _SHARED * len(np.unique(named))
     naming = f"{ENTITIES[batch.entity].identifying}."
     shared = {k: keys for k, keys in one_row.items() if not k.startswith(naming) or len(np.unique(keys)) <= most}
     # Of regions and countries no key is made: too many share them.
-    return named, shared | {f: keys_without_case(batch.columns[f]) for f in ("region", "country") if f in batch.columns}
+    return shared | {f: keys_without_case(batch.columns[f]) for f in ("region", "country") if f in batch.columns}
 
 
 def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tuple[Judged, group.Groups]:

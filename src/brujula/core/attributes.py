@@ -7,7 +7,7 @@ name. It never speaks against: two lists word the same in two ways.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from brujula.core.arrays import Graded, Pairs
 from brujula.core.batch import Codes, Keys
 from brujula.core.kind import Comparison, Level
-from brujula.core.steps.numbers import number
+from brujula.core.steps.numbers import firsts, number
 from brujula.core.steps.text import join_keys
 from brujula.core.weigh import Model
 
@@ -48,13 +48,18 @@ class Attribute:
 
 
 def found(
-    columns: Mapping[str, Codes], n_existing: int, same: Pairs, little: NDArray[np.bool_], who: Keys, shared: Mapping[str, Keys]
+    columns: Mapping[str, Codes],
+    n_existing: int,
+    same: Pairs,
+    little: NDArray[np.bool_],
+    sharing: Callable[[], tuple[Keys, Mapping[str, Keys]]],
 ) -> tuple[Attribute, ...]:
     """The columns that are evidence, for any pairs of the kind of `same`.
 
     columns : int32[n_records] by heading, -1 = blank, the existing records first
     same    : pairs that are one;  little : bool, those that are so by a name and a place: they count where the others are too few
-    who     : uint64[n_records], who each is as far as that is known;  shared : what several may share, uint64[n_records] each, 0 = none
+    sharing : gives who each record is as far as that is known, and what several may share, uint64[n_records] each, 0 = none; it is
+              asked only where some column agrees
     """
     out = []
     for heading, codes in columns.items():
@@ -68,7 +73,10 @@ def found(
         sides = [side[side >= 0] for side in (codes[:n_existing], codes[n_existing:])]
         shares = [np.bincount(side, minlength=codes.max() + 1) / len(side) for side in sides if len(side)]
         u = max(float(np.sum(share**2)) for share in shares)
-        likely = max([u, *(_chance(codes, keys, who) for keys in shared.values())]) if m >= u * 2.0**_TELLS else m
+        if m < u * 2.0**_TELLS:
+            continue
+        who, shared = sharing()
+        likely = max([u, *(_chance(codes, keys, who) for keys in shared.values())])
         if m >= likely * 2.0**_TELLS:
             common = np.minimum(np.max(shares, axis=0) * likely / u, 1.0).astype(np.float32)
             out.append(Attribute(heading, codes, common, m, likely))
@@ -85,13 +93,10 @@ def _chance(codes: Codes, keys: Keys, who: Keys) -> float:
     group, n_groups = number(keys[at])
     value, n_values = number(valued)
     once, n_once = number(join_keys(valued, who[at]))
-    first = np.zeros(n_once, np.int64)
-    first[once[::-1]] = np.arange(len(at))[::-1]
+    first = firsts(once, n_once)
     size = np.bincount(group[first], minlength=n_groups).astype(np.float64)
     alike = np.bincount(value[first], minlength=n_values).astype(np.float64)
-    of_value = np.zeros(n_values, np.int64)
-    of_value[value[first]] = group[first]
-    agree = np.bincount(of_value, alike * (alike - 1.0), minlength=n_groups)
+    agree = np.bincount(group[firsts(value, n_values)], alike * (alike - 1.0), minlength=n_groups)
     some = size >= _SOME
     pairs = size[some] * (size[some] - 1.0)
     if size[some].sum() < _WIDELY * max(size.sum(), 1.0):

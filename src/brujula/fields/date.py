@@ -13,7 +13,7 @@ from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import joining
 from brujula.core.steps.age import ONE_OFF, by_age
-from brujula.core.steps.numbers import number
+from brujula.core.steps.numbers import firsts, number
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import owners
@@ -136,9 +136,7 @@ def _days_alone(days: Keys, dates: Keys, who: Keys) -> NDArray[np.bool_]:
     Of one date, ten at most count: many are the sign of a date that stands in for others, and of no day.
     """
     people, (day, n_days), (person, n_people) = owners(dates, who), number(days), number(join_keys(dates, who))
-    first = np.zeros(n_people, np.int64)
-    told = np.flatnonzero(person >= 0)
-    first[person[told[::-1]]] = told[::-1]
+    first = firsts(person, n_people)
     born = np.bincount(day[first], np.minimum(people[first], _CROWD) / people[first], n_days) if n_people else np.zeros(n_days)
     return np.asarray((np.append(born, 0.0) > _CROWD + _TIMES * born.mean() if n_days else np.zeros(1, bool))[day])
 

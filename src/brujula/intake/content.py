@@ -140,6 +140,14 @@ def is_running(values: pa.Array, apart: int = 2) -> bool:
     return len(numbers) == len(text) and int(numbers[-1] - numbers[0]) < apart * len(numbers)
 
 
+def counts_on(values: pa.Array) -> bool:
+    """Whether values are numbers that count on from row to row, as a list numbers its lines; blank ones are passed over."""
+    text = values.filter(pc.not_equal(values, ""))
+    if len(text) < 2 or not pc.all(matches(text, r"^\d{1,18}$")).as_py():
+        return False
+    return bool((np.diff(pc.cast(text, pa.int64()).to_numpy()) == 1).all())
+
+
 def holds_countries(values: pa.Array) -> bool:
     """Whether most values of a column of places, if it has more than a few, are known as countries, by name or code: of codes of states every other one is a country's too."""
     text = filled(values)

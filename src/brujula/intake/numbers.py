@@ -10,7 +10,7 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula.intake.content import TELLING, content_of
+from brujula.intake.content import TELLING, content_of, counts_on
 from brujula.intake.headings import folded
 from brujula.intake.raw import trimmed
 from brujula.intake.shape import Shaped
@@ -20,7 +20,6 @@ _DISTINCT = 0.95
 _AT_LEAST = 4
 _DIGITS = 0.8  # of the values have one
 _WRITTEN = 0.5  # of them have blanks, points or strokes, where they look like phones, dates or addresses
-_IN_ORDER = 0.9  # of a list's own numbers follow each other
 _AGREE = 0.5
 _ALIKE = 0.3  # of rows and records of one account; firms' first words are written in more than one way
 _ASKED = 1_000
@@ -142,7 +141,7 @@ def _with_number(shaped: Shaped, column: str, note: str) -> Shaped:
 def _tells(new: Shaped, column: str, old: Shaped, other: str) -> bool:
     """Whether who shares a value is mostly one by a name, a mailbox or a phone."""
     mine, known = (_plain(t.column(c)) for t, c in ((new.raw.table, column), (old.raw.table, other)))
-    if _of_lines(mine) and _of_lines(known):
+    if counts_on(mine) and counts_on(known):
         return False
     at = pc.index_in(mine, value_set=known)
     rows = np.flatnonzero(pc.and_(at.is_valid(), pc.not_equal(mine, "")).to_numpy(zero_copy_only=False))
@@ -155,12 +154,6 @@ def _tells(new: Shaped, column: str, old: Shaped, other: str) -> bool:
         a, b = (_words(side, fields, pattern, of) for side, of in ((new, pa.array(rows)), (old, records)))
         alike |= np.array([2 * len(x & y) >= max(len(x | y), 1) for x, y in zip(a, b, strict=True)], bool)
     return bool(alike.mean() >= _AGREE)
-
-
-def _of_lines(values: pa.Array) -> bool:
-    """Whether numbers count on from row to row, as a list numbers its lines."""
-    bare = values.filter(pc.match_substring_regex(values, r"^\d{1,9}$"))
-    return len(bare) == len(values) and bool((np.diff(pc.cast(bare, pa.int64()).to_numpy()) == 1).mean() >= _IN_ORDER)
 
 
 def _words(side: Shaped, fields: Sequence[str], pattern: str, rows: pa.Array) -> list[set[str]]:

@@ -9,6 +9,13 @@ from brujula.core.batch import Keys
 from brujula.core.kernels.blocks import number_keys
 
 
+def firsts(numbers: NDArray[np.int32], n: int) -> NDArray[np.int64]:
+    """The first record of each of n numbers; -1 = a record has none."""
+    out, known = np.zeros(n, np.int64), np.flatnonzero(numbers >= 0)
+    out[numbers[known[::-1]]] = known[::-1]
+    return out
+
+
 def number(keys: Keys, probe: NDArray[np.bool_] | None = None) -> tuple[NDArray[np.int32], int]:
     """The number of each key, by first occurrence, and how many there are; -1 for no key (0).
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core.batch import Keys
-from brujula.core.steps.numbers import number
+from brujula.core.steps.numbers import firsts, number
 from brujula.core.steps.text import join_keys
 
 
@@ -20,9 +20,7 @@ def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
     out = np.zeros(len(values), np.int32)
     group, n_groups = number(values)
     both, n_both = number(join_keys(values, identity))
-    first = np.zeros(n_both, np.int64)
-    known = np.flatnonzero(both >= 0)
-    first[both[known[::-1]]] = known[::-1]
+    first = firsts(both, n_both)
     has = group >= 0
     out[has] = np.bincount(group[first], minlength=n_groups).astype(np.int32)[group[has]]
     return out
