@@ -175,7 +175,7 @@ def test_groups_hold_nobody_apart(entity, data):
 @FEW
 @given(entity=ENTITY, data=st.data())
 def test_what_a_rule_says_is_the_verdict(entity, data):
-    """A pair a rule spoke on has its verdict; one that no rule forbids is never `different`; probabilities are probabilities."""
+    """A pair a rule spoke on has its verdict, unless chance may have brought it together; one that no rule forbids is never `different`; probabilities are probabilities."""
     old, new = _frames(entity, data.draw(LISTS[entity]), data.draw(LISTS[entity]))
     policy = Policy.default(entity)
     plan = brujula.plan(new, against=old, policy=policy)
@@ -183,7 +183,8 @@ def test_what_a_rule_says_is_the_verdict(entity, data):
     assert ((judged.probability >= 0) & (judged.probability <= 1)).all()
     for rule, verdict in zip(judged.rule, judged.verdict, strict=True):
         if 0 <= rule < len(policy.rule):
-            assert VERDICTS[verdict] == policy.rule[rule].verdict
+            said = policy.rule[rule]
+            assert VERDICTS[verdict] in ((said.verdict, "none") if said.crowded else (said.verdict,))
         elif rule < 0:
             assert verdict != DIFFERENT
 

@@ -331,10 +331,12 @@ def test_who_says_least_joins_nobody(tmp_path, site, outcome):
     assert plan.outcomes["outcome"].tolist() == ["unchanged", outcome], plan.explain(2)
 
 
-@pytest.mark.parametrize(("sharing", "rule", "outcome"), [(0, "", "unchanged"), (6, "", "review"), (0, HOLD, "review")])
+@pytest.mark.parametrize(
+    ("sharing", "rule", "outcome"), [(0, "", "unchanged"), (6, "", "review"), (90, "", "create"), (0, HOLD, "review")]
+)
 def test_a_website_that_is_one_firms_alone(tmp_path, sharing, rule, outcome):
     """Sixty rows bear another name at a record's site: where sites are one firm's alone the same firm, unless the steward's own rule holds it;
-    where even a few share one, somebody must look."""
+    where even a few share one, somebody must look; where many do, as the schools of a district, it is another of them."""
     a, b = _words(400, 3), _words(400, 4)
     old = pd.DataFrame([[f"A-{i}", f"{x} {y} Reeds", f"{x}{i}.example"] for i, (x, y) in enumerate(zip(a, b, strict=True))])
     old.loc[10 : 9 + sharing, 2] = old.loc[300 : 299 + sharing, 2].to_numpy()

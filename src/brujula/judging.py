@@ -207,8 +207,8 @@ def _in_question(judged: Judged, kind: str, policy: Policy, batch: Batch) -> NDA
     same = (graded.grades()[:, fields] == GRADES.index("same")).all(axis=1) & bool(fields)
     across = _across(pairs, batch)
     gives_way = np.append([r.alone == kind for r in policy.rule] + [False] * len(OURS), True)  # the last: no rule spoke
-    unlikely = (judged.verdict == arrays.NONE) & (judged.rule < 0)
-    return np.asarray(same & across & gives_way.take(judged.rule) & ((judged.verdict == arrays.UNSURE) | unlikely))
+    undecided = (judged.verdict == arrays.UNSURE) | (judged.verdict == arrays.NONE)
+    return np.asarray(same & across & gives_way.take(judged.rule) & undecided)
 
 
 def _by_rule_alone(judged: Judged, model: weigh.Model, naming: Collection[str], policy: Policy, batch: Batch) -> Judged:

@@ -119,7 +119,7 @@ class Company(Kind):
             "company",
             (
                 Level("different", "differs", 0.10, 0.985),
-                Level("numbered apart", "differs", 0.004, 0.003),
+                Level("another unit", "differs", 0.004, 0.003),
                 Level("some words differ", "partial", 0.035, 0.010, rare=True, unit=True),
                 Level("acronym", "partial", 0.015, 0.0006, unit=True),
                 Level("same but for a legal form of another country", "close", 0.006, 0.00001, rare=True, unit=True),

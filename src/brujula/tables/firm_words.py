@@ -7,11 +7,11 @@ from functools import cache
 import pycountry
 
 from brujula import tables
-from brujula.core.kernels.words import DIRECTION, FILLER, GIVEN, LEGAL, NUMBER, PART, SKIP
+from brujula.core.kernels.words import DIRECTION, FILLER, GIVEN, LEGAL, LEVEL, NUMBER, PART, SCHOOL, SKIP, WORD
 from brujula.core.steps.name_facts import ONE_NAME
 
 _TOWN = 4  # letters: shorter names of towns (la, rio) mostly are not meant as such
-_CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART}
+_CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART, "said": SCHOOL}
 
 
 def _slips(word: str) -> list[str]:
@@ -36,6 +36,8 @@ def words_of_firms() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
         elif head == "number":
             for word, to in (m.split(":") for m in members):
                 classes[word], synonyms[word] = NUMBER, to
+        elif head == "level":
+            classes |= {word: LEVEL - int(bits) for word, bits in (m.split(":") for m in members)}
         elif head == "akin":
             akin = dict(m.split(":") for m in members)
         elif head == "direction":
@@ -45,19 +47,24 @@ def words_of_firms() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
                     synonyms.setdefault(spelled, f"direction {to}")
         else:
             synonyms |= dict.fromkeys(members, head)
-            if (cls := classes.get(head)) in (FILLER, PART):
-                classes |= {m: cls for m in members if m not in classes}
+            if _shared(said := classes.get(head, WORD)):
+                classes |= {m: said for m in members if m not in classes}
     towns = {m: head for head, *members in tables.groups("place_words") for m in members if len(m) >= _TOWN}
     synonyms |= {town: synonyms.get(head, head) for town, head in towns.items() if town not in synonyms and town not in classes}
     _add_given_names(classes, akin)
     for word, meant in [*synonyms.items(), *((head, head) for head in dict.fromkeys(synonyms.values()))]:
         cls = classes.get(word)
-        if " " not in word and cls in (None, FILLER, PART):
+        if " " not in word and (cls is None or _shared(cls)):
             slips = [w for w in _slips(word) if w not in synonyms and w not in classes]
             synonyms |= dict.fromkeys(slips, meant)
             classes |= dict.fromkeys(slips, cls) if cls is not None else {}
     akin |= {word: akin[meant] for word, meant in synonyms.items() if meant in akin}
     return classes, synonyms, akin
+
+
+def _shared(cls: int) -> bool:
+    """Whether the other words for one of this class, and its slips, say what it says."""
+    return cls in (FILLER, PART, SCHOOL) or cls < LEVEL
 
 
 def _add_given_names(classes: dict[str, int], akin: dict[str, str]) -> None:

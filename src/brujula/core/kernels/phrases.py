@@ -14,9 +14,11 @@ from brujula.core.kernels.words import (
     JOINER,
     LEGAL,
     LETTER,
+    LEVEL,
     MAX_WORDS,
     NUMBER,
     PART,
+    SCHOOL,
     SKIP,
     WORD,
     YEAR,
@@ -210,6 +212,19 @@ def _middle_initials(ids, cls, voc_off, start, n, used, mark):
     return found
 
 
+@compiled("int64(int32[::1], int32[::1], int64, int64, boolean[::1])")
+def _levels(ids, cls, start, n, used):
+    """Bits of the levels not used, 0 = none; a school whose level is used is so itself: Lind Elementary, Lind Elementary School."""
+    bits, agreed = 0, False
+    for k in range(n):
+        c = cls[ids[start + k]]
+        agreed = agreed or (c < LEVEL and used[k])
+        bits |= LEVEL - c if c < LEVEL and not used[k] else 0
+    for k in range(n if agreed else 0):
+        used[k] = used[k] or cls[ids[start + k]] == SCHOOL
+    return bits
+
+
 @compiled(
     "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], "
     "uint64[::1], float32, int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
@@ -324,6 +339,7 @@ def compare_phrases(
                 ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest, usual
             )
             near += slips
+        levels_a, levels_b = _levels(ids, cls, a0, na, used_a), _levels(ids, cls, b0, nb, used_b)
         left_a, left_b, over_a, over_b, telling, part = 0, 0, 0.0, 0.0, 0, False
         usual_a, usual_b, given_a, given_b = False, False, False, False
         tiny_a, tiny_b = np.uint32(0), np.uint32(0)
@@ -336,7 +352,7 @@ def compare_phrases(
                 usual_a = usual_a or weights[ids[a0 + i]] <= usual
                 given_a = given_a or cls[ids[a0 + i]] == GIVEN
                 telling += cls[ids[a0 + i]] != FILLER
-                part = part or cls[ids[a0 + i]] == PART
+                part = part or cls[ids[a0 + i]] == PART or cls[ids[a0 + i]] < LEVEL
         for j in range(nb):
             if not used_b[j]:
                 left_b += 1
@@ -346,7 +362,7 @@ def compare_phrases(
                 usual_b = usual_b or weights[ids[b0 + j]] <= usual
                 given_b = given_b or cls[ids[b0 + j]] == GIVEN
                 telling += cls[ids[b0 + j]] != FILLER
-                part = part or cls[ids[b0 + j]] == PART
+                part = part or cls[ids[b0 + j]] == PART or cls[ids[b0 + j]] < LEVEL
         matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
         if left_a == 0 and left_b == 0:
             if spelled > 0:
@@ -356,7 +372,7 @@ def compare_phrases(
             else:
                 out[p] = SAME if joined + near == 0 and in_order else CLOSE
             continue
-        if lone_a > 0 and lone_b > 0:
+        if (lone_a > 0 and lone_b > 0) or (levels_a > 0 and levels_b > 0 and levels_a & levels_b == 0):
             out[p] = APART if matched > 0 else DIFFERS
             continue
         plain = lone_a == 0 and lone_b == 0

@@ -9,10 +9,12 @@ from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, 
 from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
-GIVEN, PART, FILLER, WORD, SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER, YEAR = -3, -2, -1, 0, 1, 2, 3, 4, 5, 6, 7
+LEVEL, SCHOOL, GIVEN, PART, FILLER, WORD = -5, -4, -3, -2, -1, 0
+SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER, YEAR = 1, 2, 3, 4, 5, 6, 7
 # A GIVEN is somebody's given name: two of them are two names, however alike (St. Mary's, St. Mark's).
 # A FILLER (group, services) says little; a PART (youth, high, foundation) names one of several firms of a name; a JOINER is a letter that joins words inside a name (y, e) and names a unit at its end;
-# a YEAR is a number that is often left out.
+# a YEAR is a number that is often left out. A LEVEL (middle, high) is a PART that says which years a SCHOOL takes, LEVEL - 1, LEVEL - 2, LEVEL - 4 and their sums,
+# a bit for each part of the years: schools with none in common are two, and where it agrees the word school goes without saying.
 MAX_WORDS = 24
 _STEM = 5  # letters
 _OFTENER = 6.6  # bits: a hundred times as common
