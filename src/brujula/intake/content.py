@@ -54,14 +54,18 @@ def content_of(values: pa.Array) -> dict[str, float]:
 @cache
 def _name_words() -> tuple[frozenset[str], frozenset[str]]:
     """Words that stand in names of organisations, and given names."""
-    apart = ("skip", "direction", "akin", "#")
-    firms = {w for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members) if len(w) > 2}
+    apart = ("skip", "direction", "akin", "number", "#")
+    words = (w.partition(":")[0] for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members))
+    firms = {w for w in words if len(w) > 2}
     people = {w for group in tables.groups("nicknames") for w in group if len(w) > 2}
     return frozenset(firms - people), frozenset(people - firms)
 
 
 def names_in(values: pa.Array) -> tuple[float, float]:
-    """Share of filled sample values with a word of an organisation's name in them, and with a given name among several words."""
+    """Share of filled sample values with a word of an organisation's name in them, and with a given name among several words.
+
+    A column of what people do (Band Director, School Secretary) names no organisations.
+    """
     text = filled(values)
     if len(text) < ENOUGH:
         return 0.0, 0.0
@@ -71,14 +75,14 @@ def names_in(values: pa.Array) -> tuple[float, float]:
     spelled = words.vocabulary.arrow()
     owner = np.repeat(np.arange(len(text)), np.diff(words.offsets))
     shares = []
-    for known in _name_words():
+    for known in (*_name_words(), _roles()):
         hit = among(spelled, known).to_numpy(zero_copy_only=False)[words.ids]
         found = np.bincount(owner, weights=hit, minlength=len(text)) > 0
         shares.append(float(found.mean()))
     several = float((np.diff(words.offsets) >= 2).mean())
     # Streets are called after people, and have numbers.
     unnumbered = float(pc.mean(pc.invert(matches(text, r"\d")).cast(pa.float64())).as_py())
-    return shares[0], shares[1] * (several > 0.5) * (unnumbered > 0.5)
+    return shares[0] * (shares[2] < NAMED), shares[1] * (several > 0.5) * (unnumbered > 0.5)
 
 
 _PATTERNS = {
@@ -158,8 +162,21 @@ def holds_countries(values: pa.Array) -> bool:
 @cache
 def _title_words() -> frozenset[str]:
     """Words of job titles."""
-    words = {w for head, *members in tables.groups("title_words") for w in (head, *members) if len(w) > 2}
-    return frozenset(words | {"teacher", "owner", "founder", "analyst", "consultant", "accountant", "nurse", "lehrer"})
+    return frozenset(w for head, *members in tables.groups("title_words") for w in (head, *members) if len(w) > 2) | _ROLES
+
+
+_ROLES = frozenset(
+    """teacher owner founder analyst consultant accountant nurse lehrer instructor secretary principal librarian clerk tutor lecturer officer
+    trainer specialist counselor""".split()
+)
+_NO_ROLES = frozenset("senior junior associate executive vice customer service operations marketing department development information human".split())
+
+
+@cache
+def _roles() -> frozenset[str]:
+    """Words of job titles that say who somebody is rather than what of, or how high."""
+    groups = (group for group in tables.groups("title_words") if group[0] not in _NO_ROLES)
+    return frozenset(w for group in groups for w in group if len(w) > 2) | _ROLES
 
 
 def is_prefix(values: pa.Array) -> bool:

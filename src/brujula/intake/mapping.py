@@ -176,7 +176,7 @@ class _Column:
             score, why = score * 0.5, f"{why}, though it seems to hold the other"
         if field == "postal_code" and score < SURELY and held_field(self.values) == "street":
             score, why = score * 0.5, f"{why}, though it holds streets"
-        if self.firms >= NAMED and kind == "person_name":
+        if self.firms >= NAMED and (kind == "person_name" or field == "city"):
             score, why = score * 0.3, f"{why}, though it holds names of organisations"
         elif self.persons >= NAMED and self.firms < 0.1 and (kind == "company" or (field == "given_name" and score < SURELY)):
             score, why = score * 0.5, f"{why}, though it holds {'whole ' * (kind != 'company')}names of people"
