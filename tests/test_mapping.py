@@ -507,7 +507,7 @@ def test_of_two_mobiles_the_second_is_a_phone():
             [f"{x} {'Director' if i % 2 else 'Teacher'}" for i, x in enumerate(["Band", "Orchestra", "Choral"] * 20)],
             "job_title",
         ),
-        ("Building", [f"{x} Elementary" for x in ["Oak Hill", "Lincoln", "Sunset", "Franklin"] * 15], ""),
+        ("Building", [f"{x} Elementary" for x in ["Oak Hill", "Lincoln", "Sunset", "Franklin"] * 15], "account"),
         ("Building", [f"{x}{i} Middle School" for i, x in enumerate(["Orme", "Harrow", "Wren"] * 20)], "account"),
         ("Location", [f"{x}{i} Middle School" for i, x in enumerate(["Orme", "Harrow", "Wren"] * 20)], "account"),
         ("Location", ["Orme", "Harrow", "Wren"] * 20, "city"),

@@ -194,7 +194,7 @@ class _Column:
             told
             and told not in self.headed
             and not self.elses
-            and (self.headed or not is_repeated(self.values))
+            and (self.headed or self.words & _OF_WORK or not is_repeated(self.values))
             and not strongest
             and not (self.headed and max(self.headed.values()) > SURELY and self.firms < NAMED)
         ):
@@ -221,6 +221,8 @@ _NUMBERED = (
     50  # of the numbers of members, of all there are, one in so many at least is in a list; of phones hardly one in a hundred
 )
 _OF_A_SORT = frozenset("type typ tipo art kind".split())
+_OF_WORK = frozenset("building campus worksite workplace".split())
+"""Where people work, under which a firm's few sites or a district's few schools stand over and over."""
 
 
 def _mostly_once(values: pa.Array) -> bool:
