@@ -55,7 +55,9 @@ def content_of(values: pa.Array) -> dict[str, float]:
 def _name_words() -> tuple[frozenset[str], frozenset[str]]:
     """Words that stand in names of organisations, and given names."""
     apart = ("skip", "direction", "akin", "number", "#")
-    words = (w.partition(":")[0] for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members))
+    words = (
+        w.partition(":")[0] for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members)
+    )
     firms = {w for w in words if len(w) > 2}
     people = {w for group in tables.groups("nicknames") for w in group if len(w) > 2}
     return frozenset(firms - people), frozenset(people - firms)
@@ -169,7 +171,9 @@ _ROLES = frozenset(
     """teacher owner founder analyst consultant accountant nurse lehrer instructor secretary principal librarian clerk tutor lecturer officer
     trainer specialist counselor""".split()
 )
-_NO_ROLES = frozenset("senior junior associate executive vice customer service operations marketing department development information human".split())
+_NO_ROLES = frozenset(
+    "senior junior associate executive vice customer service operations marketing department development information human".split()
+)
 
 
 @cache

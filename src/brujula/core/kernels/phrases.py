@@ -212,6 +212,18 @@ def _middle_initials(ids, cls, voc_off, start, n, used, mark):
     return found
 
 
+@compiled("int64(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, boolean[::1])")
+def _founded(ids, cls, voc_off, voc, start, n, used):
+    """How many years before 2000 are not used; they are now."""
+    found = 0
+    for k in range(n):
+        word = ids[start + k]
+        if cls[word] == YEAR and not used[k] and voc[voc_off[word]] == ord("1"):
+            used[k] = True
+            found += 1
+    return found
+
+
 @compiled("int64(int32[::1], int32[::1], int64, int64, boolean[::1])")
 def _levels(ids, cls, start, n, used):
     """Bits of the levels not used, 0 = none; a school whose level is used is so itself: Lind Elementary, Lind Elementary School."""
@@ -328,8 +340,12 @@ def compare_phrases(
                 lone_b += 1
                 letters += cls[ids[b0 + j]] == LETTER or cls[ids[b0 + j]] == JOINER
                 years += cls[ids[b0 + j]] == YEAR
+        founded = False
         if years == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
             lone_a = lone_b = 0
+            if hits > 0:
+                # The year it was founded in, which one side leaves out; one of this century may be the year of what it is (Festival 2019).
+                founded = _founded(ids, cls, voc_off, voc, a0, na, used_a) + _founded(ids, cls, voc_off, voc, b0, nb, used_b) > 0
         slips, shortened, known = 0, 0, rarest
         # One short word, and a letter of it another: two sets of initials, HRW and HRB of one house.
         size_a, size_b = voc_off[ids[a0] + 1] - voc_off[ids[a0]], voc_off[ids[b0] + 1] - voc_off[ids[b0]]
@@ -370,7 +386,7 @@ def compare_phrases(
             elif slips > 0 and known < _TELLS:
                 out[p] = NEARLY
             else:
-                out[p] = SAME if joined + near == 0 and in_order else CLOSE
+                out[p] = SAME if joined + near == 0 and in_order and not founded else CLOSE
             continue
         if (lone_a > 0 and lone_b > 0) or (levels_a > 0 and levels_b > 0 and levels_a & levels_b == 0):
             out[p] = APART if matched > 0 else DIFFERS

@@ -132,7 +132,8 @@ def match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, n
         for i in range(n):
             word = ids[start + i]
             begin, size = voc_off[word], voc_off[word + 1] - voc_off[word]
-            if short[i] or cls[word] >= SKIP or size < 2 or size > 5:
+            # What stands in front is no legal form: AS Orme, Association Sportive Orme; SM Orme, Sociedad Musical Orme.
+            if short[i] or not (cls[word] < SKIP or (cls[word] == LEGAL and i == 0)) or size < 2 or size > 5:
                 continue
             for j in range(m - size + 1):
                 spelled = True
@@ -140,7 +141,8 @@ def match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, n
                     other = ids[apart_start + j + k]
                     length = voc_off[other + 1] - voc_off[other]
                     spelled = spelled and not apart[j + k] and voc[voc_off[other]] == voc[begin + k] and length != 2
-                    spelled = spelled and (cls[other] < SKIP or cls[other] == DIRECTION or (cls[other] == LETTER and k > 0))
+                    c = cls[other]
+                    spelled = spelled and (c < SKIP or c == DIRECTION or (c == LETTER and k > 0) or (c == LEGAL and j + k == 0))
                 if spelled:
                     short[i] = True
                     for k in range(size):

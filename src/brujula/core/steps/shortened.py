@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Keys
 from brujula.core.kernels.edits import is_skeleton
-from brujula.core.kernels.words import LEGAL, SKIP
+from brujula.core.kernels.words import LEGAL, SKIP, YEAR
 from brujula.core.steps.phrases import Phrases
 
 _NAMES = 3  # different names in which the one must stand for the other
@@ -38,6 +38,11 @@ def learned(phrases: Phrases, whole: Keys, places: list[Keys], n_existing: int) 
     """
     out = np.full(len(phrases.cls), -1)
     n_words = np.diff(phrases.off)
+    # One list gives the year in which a club was founded.
+    year = phrases.cls[phrases.ids] == YEAR
+    years = np.zeros(len(n_words) + 1, np.uint64)
+    np.add.at(years, np.repeat(np.arange(len(n_words)), n_words)[year], phrases.concepts[phrases.ids[year]] * _SUM)
+    whole = np.where(whole == 0, whole, whole - years[phrases.codes])
     usable = (phrases.codes >= 0) & (np.append(n_words, 0)[phrases.codes] >= 2) & (whole != 0)
     is_word = (phrases.cls < SKIP) | (phrases.cls == LEGAL)  # a legal form that is left stands for something else here
     seen = []
