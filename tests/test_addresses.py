@@ -13,6 +13,7 @@ from brujula.loading.apply import load
 
 LAYOUTS = [  # what stands in the cell; street, city, region, postal code, country ("" = not said)
     ("12 Mill Street, Orme, TX 75272", "12 Mill Street", "Orme", "TX", "75272", ""),
+    ("Na Hrádku 15, 110 00 Praha 1", "Na Hrádku 15", "Praha 1", "", "110 00", ""),
     ("12 Mill Street, Suite 4, Orme, TX, 75272-1234, USA", "12 Mill Street, Suite 4", "Orme", "TX", "75272-1234", "USA"),
     ("12 Mill St, Orme, Texas 75272", "12 Mill St", "Orme", "Texas", "75272", ""),
     ("12 Mill Street\nOrme, TX 75272", "12 Mill Street", "Orme", "TX", "75272", ""),

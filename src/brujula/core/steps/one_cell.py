@@ -26,8 +26,8 @@ _COUNTRY = rf"^(?P<rest>.+), (?P<country>{_NO_DIGIT})$"
 _EITHER = r"^(?P<rest>.+), (?P<either>[A-Z]{2})$"
 # 12 Mill Street Orme US 75272: where the town begins nobody can tell. 1200 FM 1960 is a road.
 _COUNTRY_CODE = rf"^(?P<rest>[^,]*{_LETTER}.*?) (?P<country>[A-Z]{{2}}) (?:[A-Z]{{1,3}}-)?(?P<postal_code>{_FIVE}|\d[\d -]{{2,8}}\d|{_BRITISH}|{_CANADIAN}|\d{{4}} ?[A-Z]{{2}})$"
-# Hauptstraße 5, 80331 München; 3 rue Haute, F-75011 Paris; Via Alta 1, 20121 Milano (MI)
-_CODE_AHEAD = rf"^(?:(?P<street>.*?[^, ]),? )?(?:[A-Z]{{1,3}}-)?(?P<postal_code>{_AHEAD}) (?P<city>{_LETTER}[^,\d(][^,\d(]+?)(?:,? \(?(?P<region>[A-Z]{{2}})\)?)?$"
+# Hauptstraße 5, 80331 München; 3 rue Haute, F-75011 Paris; Via Alta 1, 20121 Milano (MI); Na Hrádku 15, 110 00 Praha 1
+_CODE_AHEAD = rf"^(?:(?P<street>.*?[^, ]),? )?(?:[A-Z]{{1,3}}-)?(?P<postal_code>{_AHEAD}) (?P<city>{_LETTER}[^,\d(][^,\d(]+?(?: \d\d?)?)(?:,? \(?(?P<region>[A-Z]{{2}})\)?)?$"
 # Orme, TX 75272; Orme LS1 4AP; Sydney NSW 2000
 _CODE_BEHIND = rf"^(?P<rest>.*{_LETTER})[, ]+(?P<postal_code>{CODE})$"
 _AUSTRALIAN = r"^(?P<rest>.+ [A-Z]{2,3}),? (?P<postal_code>\d{4})$"

@@ -40,6 +40,8 @@ _WORDINGS = (
         r"(?i)^(.*\d.*?)[,\s]+p\.?\s?o\.?\s?box\s\d+\s*$|^\s*p\.?\s?o\.?\s?box\s\d+[,\s]+(.*\d.*)$",
         r"\1\2",
     ),  # 12 Mill Street, PO Box 44
+    (r"(?i)\b(?:rural r(?:ou)?te|r\.? ?r|rte)\b\.?[ #]*(\d+)[,\s]+box\b", r"rrte\1 box"),
+    (r"(?i)^\s*(?:lot|parcel)\.? \d+[a-z]?\s*[,/]\s*(\d+\s)", r"\1"),
     (rf"(?i)^(.*\d.*\pL{{2}}.*?|.*\pL{{3}}.*\d.*?)[\s,(]+(?:{_BESIDE})[\s.].*$", r"\1"),  # 953 2nd Ave. between 50th and 51st
     (rf"(?i)^(\s*\d+[a-z]?\s.*?\b(?:{_STREET_TYPES})\b\.?)[\s,(]+{_CROSSED}", r"\1"),
     (rf"(?i)^\s*(?:{_BESIDE})[\s.][^,\d]*,\s*(.*\d.*\pL{{2}}.*|.*\pL{{3}}.*\d.*)$", r"\1"),  # Opp. City Mall, 12 Mill Road
@@ -70,13 +72,15 @@ _WORDINGS = (
     (r"(\d)\s+([A-Ha-h])\s*$", r"\1\2"),  # Westweg 5 a
     (r"(\d)\s*\bm\.\s*(\d)", r"\1/\2"),  # Długa 5 m. 7
     (r"(?i)\b([clpv])\.\s?(zz?a|so|le|go)\b", r"\1\2"),  # P.zza, C.so, V.le, L.go
+    (r"(?i)\bp\.?[º°]", "paseo"),
+    (r"(?i)\b(rue|boul|boulevard|av|avenue|chemin)\b(.*\s)o\.?\s*$", r"\1\2ouest"),
     KING,
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
     rf"(?i)c/o|attn|shop|offic|local|level|lvl|box|\bpob\b|no[.: ]|[hdt] fl|(?:{_UNIT_BEGINS})[a-z]*[.#,\s]+(?:\d+[ -][a-z]|[a-z][ -]\d|\d)|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|\d\s*f\b|\bn[.°º]*\s*\d|-(?:d[aeiou]|l[aei]|el|et|y)\b|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
-    r"|\b(?:at|off|and|x|co?[rn]r?)\b|[@&]|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|frente|junto|lado|cerca|detr|ecke|gegen|face"
+    r"|\b(?:at|off|and|x|co?[rn]r?)\b|[@&]|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|^\s*(?:lot|parcel)|\so\.?\s*$|frente|junto|lado|cerca|detr|ecke|gegen|face"
 )
 """What every wording holds; one pattern of all of them takes fifty times as long to find."""
 
