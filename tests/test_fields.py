@@ -481,7 +481,7 @@ STREETS = [
     ("C/ Alta, 5, 2º B", "Calle Alta 5 2B", "same"),
     ("One Harrow Plaza", "1 Harrow Plaza", "same"),
     ("Rural Route 2 Box 55", "RR 2 Box 55", "same"),
-    ("Rural Route 2 Box 55", "RR 3 Box 55", "different"),
+    ("Rural Route 2 Box 55", "RR 3 Box 55", "other number"),
     ("Lot 5, 22 Harbour St", "22 Harbour Street", "same"),
     ("Pº de la Lira 100", "Paseo de la Lira, 100", "same"),
     ("4 av. du Gal Quist", "4 avenue du Général Quist", "same"),
