@@ -62,6 +62,10 @@ gregory|helen|john|joseph|lawrence|leonard|lucy|luke|margaret|mark|martin|mary|m
     "\n", ""
 )
 """Saints whose names a letter s makes no other name of, as it does of none that ends in one (James, Thomas)."""
+_STATES = "(?-i:A[KLRZ]|AB|BC|C[AOT]|D[CE]|FL|GA|HI|I[ADLN]|K[SY]|LA|M[ABDEINOST]|N[BCDEHJLMSVY]|O[HKNR]|P[AE]|QC|RI|S[CDK]|T[NX]|UT|V[AT]|W[AIVY])"
+"""States of the United States and provinces of Canada, which stand behind a town; PD and FD behind one are its police and its fire brigade."""
+_SERVICES = "police|fire|water|sewer|public|parks|municipal|finance|planning|zoning|court|clerk|library"
+"""What a town runs: Orme Water Department and the City of Orme Water Department are one."""
 _WORDINGS = tuple(
     (f"(?i){wording}", meant)
     for wording, meant in (
@@ -111,8 +115,20 @@ _WORDINGS = tuple(
         (r"\b(?-i:M\.?S\.?) ?/ ?(?-i:H\.?S)\b", "middle high school"),
         (r"\bK-(\d+)\b", r"K\1"),
         (r"\bU\.? of\b", "university of"),
+        (r"\bpub\.? lib(?:rary|r?\b\.?)", "public library"),
         (r"^(.*\S), ((?:city|town|village|county|township|borough|state) of)$", r"\2 \1"),
-        (r"^((?:city|town|village|county|township|borough) of .*?),? (?-i:[A-Z]{2})$", r"\1"),
+        (r"^(.*\S), ((?:city|town|village|county|township|borough) of) ?- ?(.+)$", r"\2 \1 \3"),
+        (rf"^(?:city|town|village|borough) of (.*\b(?:{_SERVICES}|(?-i:PD|FD))\b.*)$", r"\1"),
+        (rf"^(.*\b(?:{_SERVICES})\b.*), (?:city|town|village|borough) of (.+)$", r"\2 \1"),
+        (rf"^((?:city|town|village|county|township|borough) of .*?),? {_STATES}$", r"\1"),
+        (rf"\bco\.? ((?:{_SERVICES}|sheriff|health|highway|hwy|courthouse|board|bd|treasurer|assessor|jail)\b)", r"county \1"),
+        (r"\b(municipal|district|circuit|superior|county) ct\b\.?", r"\1 court"),
+        (r"^((?:city|town|village) of .*?)[\s,-]+(?:city|town|village) hall$", r"\1"),
+        (r"^(city|town|village) hall[\s,-]+(?:of )?(\S.*)$|^(\S.*?) (city|town|village) hall$", r"\1\4 of \2\3"),
+        (r"\bsheriff['’]?s?['’]? (?:office|dep(?:artmen)?t\b\.?)", "sheriff"),
+        (r"\bpolice(?: dep(?:artmen)?t\b\.?)?$", "police department"),
+        (r"\bfire (?:&|and) rescue\b", "fire department"),
+        (r"\bbranch library\b", "branch"),
         (r"[,\s]+(?:attorneys?|counsel(?:l?ors?)?|lawyers?)[ -]at[ -]law\b|^(?:the )?law (?:offices?|firm) of ", ""),
         (r"(\S\s)(?-i:HOA)\b", r"\1homeowners association"),
         (r"\bhome ?-?owners?['’]?s? (association|assn\b\.?|assoc\b\.?)", r"homeowners \1"),
