@@ -137,15 +137,32 @@ def test_a_mark_makes_two_mailboxes_of_one_name(one, other, wanted):
     assert [names[j.graded.levels[p, email]] for p in pair] == [wanted]
 
 
+@pytest.mark.parametrize(("people", "slip"), [(5, False), (1, True)])
+def test_domains_that_are_known_are_no_slips(people, slip):
+    """harrowisd.example and hallowisd.example are two districts where several people have mailboxes at either, and one misspelled where one does."""
+    old = [
+        ["C-1", "Ada Quist", "ada.quist@harrowisd.example"],
+        *([f"F-{i}", f"Lo{i} Lind", f"lo{i}@harrowisd.example"] for i in range(20)),
+    ]
+    new = [
+        ["Ada Quist", "ada.quist@hallowisd.example"],
+        *([f"Bo{i} Prado", f"bo{i}@hallowisd.example"] for i in range(people - 1)),
+    ]
+    lists = (pd.DataFrame(new, columns=["full_name", "email"]), pd.DataFrame(old, columns=["id", "full_name", "email"]))
+    assert ("e-mail (misspelled)" in brujula.plan(lists[0], against=lists[1], entity="contact").explain(1)) == slip
+
+
+@pytest.mark.parametrize("state", ["", "Ohio"])
 @pytest.mark.parametrize(("records", "wanted"), [(5, "another place"), (1, "same city")])
-def test_towns_that_are_known_are_no_slips(records, wanted):
-    """Marlow and Barlow are two towns where several records name either, and one with a slip in it where one record does."""
+def test_towns_that_are_known_are_no_slips(state, records, wanted):
+    """Marlow and Barlow are two towns, be they of one state, where several records name either, and one with a slip in it where one record does."""
     old = pd.DataFrame(
         [["C-1", "Ada Quist", "ada@reed.example", "Marlow"], *([f"F-{i}", f"Lo{i} Lind", "", "Marlow"] for i in range(20))],
         columns=["id", "full_name", "email", "city"],
     )
     rows = [["Ada Quist", "ada@reed.example", "Barlow"], *([f"Bo{i} Prado", "", "Barlow"] for i in range(records - 1))]
-    new = pd.DataFrame(rows, columns=["full_name", "email", "city"])
+    new = pd.DataFrame(rows, columns=["full_name", "email", "city"]).assign(state=state)
+    old = old.assign(state=state)
     assert f"place ({wanted})" in brujula.plan(new, against=old, entity="contact").explain(1)
 
 

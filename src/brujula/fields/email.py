@@ -40,7 +40,7 @@ def _second_domains() -> dict[str, str]:
 
 
 class Mailboxes(NamedTuple):
-    """Mail addresses of n records, the other ones behind the first ones where there are such; keys are 0 where blank. n_records : n; stem : the part before the @ without the number behind; bare : without marks; own_name : it is the record's name."""
+    """Mail addresses of n records, the other ones behind the first ones where there are such; keys are 0 where blank. n_records : n; stem : the part before the @ without the number behind; bare : without marks; at_domain : how many people have one there; own_name : it is the record's name."""
 
     codes: NDArray[np.int32]
     texts: Texts
@@ -56,6 +56,7 @@ class Mailboxes(NamedTuple):
     shares: NDArray[np.float32]
     local_shares: NDArray[np.float32]
     domain_shares: NDArray[np.float32]
+    at_domain: NDArray[np.int32]
     own_name: NDArray[np.bool_]
     n_records: int
 
@@ -174,7 +175,8 @@ class Email(Kind):
         )
         exact, rough = (np.tile(keys, places) for keys in identity()[:2])
         # A domain that very many people use is a provider's, listed or not, unless they work at one place: it says nothing about an employer.
-        common = owners(domain_key, exact) > max(40, 0.004 * len(batch))
+        at_domain = owners(domain_key, exact)
+        common = at_domain > max(40, 0.004 * len(batch))
         if common.any():
             common &= mostly(domain_key, np.tile(keys_without_case(batch.column("account")), places)) < _ONE_FIRM
         at, counting = column.codes, None if batch.counting is None else np.tile(batch.counting, places)
@@ -193,6 +195,7 @@ class Email(Kind):
             shares(full, counting) * np.float32(places),
             shares(local_key, counting) * np.float32(places),
             shares(domain_key, counting) * np.float32(places),
+            at_domain,
             _own_names(Column(Texts.of(local), at), batch, places),
             len(batch),
         )
@@ -212,14 +215,18 @@ class Email(Kind):
         joined = _of_each(joined, lambda values: values[np.concatenate([own, other], axis=1).reshape(-1)])
         return joined._replace(owners=np.maximum(joined.owners, owners(joined.full, np.tile(who.rough, places))))
 
-    def counts(self, standard: Mailboxes) -> tuple[Counts, Counts]:
-        """People per mailbox, and which domains are providers'."""
-        return Counts(standard.full, standard.owners), Counts(standard.domain, standard.free)
+    def counts(self, standard: Mailboxes) -> tuple[Counts, Counts, Counts]:
+        """People per mailbox, which domains are providers', and people per domain."""
+        free, at_domain = (Counts(standard.domain, x) for x in (standard.free, standard.at_domain))
+        return Counts(standard.full, standard.owners), free, at_domain
 
-    def settle(self, standard: Mailboxes, counts: tuple[Counts, Counts]) -> Mailboxes:
+    def settle(self, standard: Mailboxes, counts: tuple[Counts, Counts, Counts]) -> Mailboxes:
         """Mailboxes as shared, and domains as common, as among all records."""
         shared, free = counts[0].of(standard.full, 1), counts[1].of(standard.domain, 0) > 0
-        return standard._replace(owners=np.maximum(shared, standard.owners).astype(np.int32), free=standard.free | free)
+        at_domain = np.maximum(counts[2].of(standard.domain, 0), standard.at_domain).astype(np.int32)
+        return standard._replace(
+            owners=np.maximum(shared, standard.owners).astype(np.int32), free=standard.free | free, at_domain=at_domain
+        )
 
     def keys(self, standard: Mailboxes) -> dict[str, Keys]:
         """`mailbox` and `local` of one person's mailboxes, `role` of shared ones, `domain` where it names an employer; shape (2, n) where there are other ones."""
@@ -301,6 +308,9 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     turned &= s.own_name.take(a) | s.own_name.take(b)
     near = ((distance <= 1) & ~apart & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
     near &= ~turned
+    # Two domains that several people use each are two firms': no slip in the one made the other.
+    few, many = (f(s.at_domain.take(a), s.at_domain.take(b)) for f in (np.minimum, np.maximum))
+    near &= same_domain | (few < _KNOWN) | (few < _KNOWN_OF * many)
     # Nor on the last, where that is the initial of another word of the name: pilari@ and pilarl@ are Pilar Iacob and Pilar Lozano.
     lone = np.flatnonzero(near & two_ways & ~s.free.take(a) & (s.texts.sizes(code) == s.texts.sizes(other_code)))
     near[lone[_ends_otherwise(s.texts, code[lone], other_code[lone])]] = False
@@ -334,6 +344,8 @@ def _ends_otherwise(texts: Texts, mailbox: Codes, other: Codes) -> NDArray[np.bo
 
 
 _ONE_FIRM = 0.3
+_KNOWN, _KNOWN_OF = 3, 0.05
+"""People that make a domain one of its own: so many, and that share of those at the other."""
 """Share of a domain's people who give one firm, of those who give any: a firm has several names, and a provider's users have others."""
 
 

@@ -181,7 +181,7 @@ def compare_places(s: Addresses, left: Any, right: Any) -> Compared:
     twice = (distance <= 2) & (start == other_start) & ~other_area[rest] & ((short >= 8) | ((short >= 6) & around))
     # Palencia and Valencia: two towns that either list knows well are no slip of each other, unless their postal codes are of one area.
     few, many = (f(s.in_town.take(x), s.in_town.take(y)) for f in (np.minimum, np.maximum))
-    two_towns = (few >= _KNOWN) & (few >= _KNOWN_OF * many) & ~around
+    two_towns = (few >= _KNOWN) & (few >= _KNOWN_OF * many) & ~area[rest]
     once = (distance <= 1) & ((short >= 4) | ((short == 3) & around & (start == other_start)))
     near = rest[short_of | begins | ((once | twice) & ~two_towns)]
     city[near], other_city[near] = True, False
