@@ -319,6 +319,7 @@ FIRMS = [
     ("Harrow GmbH & Co. KG", "Harrow", "same"),
     ("Harrow S.A. de C.V.", "Harrow", "same"),
     ("Harrow S/A", "Harrow SA", "same"),
+    ("Harrow Sp. z o..o", "Harrow Sp. z o.o.", "same"),
     ("Harrow Sp. z o.o.", "Harrow", "same"),
     ("Harrow GmbH", "Harrow Inc.", "same but for a legal form of another country"),
     ("Harrow spol. s r.o.", "Harrow OY", "same but for a legal form of another country"),

@@ -79,7 +79,7 @@ _WORDINGS = tuple(
         (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
         (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
         (r"\s*\(?haftungsbeschr(ä|ae|a)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
-        (r"\bsp\.?\s*z\.?\s*o\.?\s*o\b", " sp zoo"),
+        (r"\bsp[.\s]*z[.\s]*o[.\s]*o\b", " sp zoo"),
         (r"\bsp\.?\s*([jkpc])\b", r" sp\1"),
         (r"\bspol\.?\s*s\.?\s*r\.?\s*o\b", " sro"),
         (r"\s(a-s|a\.?\s?ş\.?)$", " as"),
