@@ -140,6 +140,15 @@ def test_family_names(a, b, wanted):
         ("van der Quist, J.P.", "Jan", "van der Quist", ("initial", "same")),
         ("Fr. Thomas Quist SJ", "Thomas", "Quist", ("same", "same")),
         ("Thomas Sj", "Thomas", "Sj", ("same", "same")),
+        ("Quist AB", "Ada Birte", "Quist", ("initial", "same")),
+        ("van der Quist J.A.", "Jan", "van der Quist", ("initial", "same")),
+        ("Minh LE", "Minh", "Le", ("same", "same")),
+        ("Ana QUIST LIND", "Ana", "Quist Lind", ("same", "same")),
+        ("QUIST LIND Ana", "Ana", "Quist Lind", ("same", "same")),
+        ("Cllr Ada Quist FRSE", "Ada", "Quist", ("same", "same")),
+        ("Pastor Prado", "Pastor", "Prado", ("same", "same")),
+        ("Pastor Rob Quist", "Rob", "Quist", ("same", "same")),
+        ("Dr. A.B. Quist-Lind", "Ada", "Quist-Lind", ("initial", "same")),
         ("MSgt Rob Quist USAF (Ret.)", "Rob", "Quist", ("same", "same")),
         ("Prof. Dr. Ada Quist", "Ada", "Quist", ("same", "same")),
         ("Sr. Bob Quist", "Bob", "Quist", ("same", "same")),
@@ -194,6 +203,12 @@ def test_one_full_name_against_parts(full, given, family, wanted):
     """Any order of a full name is the name, whatever else stands in its cell."""
     left, right = {"full_name": full}, {"given_name": given, "family_name": family}
     assert (level("person_name", "given_name", left, right), level("person_name", "family_name", left, right)) == wanted
+
+
+def test_where_the_family_name_begins_is_said_on_one_side():
+    """The same words in the same order are the same name."""
+    sides = {"full_name": "Quist Lind, Ana"}, {"full_name": "Ana Quist Lind"}
+    assert level("person_name", "family_name", *sides) == "same"
 
 
 @pytest.mark.parametrize(

@@ -435,6 +435,12 @@ def compare_names(
             x, y = ids[a0], ids[b0]
             written_out = voc_off[x + 1] - voc_off[x] > 1 and voc_off[y + 1] - voc_off[y] > 1
             g = G_BEGINS if written_out and voc[voc_off[x]] == voc[voc_off[y]] else g
+        if f == F_PART and g == G_SAME and a2 - a0 == b2 - b0 and (whole[a] or whole[b]):
+            # The very words, of which one side does not say where the family name begins: García López, Ana, and Ana García López.
+            alike = 0
+            for k in range(a2 - a0):
+                alike += ids[a0 + k] == ids[b0 + k]
+            f = F_SAME if alike == a2 - a0 else f
         if f == F_DIFFERS and g < 0 and (a2 - a0 == 1) != (b2 - b0 == 1):
             # A word that nobody else is called by may be a nickname, a desk or a firm: it says nothing of the other name.
             word = ids[a0] if a2 - a0 == 1 else ids[b0]

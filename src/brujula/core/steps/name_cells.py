@@ -23,6 +23,20 @@ _FAMILY_LAST = rf"^\s*(?P<given>.*?\S)\s+(?P<family>(?:(?i:{PARTICLES})\s+)*[^\s
 _FAMILY_GIVEN = r"^\s*(?P<family>[^,]{2,}?)\s*,\s*(?P<given>[^,]+?)\s*(?:,\s*[^,]+?\s*)?$"
 
 
+_SHOUTED = r"[\p{Lu}'’-]"
+_SHOWN = rf"\p{{Ll}}.*\s{_SHOUTED}{{2}}|^\s*{_SHOUTED}{{3}}.*\s\p{{Lu}}\p{{Ll}}|\p{{Ll}}\s+(?:\p{{Lu}}[.-]*){{2,3}}\s*$"
+"""Cells whose capitals may show what is what."""
+_AUTHOR = (
+    rf"^\s*(?P<family>(?:(?i:{PARTICLES})\s+){{0,3}}\p{{Lu}}[^\s,.]*\p{{Ll}}[^\s,.]*)\s+(?P<given>(?:\p{{Lu}}[.-]*){{2,3}})\s*$"
+)
+"""Quist AB, van der Quist J.A.: as papers name their authors. A numeral or Jr. is no initials."""
+_SHOWING = (
+    _AUTHOR,
+    # Ada DE LA QUIST LIND, QUIST LIND Ada; of one word in capitals either order is tried anyway.
+    rf"^\s*(?P<given>\p{{Lu}}[^\s,]*\p{{Ll}}[^,]*?)\s+(?P<family>(?:(?i:{PARTICLES})\s+){{0,3}}{_SHOUTED}{{3,}}(?:\s+{_SHOUTED}{{2,}})+)\s*$",
+    rf"^\s*(?P<family>{_SHOUTED}{{3,}}(?:\s+{_SHOUTED}{{2,}})+)\s+(?P<given>\p{{Lu}}[^\s,]*\p{{Ll}}[^,]*)$",
+)
+_NUMERAL = r"\s(?:II|III|IV|VI|JR|SR|MD)\.?\s*$"
 _HAN, _KANA, _HANGUL = "㐀-鿿々", "ぁ-ヿー", "가-힣"
 
 
@@ -177,14 +191,19 @@ def halves(given: Column, family: Column, full: Column, eastern: Sequence[str], 
     """
     text = full.values.arrow()
     as_one = matches(text, rf"^\s*[{_HAN}{_HANGUL}][{_HAN}{_KANA}{_HANGUL}]+\s*$")
-    if not pc.any(pc.or_(as_one, matches(text, "[,-]"))).as_py():
+    shown = pc.and_(matches(text, _SHOWN), pc.invert(matches(text, _NUMERAL)))
+    if not pc.any(pc.or_(pc.or_(as_one, shown), matches(text, "[,-]"))).as_py():
         return given, family, full
     comma = family_in_front(text, known)
     named, called = pa.nulls(len(text), text.type), pa.nulls(len(text), text.type)
     more = [(pattern, as_one) for pattern in eastern if pc.any(as_one).as_py()]
-    for pattern, chosen in ((_FAMILY_GIVEN, comma), (_FAMILY_LAST, pc.invert(comma)), *more):
+    by_case = [(pattern, shown) for pattern in _SHOWING if pc.any(shown).as_py()]
+    for pattern, chosen in ((_FAMILY_GIVEN, comma), *by_case, (_FAMILY_LAST, pc.invert(comma)), *more):
         found = captured(pc.if_else(chosen, text, None), pattern)
-        named, called = pc.coalesce(named, pc.struct_field(found, "given")), pc.coalesce(called, pc.struct_field(found, "family"))
+        first = pc.struct_field(found, "given")
+        if pattern == _AUTHOR:
+            first = replaced(first, r"(\p{Lu})[.-]*", r"\1 ")
+        named, called = pc.coalesce(named, first), pc.coalesce(called, pc.struct_field(found, "family"))
     has = named.is_valid().to_numpy(zero_copy_only=False)
     place = np.append(np.where(has, np.cumsum(has) - 1, -1), -1)[full.codes]
     place = np.where((given.codes < 0) & (family.codes < 0), place, -1)
@@ -261,7 +280,7 @@ def _or(column: Column, more: pa.Array, place: NDArray[np.int64]) -> Column:
 
 _LETTER = r"[^\s\d.,;:()'-]"  # a letter of any alphabet; \pL takes milliseconds to compile
 _INITIALS = (
-    (rf"^(\s*{_LETTER})\.-?({_LETTER})\b", r"\1. \2"),  # J.-P., A.J.
+    (rf"^(\s*(?:{_LETTER}{{2,}}\.\s+)?{_LETTER})\.-?({_LETTER})\b", r"\1. \2"),  # J.-P., Dr. A.J.
     (rf"^(\s*{_LETTER}\. {_LETTER})\.-?({_LETTER})\b", r"\1. \2"),  # J. R.R.
     (rf"^(\s*{_LETTER})[Jj]($|[\s.,-])", r"\1 J\2"),  # TJ, Aj; not Björn, whose ö is no letter to \b
     (r"^(\s*[B-DF-HJ-NP-TV-XZ])([B-DF-HJ-NP-TV-XZ])$", r"\1 \2"),  # JP, where it is all of a given name
