@@ -205,6 +205,12 @@ def test_one_full_name_against_parts(full, given, family, wanted):
     assert (level("person_name", "given_name", left, right), level("person_name", "family_name", left, right)) == wanted
 
 
+def test_a_family_name_is_no_title():
+    """Pastor, Bishop and Judge are titles in front of a name, and names in the column of family names."""
+    sides = {"given_name": "Rob", "family_name": "Bishop Jr."}, {"full_name": "Rob Bishop"}
+    assert (level("person_name", "family_name", *sides), level("person_name", "suffix", *sides)) == ("same", "on one side only")
+
+
 def test_where_the_family_name_begins_is_said_on_one_side():
     """The same words in the same order are the same name."""
     sides = {"full_name": "Quist Lind, Ana"}, {"full_name": "Ana Quist Lind"}

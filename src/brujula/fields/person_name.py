@@ -23,10 +23,10 @@ from brujula.core.steps.text import without
 TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
 don dona med dipl habil jur rer monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani
 drs ir mgr bc mudr judr rndr phdr hab inz ssa avv geom arq smt shri me maitre cmdr cdr cpl msgt tsgt ssgt sfc ltc lcdr ltcol rabbi coach principal
-cllr councillor councilman councilwoman alderman ald senator rep gov governor ambassador supt superintendent bishop archbishop nurse officer sheriff det""".split()
+cllr councillor councilman councilwoman ald senator rep gov ambassador supt superintendent archbishop""".split()
 _OF_MEN = "mr|herr|hr|monsieur|señor|senor|signor|dhr"
 _OF_WOMEN = "mrs|ms|miss|mme|mlle|madame|mademoiselle|frau|señora|senora|señorita|senorita|sra|srta|signora|mevr|mevrouw"
-_MAYBE_TITLES = "don dona m hon col pan pani ing mag pastor deacon judge justice mayor chief sen eng arch adv er ca sheikh"
+_MAYBE_TITLES = "don dona m hon col pan pani ing mag pastor deacon bishop judge justice mayor governor alderman chief officer sheriff nurse sen eng arch adv er ca sheikh"
 """Titles that are names, too, or an initial: where two names follow one, it is a title."""
 _CREDENTIALS = "md jd pe ma od do"
 """Degrees that are names, too, or initials: behind two names, or one given name in its column, they are degrees."""

@@ -11,12 +11,13 @@ GENERATION = 10  # 10 + n: Jr. = 11, Sr. = 12, II = 13 (as Jr.), III = 14 ...
 MAX_WORDS = 16
 
 
-@compiled("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int64[::1], int32[::1], int64, int64, int64, int64)")
-def _take(ids, start, end, cls, voc_off, words, n, lead, least, suffix):
+@compiled("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int64[::1], int32[::1], int64, int64, int64, int64, boolean)")
+def _take(ids, start, end, cls, voc_off, words, n, lead, least, suffix, given):
     """Append the name words of ids[start:end]; titles in front and credentials behind go, a generation is kept apart.
 
     lead  : name words before these
     least : as many there must be before a credential, VI or Neto, and behind Don: Jack Ma is no master of arts, Kim Vi not the sixth, Don Prado no don
+    given : whether the given name is among these; a family name is no title (Rob, Pastor Jr.)
     """
     real, before = lead, n - lead
     for k in range(start, end):
@@ -25,7 +26,7 @@ def _take(ids, start, end, cls, voc_off, words, n, lead, least, suffix):
             continue
         if c == TITLE and real == 0 and end - start > 1:
             continue
-        if c == MAYBE_TITLE and real == 0 and end - k > least and voc_off[ids[k + 1] + 1] - voc_off[ids[k + 1]] > 1:
+        if c == MAYBE_TITLE and given and real == 0 and end - k > least and voc_off[ids[k + 1] + 1] - voc_off[ids[k + 1]] > 1:
             continue
         enough = real > 0 and n - before >= least
         if enough and c == CREDENTIAL:
@@ -68,19 +69,19 @@ def parse_names(offsets, ids, cls, voc_off, codes, out_off, out_ids, n_given, su
         elif g < 0 and f >= 0 and offsets[f + 1] - offsets[f] > 1:
             whole = f
         if whole >= 0:
-            n, gen = _take(ids, offsets[whole], offsets[whole + 1], cls, voc_off, words, n, 0, 2, gen)
+            n, gen = _take(ids, offsets[whole], offsets[whole + 1], cls, voc_off, words, n, 0, 2, gen, True)
             k = n - 1
             while k > 1 and cls[words[k - 1]] == PARTICLE:
                 k -= 1
             given = max(k, 0)
         else:
             if g >= 0:
-                n, gen = _take(ids, offsets[g], offsets[g + 1], cls, voc_off, words, n, 0, 1, gen)
+                n, gen = _take(ids, offsets[g], offsets[g + 1], cls, voc_off, words, n, 0, 1, gen, True)
             if m >= 0:
-                n, gen = _take(ids, offsets[m], offsets[m + 1], cls, voc_off, words, n, 1, 1, gen)
+                n, gen = _take(ids, offsets[m], offsets[m + 1], cls, voc_off, words, n, 1, 1, gen, True)
             given = n
             if f >= 0:
-                n, gen = _take(ids, offsets[f], offsets[f + 1], cls, voc_off, words, n, 0, 1, gen)
+                n, gen = _take(ids, offsets[f], offsets[f + 1], cls, voc_off, words, n, 0, 1, gen, False)
         if write:
             for k in range(n):
                 out_ids[out_off[r] + k] = words[k]
