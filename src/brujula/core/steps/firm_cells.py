@@ -62,6 +62,7 @@ gregory|helen|john|joseph|lawrence|leonard|lucy|luke|margaret|mark|martin|mary|m
     "\n", ""
 )
 """Saints whose names a letter s makes no other name of, as it does of none that ends in one (James, Thomas)."""
+_HEAD_OFFICE = r"(?:head ?office|headquarters|hq|main office|corporate office|hauptsitz|hauptverwaltung|siège social|sede (?:central|legale|social))"
 _STATES = "(?-i:A[KLRZ]|AB|BC|C[AOT]|D[CE]|FL|GA|HI|I[ADLN]|K[SY]|LA|M[ABDEINOST]|N[BCDEHJLMSVY]|O[HKNR]|P[AE]|QC|RI|S[CDK]|T[NX]|UT|V[AT]|W[AIVY])"
 """States of the United States and provinces of Canada, which stand behind a town; PD and FD behind one are its police and its fire brigade."""
 _SERVICES = "police|fire|water|sewer|public|parks|municipal|finance|planning|zoning|court|clerk|library"
@@ -75,6 +76,15 @@ _WORDINGS = tuple(
         (r"([\s-])(?-i:([dl])['’])(\pL)", r"\1\2e \3"),  # Université d'Orme
         (r"&amp;", "&"),
         (r"&(?:quot|apos|#0?39);", "'"),
+        # What stands behind says whose it is, for whom it holds, or that it is the office where all else is run.
+        (
+            rf"[\s,]+(?:a|con) socio unico$|\s+(?:atf|as trustees? for)\s.*$|\s*[,(–-]+\s*a (?:division|subsidiary|member) of\s.*$|[\s,(/–-]+{_HEAD_OFFICE}\)?$",
+            "",
+        ),
+        (r"\bs[. ]{1,2}a[. ]{1,2}(?:p[. ]{1,2}i[. ]{1,2})?de c\.? ?v\b\.?", "sa de cv"),
+        (r"\bs\.? de r[. ]{1,2}l\b\.?", "s de rl"),
+        (r"\bde c[. ]{1,2}v\b\.?", "de cv"),
+        (r"\s['’]?(?-i:n)['’]?\s", " and "),
         (rf"[\s,]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
         (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
         (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
@@ -113,7 +123,8 @@ _WORDINGS = tuple(
         (r"^(?-i:([A-Z]{1,4})[aeyu]([A-Z]{1,4}))$", r"\1\2"),  # PaSM: Peck and Sons Media
         (r"^P\.? ?S\.? ?#?(\d+)\b", r"public school \1"),
         (r"\b(?-i:M\.?S\.?) ?/ ?(?-i:H\.?S)\b", "middle high school"),
-        (r"\bK-(\d+)\b", r"K\1"),
+        (r"\b(?-i:([A-Z]))-(\d+)\b", r"\1\2"),  # K-12, A-1
+        (r"\bcredit un\b\.?", "credit union"),
         (r"\bU\.? of\b", "university of"),
         (r"\bpub\.? lib(?:rary|r?\b\.?)", "public library"),
         (r"^(.*\S), ((?:city|town|village|county|township|borough|state) of)$", r"\2 \1"),
