@@ -511,6 +511,7 @@ def test_of_two_mobiles_the_second_is_a_phone():
         ("Building", [f"{x}{i} Middle School" for i, x in enumerate(["Orme", "Harrow", "Wren"] * 20)], "account"),
         ("Location", [f"{x}{i} Middle School" for i, x in enumerate(["Orme", "Harrow", "Wren"] * 20)], "account"),
         ("Location", ["Orme", "Harrow", "Wren"] * 20, "city"),
+        ("Degree", ["BA", "BS"] * 30, ""),
         ("Due", ["Net 30", "Net 60"] * 30, ""),
         ("Initials", ["AP", "AL", "MA"] * 20, ""),
         ("Supervisor's e-mail", [f"a{i % 9}@quist.example" for i in range(60)], ""),
@@ -532,6 +533,20 @@ def test_what_a_column_holds_is_not_all_it_says(heading, values, field):
     assert suggest(table, "contact")[1].field == field
 
 
+@pytest.mark.parametrize(
+    ("headings", "fields"),
+    [
+        (("Buyer first name", "Buyer last name", "Buyer email", "Attendee last name", "Attendee email"), ("email", "")),
+        (("First name", "Last name", "Email", "Maiden name", "Second email"), ("email", "other_email")),
+    ],
+)
+def test_a_second_mailbox_is_nobody_elses(headings, fields):
+    """A mailbox whose heading goes with another person's name is not the person's other one."""
+    told = {h: [f"a{i}{k}@quist.example" if "mail" in h else f"Quist{i}" for i in range(9)] for k, h in enumerate(headings)}
+    found = suggest(pa.table({h: pa.array(v, pa.large_string()) for h, v in told.items()}), "contact")
+    assert tuple(s.field for s in found if "mail" in s.column) == fields
+
+
 def test_whose_mailbox_it_is():
     """A manager's mailbox is not the person's it stands beside, but is where managers are the list."""
     of = {"mail": [f"ana{i}@quist.example" for i in range(60)], "name": [f"Ana Quist{chr(97 + i % 26)}" for i in range(60)]}
@@ -548,6 +563,7 @@ def test_whose_mailbox_it_is():
         ({"Roepnaam": "Ada", "Tussenvoegsel": "van der", "Achternaam": "Quist"}, "family_name", "van der Quist"),
         ({"Surname": "Quist", "street_number": "12", "address_1": "Mill Street Apt 3"}, "street", "12 Mill Street Apt 3"),
         ({"Surname": "Quist", "Street": "12 Mill Street", "APT #": "4B"}, "street", "12 Mill Street, 4B"),
+        ({"Surname": "Quist", "Bill-to Addr1": "12 Mill Street", "Addr2": "Unit 4"}, "street", "12 Mill Street, Unit 4"),
         ({"Surname": "Quist", "Via": "Via Roma", "N.": "12"}, "street", "Via Roma 12"),
         ({"Surname": "Quist", "addr:housenumber": "12", "addr:street": "Mill Street"}, "street", "12 Mill Street"),
         ({"Surname": "Quist", "house number": "12", "Address": "12 Mill Street"}, "street", "12 Mill Street"),

@@ -254,6 +254,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         options.append(_Option(score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
     kin = _kin(table, _named_beside(table, _given_once(options, entity, _of_one(table))))
     chosen = _named_beside(table, _given_once(options, entity, kin))
+    _without_others(columns, chosen)
     _told_by_neighbours(table, chosen, entity)
     if entity == "contact":
         _by_initials(columns, chosen)
@@ -314,6 +315,18 @@ def _kin(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, int]:
     words = [set(in_full(folded(c)).split()) for c in table.column_names]
     named = set().union(*(words[i] for i, option in chosen.items() if option.field in _NAMING)) - _NAME_WORDS
     return {i: not named.isdisjoint(w) for i, w in enumerate(words)}
+
+
+def _without_others(columns: list[_Column], chosen: dict[int, _Option]) -> None:
+    """Leave out the second mailbox where its heading goes with names of others: Attendee email beside Buyer first name and Attendee first name."""
+    at = next((i for i, option in chosen.items() if option.field == "other_email"), None)
+    named = [c for c in columns if not c.headed.keys().isdisjoint(_NAMING)]
+    own, others = (
+        set().union(*(c.words for c in named if (c.at in chosen and chosen[c.at].field in _NAMING) == ours)) - _NAME_WORDS
+        for ours in (True, False)
+    )
+    if at is not None and not (others - own).isdisjoint(columns[at].words):
+        del chosen[at]
 
 
 def _named_beside(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, _Option]:

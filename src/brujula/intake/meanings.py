@@ -84,6 +84,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         # Business address: city is the city, company phone the phone; so is Address 1 city.
         ends = not _TELLING.isdisjoint(_by_words(plain.split()[-1], entity))
         found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and (s <= least or (ends and s < 0.95))}
+    if "street" in found and re.search(r"\b[2-9]$", plain):
+        found["street"] *= 0.9  # a second line is no street where there is a first, however that is called
     if is_house_number(plain):
         found.pop("street", None)
     if "street" in found and found["street"] < 0.95:
