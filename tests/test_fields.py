@@ -372,6 +372,7 @@ FIRMS = [
     ("City of Orme PD", "Orme Police Dept.", "same"),
     ("City of Orme PD", "City of Orme", "different"),
     ("Orme City Hall", "City of Orme", "same"),
+    ("Orme City Band", "Orme Municipal Band", "some words differ"),
     ("Water Dept, City of Orme", "Orme Water Department", "same"),
     ("Orme Co. Sheriff's Office", "Orme Cnty Sheriff", "same"),
     ("Orme Co. Pub. Lib.", "Orme Public Library", "words added or left out"),
