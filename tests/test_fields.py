@@ -147,6 +147,8 @@ def test_family_names(a, b, wanted):
         ("QUIST LIND Ana", "Ana", "Quist Lind", ("same", "same")),
         ("Cllr Ada Quist FRSE", "Ada", "Quist", ("same", "same")),
         ("Pastor Prado", "Pastor", "Prado", ("same", "same")),
+        ("Sen. Rob Quist", "Rob", "Quist", ("same", "same")),
+        ("Eng Wei Ming", "Wei Ming", "Eng", ("same", "same")),
         ("Pastor Rob Quist", "Rob", "Quist", ("same", "same")),
         ("Dr. A.B. Quist-Lind", "Ada", "Quist-Lind", ("initial", "same")),
         ("MSgt Rob Quist USAF (Ret.)", "Rob", "Quist", ("same", "same")),

@@ -537,7 +537,7 @@ def test_what_a_column_holds_is_not_all_it_says(heading, values, field):
     ("headings", "fields"),
     [
         (("Buyer first name", "Buyer last name", "Buyer email", "Attendee last name", "Attendee email"), ("email", "")),
-        (("First name", "Last name", "Email", "Maiden name", "Second email"), ("email", "other_email")),
+        (("First name", "Last name", "Email", "School name", "Email (school)", "Private email"), ("email", "", "other_email")),
     ],
 )
 def test_a_second_mailbox_is_nobody_elses(headings, fields):

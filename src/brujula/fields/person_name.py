@@ -26,7 +26,7 @@ drs ir mgr bc mudr judr rndr phdr hab inz ssa avv geom arq smt shri me maitre cm
 cllr councillor councilman councilwoman ald senator rep gov ambassador supt superintendent archbishop""".split()
 _OF_MEN = "mr|herr|hr|monsieur|señor|senor|signor|dhr"
 _OF_WOMEN = "mrs|ms|miss|mme|mlle|madame|mademoiselle|frau|señora|senora|señorita|senorita|sra|srta|signora|mevr|mevrouw"
-_MAYBE_TITLES = "don dona m hon col pan pani ing mag pastor deacon bishop judge justice mayor governor alderman chief officer sheriff nurse sen eng arch adv er ca sheikh"
+_MAYBE_TITLES = "don dona m hon col pan pani ing mag pastor deacon bishop judge justice mayor governor alderman chief officer sheriff nurse sheikh"
 """Titles that are names, too, or an initial: where two names follow one, it is a title."""
 _CREDENTIALS = "md jd pe ma od do"
 """Degrees that are names, too, or initials: behind two names, or one given name in its column, they are degrees."""

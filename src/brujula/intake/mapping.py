@@ -320,7 +320,7 @@ def _kin(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, int]:
 def _without_others(columns: list[_Column], chosen: dict[int, _Option]) -> None:
     """Leave out the second mailbox where its heading goes with names of others: Attendee email beside Buyer first name and Attendee first name."""
     at = next((i for i, option in chosen.items() if option.field == "other_email"), None)
-    named = [c for c in columns if not c.headed.keys().isdisjoint(_NAMING)]
+    named = [c for c in columns if c.headed and max(c.headed, key=lambda f: c.headed[f]) in _NAMING]
     own, others = (
         set().union(*(c.words for c in named if (c.at in chosen and chosen[c.at].field in _NAMING) == ours)) - _NAME_WORDS
         for ours in (True, False)

@@ -113,8 +113,10 @@ _RANK = r"(?:the\s+)?(?:\d+(?:st|nd|rd|th)\s|(?:earl|duke|duchess|count|countess
 """What stands behind a comma where no given name does: what somebody is, and where."""
 _ORDERS = r"(?-i:S\.?J|O\.?P|O\.?S\.?B|O\.?F\.?M|O\.?C\.?D|O\.?M\.?I|C\.?S\.?C|S\.?D\.?B|S\.?V\.?D|C\.?Ss\.?R)\.?\s*$"
 """Orders behind the name of a priest, a brother or a sister, in capitals; elsewhere two of them are initials, or a slip in Sr."""
+_SHORT_TITLE = r"^\s*(?:sen|eng|er|adv|arch)\.\s+"
+"""Titles with their point only: Eng and Sen are family names, too."""
 _CLERGY = r"^\s*(?:fr|father|rev|reverend|br|brother|sr|sister|msgr)\b\.?\s"
-_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|,\s*{_RANK}|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@|,\s*{GENERATION}\.?\s*,|{_CLERGY}"
+_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|,\s*{_RANK}|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@|,\s*{GENERATION}\.?\s*,|{_CLERGY}|{_SHORT_TITLE}"
 """What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
 
 
@@ -124,6 +126,7 @@ def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
         (rf"^\s*([^,]*[^,\s])\s*,\s*({GENERATION}\.?)\s*,\s*([^,]*[^,\s])\s*$", r"\1, \3, \2"),
         # Behind one family name of several words two letters are initials: van der Quist, J.P.
         (rf"^(\s*(?:{PARTICLES})\s[^,]*,\s*)(\p{{Lu}})\.\s?(\p{{Lu}})\.", r"\1\2. \3."),
+        (rf"{_SHORT_TITLE}(\S+\s+\S)", r"\1"),
         (rf"({_CLERGY}\S+\s.*?[^\s,])[\s,]+{_ORDERS}", r"\1"),
         (r"^\W*(do not use|don'?t use|duplicate|zz+|xx+|estate of|c/o|attn|attention|sr\.?)[\W_]+", ""),
         (rf"(\s*[\[(*|,]+|\s+[–—-]+)\s*({_NOTE})\b[^\])]*[\])*\W]*$", ""),
