@@ -163,6 +163,7 @@ _WORDINGS = tuple(
         (r"([^\s\d.]{3}\s+)(?-i:E\.? ?S)\.?$", r"\1elementary school"),
         (r"\bel\.? sch(?:ool)?\b\.?", "elementary school"),
         (r"\b(?:junior|jr\.?)[ -](?:high|hi\b\.?)|([^\s\d.]{3}\s)(?-i:JHS)$", r"\1juniorhigh"),
+        (r"\b(?:junior|jnr)\.? sch(?:ool)?\b\.?|([^\s\d]{3}\s)juniors$", r"\1juniorprimary school"),
         (r"(^|\b(?:[^j\W]\w*|j(?:[^ru\W]\w*)?)\.?,? )(?:senior|sr\.?) (?:high|hi\b\.?)", r"\1high"),
         (r"([^\s\d]{3}\s+)(?:public|((?:community|city|area|county|local) )) ?schools$", r"\1\2school district"),
         (r"\bst\. univ\b\.?", "state university"),
