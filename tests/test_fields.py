@@ -377,6 +377,7 @@ FIRMS = [
     ("Orme City Band", "Orme Municipal Band", "some words differ"),
     ("Water Dept, City of Orme", "Orme Water Department", "same"),
     ("Orme Co. Sheriff's Office", "Orme Cnty Sheriff", "same"),
+    ("Quist & Co. Public Relations", "Quist and Company Public Relations", "same"),
     ("Orme Co. Pub. Lib.", "Orme Public Library", "words added or left out"),
     ("Orme Fire & Rescue", "Orme FD", "same"),
     ("Carver Branch Library", "Carver Library", "spelled differently"),

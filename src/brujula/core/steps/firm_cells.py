@@ -132,7 +132,10 @@ _WORDINGS = tuple(
         (rf"^(?:city|town|village|borough) of (.*\b(?:{_SERVICES}|(?-i:PD|FD))\b.*)$", r"\1"),
         (rf"^(.*\b(?:{_SERVICES})\b.*), (?:city|town|village|borough) of (.+)$", r"\2 \1"),
         (rf"^((?:city|town|village|county|township|borough) of .*?),? {_STATES}$", r"\1"),
-        (rf"\bco\.? ((?:{_SERVICES}|sheriff|health|highway|hwy|courthouse|board|bd|treasurer|assessor|jail)\b)", r"county \1"),
+        (
+            r"([^&\s]\s)co\.? ((?:sheriff|courthouse|clerk|board|bd|highway|hwy|health|treasurer|assessor|jail|library|public|fire|police|court)\b)",
+            r"\1county \2",
+        ),
         (r"\b(municipal|district|circuit|superior|county) ct\b\.?", r"\1 court"),
         (r"^((?:city|town|village) of .*?)[\s,-]+(?:city|town|village) hall$", r"\1"),
         (r"^(city|town|village) hall[\s,-]+(?:of )?(\S.*)$|^(\S.*?) (city|town|village) hall$", r"\1\4 of \2\3"),
