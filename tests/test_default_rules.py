@@ -233,6 +233,7 @@ PEOPLE = {
     "a nickname for a name, one mailbox": (P, {"last_name": "reedplayer77", "email": P["email"]}, HELD),
     "a nickname for a name, one phone and street": (P, {"last_name": "reedplayer77", "phone": P["phone"], **HOME}, NEW),
     "a name of one word that others bear, one mailbox": (P, {"last_name": _words(100, 2)[0], "email": P["email"]}, NEW),
+    "two initials and another name, one mailbox": ({**P, "company": "", "first_name": "R.J."}, {**P, "company": "", "first_name": "R.J.", "last_name": "Quistholm"}, HELD | NEW),
     "another name of one initial, one mailbox": ({**P, "company": ""}, {**P, "company": "", "first_name": "Ron"}, HELD),
     "a rare name with a slip, another mailbox, and no more": ({**ONLY, "email": "bob@harrow.example"}, {"first_name": "Robret", "last_name": "Wrenfield", "email": "clarinet@post.example"}, HELD),
     "an initial and another mailbox, and no more": ({**ONLY, "email": "bob@harrow.example"}, {"first_name": "R.", "last_name": "Wrenfield", "email": "clarinet@post.example"}, NEW),

@@ -137,6 +137,15 @@ def test_a_mark_makes_two_mailboxes_of_one_name(one, other, wanted):
     assert [names[j.graded.levels[p, email]] for p in pair] == [wanted]
 
 
+@pytest.mark.parametrize(("others", "author"), [(("Ramesh Orme", "Ramesh Lind"), False), (("Orme Ramesh", "Ada Lind"), True)])
+def test_a_name_and_initials(others, author):
+    """Quist AB is how papers name A. B. Quist; where the word stands in front of other names, it is a given name."""
+    old = [["C-1", "Ada Kiran Ramesh", "12 Mill Street"], *([f"F-{i}", x, ""] for i, x in enumerate(others))]
+    new = pd.DataFrame([["Ramesh AK", "12 Mill Street"]], columns=["full_name", "street"])
+    told = brujula.plan(new, against=pd.DataFrame(old, columns=["id", "full_name", "street"]), entity="contact").explain(1)
+    assert ("given name (initial), family name" in told) == author, told
+
+
 @pytest.mark.parametrize(("people", "slip"), [(5, False), (1, True)])
 def test_domains_that_are_known_are_no_slips(people, slip):
     """harrowisd.example and hallowisd.example are two districts where several people have mailboxes at either, and one misspelled where one does."""

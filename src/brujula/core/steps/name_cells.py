@@ -30,8 +30,8 @@ _AUTHOR = (
     rf"^\s*(?P<family>(?:(?i:{PARTICLES})\s+){{0,3}}\p{{Lu}}[^\s,.]*\p{{Ll}}[^\s,.]*)\s+(?P<given>(?:\p{{Lu}}[.-]*){{2,3}})\s*$"
 )
 """Quist AB, van der Quist J.A.: as papers name their authors. A numeral or Jr. is no initials."""
+_ENDS = r"^\s*(?P<first>[^\s,]{3,})\s(?:.*\s)?(?P<last>[^\s,]{3,})\s*$"
 _SHOWING = (
-    _AUTHOR,
     # Ada DE LA QUIST LIND, QUIST LIND Ada; of one word in capitals either order is tried anyway.
     rf"^\s*(?P<given>\p{{Lu}}[^\s,]*\p{{Ll}}[^,]*?)\s+(?P<family>(?:(?i:{PARTICLES})\s+){{0,3}}{_SHOUTED}{{3,}}(?:\s+{_SHOUTED}{{2,}})+)\s*$",
     rf"^\s*(?P<family>{_SHOUTED}{{3,}}(?:\s+{_SHOUTED}{{2,}})+)\s+(?P<given>\p{{Lu}}[^\s,]*\p{{Ll}}[^,]*)$",
@@ -201,12 +201,11 @@ def halves(given: Column, family: Column, full: Column, eastern: Sequence[str], 
     named, called = pa.nulls(len(text), text.type), pa.nulls(len(text), text.type)
     more = [(pattern, as_one) for pattern in eastern if pc.any(as_one).as_py()]
     by_case = [(pattern, shown) for pattern in _SHOWING if pc.any(shown).as_py()]
+    if by_case:
+        named, called = _authors(text, shown, given.values.arrow())
     for pattern, chosen in ((_FAMILY_GIVEN, comma), *by_case, (_FAMILY_LAST, pc.invert(comma)), *more):
         found = captured(pc.if_else(chosen, text, None), pattern)
-        first = pc.struct_field(found, "given")
-        if pattern == _AUTHOR:
-            first = replaced(first, r"(\p{Lu})[.-]*", r"\1 ")
-        named, called = pc.coalesce(named, first), pc.coalesce(called, pc.struct_field(found, "family"))
+        named, called = pc.coalesce(named, pc.struct_field(found, "given")), pc.coalesce(called, pc.struct_field(found, "family"))
     has = named.is_valid().to_numpy(zero_copy_only=False)
     place = np.append(np.where(has, np.cumsum(has) - 1, -1), -1)[full.codes]
     place = np.where((given.codes < 0) & (family.codes < 0), place, -1)
@@ -215,6 +214,27 @@ def halves(given: Column, family: Column, full: Column, eastern: Sequence[str], 
         _or(family, called, place),
         Column(full.values, np.where(place >= 0, -1, full.codes).astype(np.int32)),
     )
+
+
+def _authors(text: pa.Array, shown: pa.Array, given: pa.Array) -> tuple[pa.Array, pa.Array]:
+    """Initials and family name of cells written as papers name their authors (Quist AB), null for others.
+
+    Not where the word is a given name: in parts of India it is (Ramesh KV), and then other cells have it in front oftener than behind, or a
+    record has it for a given name.
+    """
+    found = captured(pc.if_else(shown, text, None), _AUTHOR)
+    initials, family = replaced(pc.struct_field(found, "given"), r"(\p{Lu})[.-]*", r"\1 "), pc.struct_field(found, "family")
+    word = pc.utf8_lower(family)
+    ends = captured(pc.if_else(family.is_valid(), pa.scalar(None, text.type), text), _ENDS)
+    first, last = (pc.utf8_lower(pc.struct_field(ends, end)) for end in ("first", "last"))
+    asked = pc.unique(word.drop_null())
+    in_front, behind = (
+        np.bincount(pc.index_in(x, value_set=asked).drop_null().to_numpy(), minlength=len(asked)) for x in (first, last)
+    )
+    own = pc.is_in(asked, value_set=pc.utf8_lower(given)).to_numpy(zero_copy_only=False)
+    given_names = asked.filter(pa.array((in_front > behind) | own))
+    author = pc.and_not(family.is_valid(), pc.fill_null(pc.is_in(word, value_set=given_names), False))
+    return pc.if_else(author, initials, None), pc.if_else(author, family, None)
 
 
 _WORD = r"[^\s,.;:()/&@|\d\"-]{2,}(?:[-'’][^\s,.;:()/&@|\d\"-]+)*"
