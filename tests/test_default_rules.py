@@ -81,6 +81,7 @@ FIRMS = {
     "name and town only": (H, {"name": "Harrow Violin Workshop", "city": "Birchmere", "postal_code": "75272"}, FOUND),
     "moved within the town": (H, {**H, "street": "90 Elm Lane"}, FOUND),
     "a branch in the town, by its own name": (H, {**H, "name": "Harrow Violin Workshop Northside", "phone": "212-555-0188", "street": "90 Elm Lane"}, HELD),
+    "a branch in the town, its street unknown": (H, {**H, "name": "Harrow Violin Workshop Northside", "phone": "212-555-0188", "street": "", "website": "northside.example"}, HELD),
     "a branch in another town": (H, {**H, **AWAY}, NEW),
     "a branch in another town, nothing else known": (H, {"name": H["name"], **AWAY}, NEW),
     "a numbered unit": ({**H, "name": "Harrow Warehouse 2"}, {**H, "name": "Harrow Warehouse 12"}, NEW),

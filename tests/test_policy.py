@@ -150,7 +150,6 @@ SAID = {
     "files.most = 500": "at most 500 rows each",
     'update.phone = "most_frequent"': "phone: what most of them say stays.",
     'list.date = "2026-03-02"': "of 2026-03-02",
-    '[[rule]]\nname = "a"\nverdict = "unsure"\nall = ["email is same and phone is same or street differs"]': "phone is same, or street differs",
 }
 
 

@@ -20,7 +20,7 @@ from brujula.core.steps.listed import among, meant
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
-from brujula.core.steps.sharing import Counts, mostly, owners, shares
+from brujula.core.steps.sharing import Counts, both_known, mostly, owners, shares
 from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, keys_without_case, of_records, without
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free, mail_words, misspelled_domains
@@ -309,8 +309,7 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     near = ((distance <= 1) & ~apart & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
     near &= ~turned
     # Two domains that several people use each are two firms': no slip in the one made the other.
-    few, many = (f(s.at_domain.take(a), s.at_domain.take(b)) for f in (np.minimum, np.maximum))
-    near &= same_domain | (few < _KNOWN) | (few < _KNOWN_OF * many)
+    near &= same_domain | ~both_known(s.at_domain.take(a), s.at_domain.take(b))
     # Nor on the last, where that is the initial of another word of the name: pilari@ and pilarl@ are Pilar Iacob and Pilar Lozano.
     lone = np.flatnonzero(near & two_ways & ~s.free.take(a) & (s.texts.sizes(code) == s.texts.sizes(other_code)))
     near[lone[_ends_otherwise(s.texts, code[lone], other_code[lone])]] = False
@@ -344,8 +343,6 @@ def _ends_otherwise(texts: Texts, mailbox: Codes, other: Codes) -> NDArray[np.bo
 
 
 _ONE_FIRM = 0.3
-_KNOWN, _KNOWN_OF = 3, 0.05
-"""People that make a domain one of its own: so many, and that share of those at the other."""
 """Share of a domain's people who give one firm, of those who give any: a firm has several names, and a provider's users have others."""
 
 

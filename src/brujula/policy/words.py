@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-
 from brujula.policy.model import Policy
 
 _MODES = {
@@ -63,11 +61,6 @@ _SURVIVAL = {
     "most_trusted": "the most trusted source's stays",
     "most_frequent": "what most of them say stays",
 }
-
-
-def _spoken(line: str) -> str:
-    """A line of conditions; where `and` joins some of them, each alternative stands apart."""
-    return re.sub(r" or (?=\w+ (?:is|at|same|differs|blank)\b)", ", or ", line) if " and " in line else line
 
 
 def in_words(policy: Policy) -> list[str]:
@@ -158,7 +151,7 @@ def in_words(policy: Policy) -> list[str]:
     for rule in policy.rule:
         unless = f"; unless {'; or '.join(rule.unless)}" if rule.unless else ""
         out.append(
-            f'  "{rule.name}": {rule.verdict} when {"; and ".join(_spoken(line) for line in rule.all)}{unless}'
+            f'  "{rule.name}": {rule.verdict} when {"; and ".join(rule.all)}{unless}'
             + (f". {rule.why[:1].upper()}{rule.why[1:]}." if rule.why else ".")
             + ("" if rule.bridge else " No third who is like both joins the two.")
             + (f" Where in either list hardly two share a {rule.alone}, that decides." if rule.alone else "")

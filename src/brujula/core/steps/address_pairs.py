@@ -12,7 +12,7 @@ from brujula.core.kernels import phrases as kernel
 from brujula.core.kind import Compared, Who
 from brujula.core.steps import joining, phrases
 from brujula.core.steps.distinct import distances
-from brujula.core.steps.sharing import most, owners
+from brujula.core.steps.sharing import both_known, most, owners
 from brujula.core.steps.text import hash_values, join_keys, unlike_letters
 from brujula.core.steps.towns import Towns, either_way
 
@@ -20,8 +20,6 @@ _SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
 _BOXES = ("box", "postfach", "postbus", "apartado", "casella", "skrytka", "postboks", "bp")
 _S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME, _S_TOWNS, _S_BRANCH, _S_WHICH = range(10)
 _P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_GIVEN, _P_CITY, _P_CODE, _P_BOTH = range(10)
-_KNOWN, _KNOWN_OF = 3, 0.05
-"""A town is no slip of another's where so many records name it, and so many for each that names the other."""
 
 
 class Addresses(NamedTuple):
@@ -180,8 +178,7 @@ def compare_places(s: Addresses, left: Any, right: Any) -> Compared:
     start, other_start = (s.city_texts.data.take(s.city_texts.offsets.take(c), mode="clip") for c in (town, other_town))
     twice = (distance <= 2) & (start == other_start) & ~other_area[rest] & ((short >= 8) | ((short >= 6) & around))
     # Palencia and Valencia: two towns that either list knows well are no slip of each other, unless their postal codes are of one area.
-    few, many = (f(s.in_town.take(x), s.in_town.take(y)) for f in (np.minimum, np.maximum))
-    two_towns = (few >= _KNOWN) & (few >= _KNOWN_OF * many) & ~area[rest]
+    two_towns = both_known(s.in_town.take(x), s.in_town.take(y)) & ~area[rest]
     once = (distance <= 1) & ((short >= 4) | ((short == 3) & around & (start == other_start)))
     near = rest[short_of | begins | ((once | twice) & ~two_towns)]
     city[near], other_city[near] = True, False

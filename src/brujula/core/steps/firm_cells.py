@@ -65,6 +65,7 @@ gregory|helen|john|joseph|lawrence|leonard|lucy|luke|margaret|mark|martin|mary|m
 _HEAD_OFFICE = r"(?:head ?office|headquarters|hq|main office|corporate office|hauptsitz|hauptverwaltung|siège social|sede (?:central|legale|social))"
 _STATES = "(?-i:A[KLRZ]|AB|BC|C[AOT]|D[CE]|FL|GA|HI|I[ADLN]|K[SY]|LA|M[ABDEINOST]|N[BCDEHJLMSVY]|O[HKNR]|P[AE]|QC|RI|S[CDK]|T[NX]|UT|V[AT]|W[AIVY])"
 """States of the United States and provinces of Canada, which stand behind a town; PD and FD behind one are its police and its fire brigade."""
+_TOWN = "city|town|village|borough"
 _SERVICES = "police|fire|water|sewer|public|parks|municipal|finance|planning|zoning|court|clerk|library"
 """What a town runs: Orme Water Department and the City of Orme Water Department are one."""
 _WORDINGS = tuple(
@@ -127,18 +128,17 @@ _WORDINGS = tuple(
         (r"\bcredit un\b\.?", "credit union"),
         (r"\bU\.? of\b", "university of"),
         (r"\bpub\.? lib(?:rary|r?\b\.?)", "public library"),
-        (r"^(.*\S), ((?:city|town|village|county|township|borough|state) of)$", r"\2 \1"),
-        (r"^(.*\S), ((?:city|town|village|county|township|borough) of) ?- ?(.+)$", r"\2 \1 \3"),
-        (rf"^(?:city|town|village|borough) of (.*\b(?:{_SERVICES}|(?-i:PD|FD))\b.*)$", r"\1"),
-        (rf"^(.*\b(?:{_SERVICES})\b.*), (?:city|town|village|borough) of (.+)$", r"\2 \1"),
-        (rf"^((?:city|town|village|county|township|borough) of .*?),? {_STATES}$", r"\1"),
+        (rf"^(.*\S), ((?:{_TOWN}|county|township|state) of)(?: ?- ?(.+))?$", r"\2 \1 \3"),
+        (rf"^(?:{_TOWN}) of (.*\b(?:{_SERVICES}|(?-i:PD|FD))\b.*)$", r"\1"),
+        (rf"^(.*\b(?:{_SERVICES})\b.*), (?:{_TOWN}) of (.+)$", r"\2 \1"),
+        (rf"^((?:{_TOWN}|county|township) of .*?),? {_STATES} *$", r"\1"),
         (
             r"([^&\s]\s)co\.? ((?:sheriff|courthouse|clerk|board|bd|highway|hwy|health|treasurer|assessor|jail|library|public|fire|police|court)\b)",
             r"\1county \2",
         ),
         (r"\b(municipal|district|circuit|superior|county) ct\b\.?", r"\1 court"),
-        (r"^((?:city|town|village) of .*?)[\s,-]+(?:city|town|village) hall$", r"\1"),
-        (r"^(city|town|village) hall[\s,-]+(?:of )?(\S.*)$|^(\S.*?) (city|town|village) hall$", r"\1\4 of \2\3"),
+        (rf"^((?:{_TOWN}) of .*?)[\s,-]+(?:{_TOWN}) hall$", r"\1"),
+        (rf"^({_TOWN}) hall[\s,-]+(?:of )?(\S.*)$|^(\S.*?) ({_TOWN}) hall$", r"\1\4 of \2\3"),
         (r"\bsheriff['’]?s?['’]? (?:office|dep(?:artmen)?t\b\.?)", "sheriff"),
         (r"\bpolice(?: dep(?:artmen)?t\b\.?)?$", "police department"),
         (r"\bfire (?:&|and) rescue\b", "fire department"),

@@ -224,6 +224,8 @@ def _authors(text: pa.Array, shown: pa.Array, given: pa.Array) -> tuple[pa.Array
     """
     found = captured(pc.if_else(shown, text, None), _AUTHOR)
     initials, family = replaced(pc.struct_field(found, "given"), r"(\p{Lu})[.-]*", r"\1 "), pc.struct_field(found, "family")
+    if not pc.any(family.is_valid()).as_py():
+        return initials, family
     word = pc.utf8_lower(family)
     ends = captured(pc.if_else(family.is_valid(), pa.scalar(None, text.type), text), _ENDS)
     first, last = (pc.utf8_lower(pc.struct_field(ends, end)) for end in ("first", "last"))

@@ -11,6 +11,14 @@ from brujula.core.batch import Keys
 from brujula.core.steps.numbers import firsts, number
 from brujula.core.steps.text import join_keys
 
+_KNOWN, _KNOWN_OF = 3, 0.05
+
+
+def both_known(shared: NDArray[np.int32], other: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Of which pairs of values, that so many have each, neither is a slip of the other: slips are seldom, and either has some of its own."""
+    few, many = np.minimum(shared, other), np.maximum(shared, other)
+    return np.asarray((few >= _KNOWN) & (few >= _KNOWN_OF * many))
+
 
 def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
     """Per record, how many distinct identities carry its value (0 where it has none).
