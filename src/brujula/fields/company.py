@@ -9,6 +9,7 @@ import pyarrow as pa
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Codes, Column, Keys, Texts
+from brujula.core.candidates import content_keys
 from brujula.core.kernels.company import acronyms, digit_apart, first_letters
 from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, LONGER, NEARLY, SAME, SHARES
@@ -442,11 +443,7 @@ _ELSE = ("website", "phone", "email", "street", "city", "postal_code")
 
 def _firms(whole: Keys, batch: Batch) -> Keys:
     """Per account a key of its name and of what it says besides: accounts that differ in more than the name are firms of their own."""
-    beside = np.ones(len(batch), np.uint64)
-    for place, field in enumerate(_ELSE):
-        salt = np.uint64((131**place) * 0x9E3779B97F4A7C15 % (1 << 64) | 1)
-        beside += (batch.column(field).codes.astype(np.int64) + 1).astype(np.uint64) * salt
-    return join_keys(np.where(whole == 0, np.uint64(1), whole), beside)
+    return join_keys(np.where(whole == 0, np.uint64(1), whole), content_keys(batch, _ELSE) | np.uint64(1))
 
 
 def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys, Keys]:

@@ -293,7 +293,7 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     common[same] = s.shares[a]
     rest = np.flatnonzero(known & (box != other_box))
     a, b = left.take(rest), right.take(rest)
-    same_domain, by_role = s.domain.take(a) == s.domain.take(b), s.role.take(a)
+    same_domain, by_role = s.domain.take(a) == s.domain.take(b), s.role.take(a) | s.role.take(b)
     local = (s.local.take(a) == s.local.take(b)) & ~by_role
     code, other_code = s.codes.take(a), s.codes.take(b)
     distance = distances(s.texts, code, other_code)
@@ -325,7 +325,7 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     hosts = rest[local[same_domain[local]]]
     out[hosts], common[hosts] = _HOST, 0
     out[rest[apart]], common[rest[apart]] = _NAMED, np.maximum(s.local_shares[a[apart]], s.local_shares[b[apart]])
-    typo = rest[near & ~by_role & ~s.role.take(b)]
+    typo = rest[near & ~by_role]
     out[typo], common[typo] = _TYPO, 0
     # Where two have one name, the second gets ada.quist2@.
     number = rest[at_work & (s.stem.take(a) == s.stem.take(b)) & s.own_name.take(a) & s.own_name.take(b)]

@@ -169,6 +169,11 @@ class PersonName(Kind):
             {"given_name": "close", "family_name": "same"},
         ),
         Example(
+            {"given_name": "Jeffery Michael", "family_name": "Ames"},
+            {"given_name": "Michael Jeffrey", "family_name": "Ames"},
+            {"given_name": "close"},
+        ),
+        Example(
             {"given_name": "José", "family_name": "De León"},
             {"given_name": "Jose", "family_name": "Leon"},
             {"given_name": "same", "family_name": "same"},

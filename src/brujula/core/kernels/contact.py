@@ -250,7 +250,9 @@ def compare_phones(left, right, codes, number, size, extension, area, owners, pl
                 elif free and area[x] > 0 and area[x] == area[y]:
                     level = P_AREA
                 if level > best:
-                    best, at = level, x
+                    # Of a number and one with a slip in it that which more have: it is the one both were meant for.
+                    more = owners[y] > owners[x] or (owners[y] == owners[x] and number[y] > number[x])
+                    best, at = level, y if more else x
         out[p] = best
         agreed[p] = at if best >= P_SHARED else number.size + 1 + area[at] if best == P_AREA else number.size
 

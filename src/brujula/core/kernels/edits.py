@@ -180,6 +180,20 @@ def is_prefix(a, a0, a1, b, b0, b1):
     return True
 
 
+@compiled("boolean(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1])")
+def stands_behind(ids, a0, a1, b0, b1, voc_off, voc):
+    """Whether the words ids[a0:a1] stand behind ids[b0:b1] in a dictionary: which of two is compared with which must not hang on the order of a list."""
+    for k in range(min(a1 - a0, b1 - b0)):
+        a, b = ids[a0 + k], ids[b0 + k]
+        if a != b:
+            sa, ea, sb, eb = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
+            for i in range(min(ea - sa, eb - sb)):
+                if voc[sa + i] != voc[sb + i]:
+                    return voc[sa + i] > voc[sb + i]
+            return ea - sa > eb - sb
+    return a1 - a0 > b1 - b0
+
+
 @compiled(f"boolean({_PAIR})")
 def same_but_umlauts(a, a0, a1, b, b0, b1):
     """True when the ranges differ only in how umlauts are spelled out: Krueger and Kruger, Nygaard and Nygard."""

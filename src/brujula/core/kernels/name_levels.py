@@ -5,7 +5,16 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.kernels.compiled import compiled
-from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_but_i, same_but_umlauts, same_bytes, slip
+from brujula.core.kernels.edits import (
+    is_prefix,
+    jaro_winkler,
+    n_letters_apart,
+    same_but_i,
+    same_but_umlauts,
+    same_bytes,
+    slip,
+    stands_behind,
+)
 from brujula.core.kernels.names import PARTICLE
 from brujula.core.kernels.text import run_together
 
@@ -146,12 +155,15 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     if nick == 2:
         return G_NICKNAME, top
     mine, theirs = _rest_fits(ids, a0, a1, b0, b1, voc_off, voc), _rest_fits(ids, b0, b1, a0, a1, voc_off, voc)
+    later, of_later = -1, 0
     for k in range(a0 + 1, a1):
-        if ids[k] == b or (theirs and _nicknames(ids[k], b, nick_off, nick_ids) == 2):
-            return G_MIDDLE if theirs else G_SIMILAR, counts[b]  # Francis Raymond and Ray
+        if later < 0 and (ids[k] == b or (theirs and _nicknames(ids[k], b, nick_off, nick_ids) == 2)):
+            later, of_later = G_MIDDLE if theirs else G_SIMILAR, counts[b]  # Francis Raymond and Ray
     for k in range(b0 + 1, b1):
-        if ids[k] == a or (mine and _nicknames(ids[k], a, nick_off, nick_ids) == 2):
-            return G_MIDDLE if mine else G_SIMILAR, counts[a]
+        if later < G_MIDDLE and (ids[k] == a or (mine and _nicknames(ids[k], a, nick_off, nick_ids) == 2)):
+            later, of_later = G_MIDDLE if mine else G_SIMILAR, counts[a]
+    if later >= 0:
+        return later, of_later
     # Two names that both occur often, or are both known, are two names, however few letters apart (Maria and Mario, Jon and Joan).
     both_known = nick_off[a] < nick_off[a + 1] and nick_off[b] < nick_off[b + 1]
     two_names = both_known or (counts[a] >= often and counts[b] >= often)
@@ -326,6 +338,8 @@ def compare_names(
     buf_a, buf_b = bufs[0], bufs[1]
     for p in range(left.size):
         a, b = left[p], right[p]
+        if stands_behind(ids, off[a], off[a + 1], off[b], off[b + 1], voc_off, voc):
+            a, b = b, a
         a0, a2, b0, b2 = off[a], off[a + 1], off[b], off[b + 1]
         a1, b1 = a0 + n_given[a], b0 + n_given[b]
         halves = a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0

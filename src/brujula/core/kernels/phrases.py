@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.kernels.compiled import compiled
-from brujula.core.kernels.edits import is_prefix, n_letters_apart, osa, same_bytes
+from brujula.core.kernels.edits import is_prefix, n_letters_apart, osa, same_bytes, stands_behind
 from brujula.core.kernels.text import run_together
 from brujula.core.kernels.words import (
     DIRECTION,
@@ -265,6 +265,8 @@ def compare_phrases(
             out[p] = SAME
             matched_weight[p] = worth_of(ids, weights, a0, na)
             continue
+        if stands_behind(ids, a0, a0 + na, b0, b0 + nb, voc_off, voc):
+            a0, na, b0, nb = b0, nb, a0, na
         for k in range(na):
             used_a[k] = False
         for k in range(nb):

@@ -201,6 +201,8 @@ def compare_places(s: Addresses, left: Any, right: Any) -> Compared:
     out[code & city] = _P_BOTH
     out[(other_country | other_shape) & (out < _P_CODE)] = _P_COUNTRY
     common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _P_CITY)
-    of_city, of_code, level = s.city_shares[left[told]], s.postal_shares[left[told]], out[told]
+    # With a slip in it a town is as common as the one it was meant for.
+    of_city, of_code = (np.maximum(shares[left[told]], shares[right[told]]) for shares in (s.city_shares, s.postal_shares))
+    level = out[told]
     common[told] = np.where(level == _P_CITY, of_city, np.where(level == _P_CODE, of_code, np.minimum(of_city, of_code)))
     return Compared(out, common)

@@ -27,7 +27,8 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     levels[family_only[~(names.whole[left[family_only]] & names.whole[right[family_only]])], 0] = -1
     loose = (levels[:, 0] < level.G_MIDDLE) | (levels[:, 0] == level.G_BEGINS) | (levels[:, 1] < level.F_PART)
     # Two letters are as good as a name with the same family name, and no more than one with another: J.P. Lind and J.P. Quist of one mailbox.
-    initials = _is_initial(names, left, 1) | (_is_initial(names, left, 2) & (levels[:, 1] < level.F_PART))
+    initials = _is_initial(names, left, 1) | _is_initial(names, right, 1)
+    initials |= (_is_initial(names, left, 2) | _is_initial(names, right, 2)) & (levels[:, 1] < level.F_PART)
     letter = (levels[:, 0] == level.G_SAME) & initials
     loose |= letter
     a, b = names.alias.take(left), names.alias.take(right)
