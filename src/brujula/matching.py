@@ -28,7 +28,7 @@ from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy
 from brujula.review.holding import Applied
 
-_RANDOM = 200_000  # random pairs at most, and so many a record
+_RANDOM = 500_000  # random pairs at most, and so many a record
 _RANDOM_A_RECORD = 20
 _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
@@ -345,7 +345,7 @@ def fit(
     clock.step("candidates", "candidate pairs")
     found = candidates.index(batch, standards.keys, passes, content)
     clock.step("compare", "comparing")
-    random = compare.compare(_random_pairs(counting, content), standards, known, wanted)
+    random = compare.compare(_random_pairs(counting, saying), standards, known, wanted)
     n = len(batch)
     possible = _possible(batch)
     prior = float(np.log2(max(min(batch.n_incoming or batch.n_existing, batch.n_existing) * 0.3, 0.5) / possible))
@@ -412,15 +412,15 @@ def _sample(graded: Graded, content: Keys) -> tuple[Graded, float]:
     return graded.take(mixed % np.uint64(every) == 0), 1.0 / every
 
 
-def _random_pairs(counting: NDArray[np.bool_], content: Keys) -> Pairs:
+def _random_pairs(counting: NDArray[np.bool_], saying: Keys) -> Pairs:
     """Pairs taken at random of the records that count, the same for any order of the records."""
     once = np.flatnonzero(counting)
-    order, n = once[np.argsort(content[once], kind="stable")].astype(np.int32), len(once)
+    order, n = once[np.argsort(saying[once], kind="stable")].astype(np.int32), len(once)
     if n < 2:
         return arrays.no_pairs()
     count = min(_RANDOM, _RANDOM_A_RECORD * n, n * (n - 1) // 2)
     at = np.arange(count, dtype=np.int64)
-    step = 1 + (at // n * 7919 + n // 3) % (n - 1)  # neighbours in content order may be copies of each other
+    step = 1 + (at // n * 7919 + n // 3) % (n - 1)  # neighbours in this order may be alike
     left, right = order[at % n], order[(at + step) % n]
     return Pairs(left, right, np.zeros(count, np.uint64))
 
