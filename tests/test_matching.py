@@ -3,6 +3,7 @@
 import json
 import os
 import time
+import unicodedata
 
 import numpy as np
 import pandas as pd
@@ -241,6 +242,31 @@ def test_chunks_change_nothing(monkeypatch):
     whole = brujula.plan(new, against=old).pairs
     monkeypatch.setattr("brujula.core.candidates._ROWS", 37)
     pd.testing.assert_frame_equal(whole, brujula.plan(new, against=old).pairs)
+
+
+@pytest.mark.parametrize(
+    "dressed",
+    [
+        lambda text: text.replace(" ", "\N{NO-BREAK SPACE}"),
+        lambda text: unicodedata.normalize("NFD", text),
+        lambda text: text.replace("r", "r\N{SOFT HYPHEN}").replace("a", "a\N{ZERO WIDTH SPACE}"),
+    ],
+)
+def test_what_only_looks_different(dressed):
+    """Spaces that break no line, letters apart from their marks and what is not seen at all leave the evidence as it is."""
+    world = make(8, 1_500, 200, 300)
+    old, new = (pd.DataFrame(world.contacts, columns=CONTACT_HEADINGS), pd.DataFrame(world.roster, columns=ROSTER_HEADINGS))
+    new.iloc[:, 0] = ["José " + first for first in new.iloc[:, 0]]
+    whole = brujula.plan(new, against=old).pairs
+    pd.testing.assert_frame_equal(whole, brujula.plan(new.map(dressed), against=old).pairs)
+
+
+def test_a_note_changes_nothing():
+    """What nothing compares, a note or a batch's number, leaves the evidence as it is: pairs taken at random are not others for it."""
+    world = make(8, 1_500, 200, 300)
+    old, new = (pd.DataFrame(world.contacts, columns=CONTACT_HEADINGS), pd.DataFrame(world.roster, columns=ROSTER_HEADINGS))
+    whole = brujula.plan(new, against=old).pairs
+    pd.testing.assert_frame_equal(whole, brujula.plan(new.assign(Notes="called twice"), against=old).pairs)
 
 
 @pytest.mark.parametrize(
