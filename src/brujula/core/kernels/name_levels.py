@@ -338,9 +338,11 @@ def compare_names(
     buf_a, buf_b = bufs[0], bufs[1]
     for p in range(left.size):
         a, b = left[p], right[p]
-        if stands_behind(ids, off[a], off[a + 1], off[b], off[b + 1], voc_off, voc):
-            a, b = b, a
         a0, a2, b0, b2 = off[a], off[a + 1], off[b], off[b + 1]
+        if a2 > a0 and b2 > b0:
+            first, other = voc[voc_off[ids[a0]]], voc[voc_off[ids[b0]]]  # mostly these tell
+            if first > other or (first == other and stands_behind(ids, a0, a2, b0, b2, voc_off, voc)):
+                a, b, a0, a2, b0, b2 = b, a, b0, b2, a0, a2
         a1, b1 = a0 + n_given[a], b0 + n_given[b]
         halves = a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0
         wrong_a = _other_way(ids[a0], ids[a1], given_counts, family_counts) if halves else 0

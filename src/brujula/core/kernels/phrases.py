@@ -265,7 +265,8 @@ def compare_phrases(
             out[p] = SAME
             matched_weight[p] = worth_of(ids, weights, a0, na)
             continue
-        if stands_behind(ids, a0, a0 + na, b0, b0 + nb, voc_off, voc):
+        first, other = voc[voc_off[ids[a0]]], voc[voc_off[ids[b0]]]  # mostly these tell
+        if first > other or (first == other and stands_behind(ids, a0, a0 + na, b0, b0 + nb, voc_off, voc)):
             a0, na, b0, nb = b0, nb, a0, na
         for k in range(na):
             used_a[k] = False
