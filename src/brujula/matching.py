@@ -420,7 +420,7 @@ def _random_pairs(counting: NDArray[np.bool_], saying: Keys) -> Pairs:
         return arrays.no_pairs()
     count = min(_RANDOM, _RANDOM_A_RECORD * n, n * (n - 1) // 2)
     at = np.arange(count, dtype=np.int64)
-    step = 1 + (at // n * 7919 + n // 3) % (n - 1)  # neighbours in this order may be alike
+    step = 1 + (at // n * 7919 + n // 3) % (n - 1)  # another neighbour in every round
     left, right = order[at % n], order[(at + step) % n]
     return Pairs(left, right, np.zeros(count, np.uint64))
 
