@@ -268,6 +268,7 @@ PEOPLE = {
     "a name in other letters, one mailbox": ({**P, "first_name": "משה", "last_name": "כהן"}, {**P, "first_name": "Moshe", "last_name": "Cohen"}, HELD),
     "in other letters and the mailbox somebody else's": ({**ONLY, "first_name": "משה", "last_name": "כהן", "email": "moshe@harrow.example", **HOME}, {**ONLY, "first_name": "Dana", "last_name": "Cohen", "email": "dana@post.example", **HOME}, NEW),
     "in Russian letters": ({**P, "first_name": "Ольга", "last_name": "Кузьмина", "email": ""}, {**P, "first_name": "Olga", "last_name": "Kuzmina", "email": ""}, FOUND),
+    "two doors of one street": ({**ONLY, **HOME}, {**ONLY, **HOME, "street": "140 Mill Street"}, HELD),
     "another number of the area": ({**P, "phone": "0172 9925904"}, {**ONLY, "phone": "0172 9968532", "email": "clarinet.bob@post.example"}, HELD),
     "another number of the area, another place": ({**P, "phone": "0172 9925904"}, {**ONLY, "phone": "0172 9968532", "email": "clarinet.bob@post.example", **AWAY}, NEW),
 }  # fmt: skip

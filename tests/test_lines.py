@@ -1,4 +1,4 @@
-"""Further phone columns: compared with the other side's numbers, written nowhere, and only where they are the person's own."""
+"""Further numbers and addresses, in columns or cells: compared with the other side's, and only where they are the person's own."""
 
 import pandas as pd
 import pytest
@@ -45,3 +45,39 @@ def test_alike_but_for_a_third_number_is_not_the_same(order):
     plan = brujula.plan(new, against=old.assign(id=[f"C-{i}" for i in range(len(old))]), entity="contact")
     assert [ids.split(";")[0] for ids in plan.outcomes["record_id"]] == [f"C-{i}" for i in order], plan.explain(1)
     assert "the very same" not in plan.pairs["rule"].tolist()
+
+
+NUMBERS = "305-555-0199 (home) 212-555-0147 (work)"
+SECONDS = {
+    "address": (
+        "contact",
+        {"given_name": "A.", "family_name": "Lindhorn", "email": "ada@reed.example"},
+        {"given_name": "Ada", "family_name": "Lindhorn", "email": "quist@post.example; Ada <ada@reed.example>"},
+    ),
+    "number": (
+        "contact",
+        {"given_name": "A.", "family_name": "Lindhorn", "phone": "212-555-0147"},
+        {"given_name": "Ada", "family_name": "Lindhorn", "phone": NUMBERS},
+    ),
+    "number of a firm": (
+        "account",
+        {"name": "Lindhorn Reeds", "phone": "212-555-0147", "city": "Birchmere"},
+        {"name": "Lindhorn Reed Works", "phone": NUMBERS, "city": "Birchmere"},
+    ),
+}
+
+
+@pytest.mark.parametrize("what", SECONDS)
+@pytest.mark.parametrize("side", ["records", "rows", "a question"])
+def test_the_second_of_a_cell(what, side):
+    """Who gives two numbers or addresses in one cell of either list is found by the second, too."""
+    entity, one, two = SECONDS[what]
+    old, new = (one, two) if side == "rows" else (two, one)
+    others = pd.DataFrame(_others(entity)).rename(columns={"first_name": "given_name", "last_name": "family_name"})
+    held = pd.concat([pd.DataFrame([old]), others[[*old]]], ignore_index=True).assign(id=[f"X-{i}" for i in range(101)])
+    if side == "a question":
+        found = brujula.Lookup(held, entity).check(new)
+        assert (found.answer, found.record_ids) == ("yes", ("X-0",)), found
+    else:
+        plan = brujula.plan(pd.DataFrame([new]), against=held, entity=entity)
+        assert plan.outcomes["record_id"][0] == "X-0" and plan.outcomes["outcome"][0] in {"update", "unchanged"}, plan.explain(1)

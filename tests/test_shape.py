@@ -198,17 +198,27 @@ def test_inspect_tries_keys_and_says_why_not(tmp_path):
 
 
 def test_of_several_mails_and_numbers_the_first_is_used():
-    """Cells that hold several addresses or numbers: the first is the value, the second number the mobile; both are told."""
+    """Cells that hold several addresses or numbers: the first is the value, the second the other address and the mobile; both are told."""
     values, codes, _ = shaped(
         {"Name": ["Ana Prado"], "Email": ["Ana <ana@x.example>; luis@y.example"], "Phone": ["(202) 555-0143 / 202-555-0177"]}
     )
     assert values == {
         "full_name": ["Ana Prado"],
         "email": ["ana@x.example"],
+        "other_email": ["luis@y.example"],
         "phone": ["(202) 555-0143"],
         "mobile": ["202-555-0177"],
     }
     assert set(codes) == {"several-mails-mended", "several-phones-mended"}
+
+
+def test_what_is_no_number_is_told():
+    """Words and addresses in a column of phones are named, what says that there is none is not."""
+    cells = ["ada@reed.example", "ask the office", "N/A", "-", "212-555-0147", ""]
+    new = pd.DataFrame({"Name": [f"Ana Prado{i}" for i in range(6)], "Phone": cells})
+    old = pd.DataFrame({"id": ["C-1"], "Name": ["Bo Lind"], "Phone": ["305-555-0190"]})
+    told = brujula.plan(new, against=old, entity="contact").problems
+    assert [(p.code, p.row, p.column, p.value) for p in told] == [("bad-phone", n, "Phone", cells[n - 1]) for n in (1, 2)]
 
 
 @pytest.mark.parametrize(

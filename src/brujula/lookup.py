@@ -21,7 +21,7 @@ from brujula.core.steps import alphabets
 from brujula.core.steps.parallel import one_thread
 from brujula.errors import UsageError, instead
 from brujula.fields import kinds
-from brujula.intake import sources
+from brujula.intake import lines, sources
 from brujula.intake.raw import RawList
 from brujula.intake.shape import Shaped, as_it_is, no_list
 from brujula.planning import SHOWN, Plan
@@ -69,7 +69,8 @@ class Lookup:
         self._ids = sources.record_ids(self.existing).cast(pa.large_string())
         self._batch = sources.combine(entity, self.existing, nothing)
         self._reading = standardise.reading_of(self._batch, kinds()[ENTITIES[entity].identifying])
-        self._cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
+        cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
+        self._cleaned = replace(cleaned, lines=lines.lines(entity, self.existing, nothing)[0])
         with alphabets.read_as(self._reading, always=True):
             fitted = matching.fit(self._cleaned, self.policy)
         # Records are hardly ever there twice; of those somebody asks about, half are reckoned to be there.
@@ -151,8 +152,8 @@ class Lookup:
         named = pc.index_in(pa.array(ids[:_NAMED], pa.large_string()), value_set=self._ids.take(pa.array(found)))
         at = found[named.to_numpy(zero_copy_only=False)]
         shown = [self._batch.columns[f].texts(at).to_pylist() for f in SHOWN if f in self._batch.columns]
-        lines = [" | ".join([record, *(texts[k] for texts in shown if texts[k])]) for k, record in enumerate(ids[:_NAMED])]
-        return Answer(answer, ids, line["confidence"], f"{lead}. {line['reason'][:1].upper()}{line['reason'][1:]}.", tuple(lines))
+        held = (" | ".join([record, *(texts[k] for texts in shown if texts[k])]) for k, record in enumerate(ids[:_NAMED]))
+        return Answer(answer, ids, line["confidence"], f"{lead}. {line['reason'][:1].upper()}{line['reason'][1:]}.", tuple(held))
 
     def _graded(self, pairs: Pairs, standards: Standards, found: NDArray[np.int32]) -> Graded:
         """Grades of the one row with its candidates; how common a value is comes from all records: what a record shares with itself."""

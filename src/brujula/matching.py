@@ -107,7 +107,8 @@ class Kept:
 class Fitted:
     """What is known of a batch before any pair has a verdict: standard forms, graded candidates, weights.
 
-    content    : uint64[n_records], a key of all that each record holds;  saying : of what is compared of it
+    content    : uint64[n_records], the rank of each by what is compared of it, then by all that it holds; those that hold the same have one
+    saying     : uint64[n_records], a key of what is compared of each
     counting   : bool[n_records], of those that say the same one
     attributes : columns that no field takes, and that are evidence
     """
@@ -322,8 +323,8 @@ def fit(
     check_matching(policy)
     clock = _Clock(on_step)
     clock.step("standardise", "standard forms")
-    content, saying = candidates.content_keys(batch), _saying(batch, known)
-    counting = sharing.first_of(saying, content)
+    saying = _saying(batch, known)
+    content, counting = sharing.in_order(saying, candidates.content_keys(batch))
     batch = replace(batch, counting=counting)
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
     passes = [candidates.Pass.read(p, policy.match.narrow) for p in policy.match.passes]
@@ -343,7 +344,7 @@ def fit(
             clock.seconds,
         )
     clock.step("candidates", "candidate pairs")
-    found = candidates.index(batch, standards.keys, passes, content)
+    found = candidates.index(batch, standards.keys, passes, content, saying)
     clock.step("compare", "comparing")
     random = compare.compare(_random_pairs(counting, saying), standards, known, wanted)
     n = len(batch)
@@ -375,7 +376,7 @@ def fit(
     graded = arrays.join(parts) if parts else compare.compare(arrays.no_pairs(), standards, known, wanted)
     clock.step("weigh", "evidence")
     model = weigh.starting(wanted, random, graded, n, prior, *bounds)
-    chosen, share = _sample(graded, content)
+    chosen, share = _sample(graded, saying)
     told = Pairs(labels.left, labels.right, np.zeros(len(labels.left), np.uint64))
     taught = compare.compare(told, standards, known, wanted) if len(told) else None
     free = judge.said_by_rules(taught, own, batch.columns) == arrays.SAME if taught is not None else None
@@ -403,12 +404,12 @@ def _possible(batch: Batch) -> float:
     return max(rows * records + 0.5 * rows**2 if rows else 0.5 * records**2, 1.0)
 
 
-def _sample(graded: Graded, content: Keys) -> tuple[Graded, float]:
-    """The pairs to fit on, and which share of all they are: chosen by content where there are many, so in any order the same."""
+def _sample(graded: Graded, saying: Keys) -> tuple[Graded, float]:
+    """The pairs to fit on, and which share of all they are: chosen by what is compared where there are many, so in any order the same."""
     every = max(len(graded.pairs) // _FIT_ON, 1)
     if every == 1:
         return graded, 1.0
-    mixed = (content.take(graded.pairs.left) + content.take(graded.pairs.right)) >> np.uint64(20)
+    mixed = (saying.take(graded.pairs.left) + saying.take(graded.pairs.right)) >> np.uint64(20)
     return graded.take(mixed % np.uint64(every) == 0), 1.0 / every
 
 

@@ -39,9 +39,12 @@ CATALOGUE = {
         "a mailbox of the person named",
     ),
     "throwaway-domain": ("an address made to be thrown away; it was kept as it stands", "an address the person reads"),
-    "several-mails-mended": ("of several addresses the first was used", "one address"),
+    "several-mails-mended": (
+        "of several addresses the first was used, and the second as the other one if that was blank",
+        "one address",
+    ),
     "several-phones-mended": (
-        "of several numbers the first was used, and the second as the mobile one if that was blank; a fax is none",
+        "of several numbers the first was used, and the second as the other one (mobile or not) if that was blank; a fax is none",
         "one number",
     ),
     "no-split": (

@@ -65,7 +65,7 @@ class Index:
     """Records ranked by content (existing first), and per key column the group each belongs to (`kernels.blocks.collect`)."""
 
     ranks: NDArray[np.int32]  # record of each rank
-    entry: NDArray[np.int32]  # per rank, a number from its content that says where an oversized group is entered
+    entry: NDArray[np.int32]  # per rank, a number from what is compared of it that says where an oversized group is entered
     n_existing: int
     pass_of: NDArray[np.int64]
     first_group: NDArray[np.int64]
@@ -76,10 +76,11 @@ class Index:
     report: PassReport
 
 
-def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], content: Keys) -> Index:
+def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], content: Keys, saying: Keys) -> Index:
     """Group the records by every pass. Incoming rows probe; with no incoming rows the existing records probe one another.
 
-    keys : "kind.key" to uint64[n], or uint64[k, n] where a record has several of a kind
+    keys    : "kind.key" to uint64[n], or uint64[k, n] where a record has several of a kind
+    content : uint64[n], the order of the records by what they hold;  saying : a key of what is compared of each, mixed well
     Cost linear in records and passes. A group over LIMIT is narrowed by the pass's second key.
     """
     n_existing = batch.n_existing if batch.n_incoming else 0
@@ -115,7 +116,7 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], conten
         tuple(b.n_narrowed for b in told),
         tuple(b.n_lost for b in told),
     )
-    entry = (content[ranks] >> np.uint64(33)).astype(np.int32)
+    entry = (saying[ranks] >> np.uint64(33)).astype(np.int32)
     return Index(
         ranks,
         entry,

@@ -25,7 +25,9 @@ from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free, mail_words, misspelled_domains
 
-_SHAPE = r"(?P<local>[^\s@,;:<>()\[\]\"]+)@(?P<domain>[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".])"
+_NEVER = r"\s@,;:|/<>()\[\]\""  # what no address has in it that is not quoted
+_SHAPE = rf"(?P<local>[^{_NEVER}]+)@(?P<domain>[^{_NEVER}]*[^{_NEVER}.])"
+_SEVERAL, _FIRST = rf"@.*[{_NEVER}].*@", rf"^[^@]*@[^{_NEVER}]*"
 _PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
 _NOBODY = """test none noemail nomail no na unknown x xx xxx email mail abc asdf null a noreply nobody fake dummy""".split()
 _HOLLOW = "^(" + "|".join(rf"{word}(\+[^@]*)?@{word}\." for word in _NOBODY) + ")"
@@ -260,12 +262,24 @@ _TELLING = np.array([0, 3, 4, 2, 5, 6, 7, 2, 1, 6, -1])
 def _laid_out(batch: Batch, parts: tuple[str, ...]) -> tuple[Column, int]:
     """The mailboxes of all records, and behind them their other ones, where the batch has such; and how many places there are."""
     columns = [batch.column(parts[0]), *(batch.columns[p] for p in parts[1:] if p in batch.columns)]
+    columns += [second for c in columns if (second := _second(c)) is not None]
     if len(columns) == 1:
         return columns[0], 1
-    first, second = columns
     texts = Texts.of(pa.concat_arrays([c.values.arrow() for c in columns]))
-    moved = np.where(second.codes >= 0, second.codes + len(first.values), -1)
-    return Column(texts, np.concatenate([first.codes, moved]).astype(np.int32)), 2
+    behind = np.cumsum([0, *(len(c.values) for c in columns)])
+    codes = [np.where(c.codes >= 0, c.codes + at, -1) for c, at in zip(columns, behind, strict=False)]
+    return Column(texts, np.concatenate(codes).astype(np.int32)), len(columns)
+
+
+def _second(column: Column) -> Column | None:
+    """What stands behind the first address of cells that hold several; None where none does."""
+    texts = column.values.arrow()
+    at = np.flatnonzero(pc.fill_null(matches(texts, _SEVERAL), False).to_numpy(zero_copy_only=False))
+    if len(at) == 0:
+        return None
+    place = np.full(len(texts) + 1, -1, np.int32)
+    place[at] = np.arange(len(at))
+    return Column(Texts.of(replaced(texts.take(pa.array(at)), _FIRST, "")), place[column.codes])
 
 
 def _of_each(boxes: Mailboxes, change: Callable[[NDArray[Any]], NDArray[Any]]) -> Mailboxes:

@@ -282,6 +282,14 @@ class PersonName(Kind):
             {"full_name": "Mrs. Tom Orme"}, {"prefix": "Mr", "given_name": "Tom", "family_name": "Orme"}, {"prefix": "differs"}
         ),
         Example({"full_name": "Mr. and Mrs. Tom Orme"}, {"full_name": "Orme, Mrs. Tom"}, {"prefix": "blank"}),
+        Example(
+            {"given_name": "Ms", "family_name": "Orme"}, {"given_name": "Tess", "family_name": "Orme"}, {"given_name": "blank"}
+        ),
+        Example({"given_name": "Dr.", "family_name": "Tess Orme"}, {"full_name": "Tess Orme"}, {"given_name": "same"}),
+        Example(
+            {"full_name": "Parent of Tess Orme"}, {"full_name": "Tess Orme"}, {"given_name": "differs", "family_name": "same"}
+        ),
+        Example({"given_name": "Mutter von Tess", "family_name": "Orme"}, {"full_name": "Tess Orme"}, {"given_name": "differs"}),
         Example({"full_name": "Sukarno"}, {"full_name": "Sukarno"}, {"given_name": "same", "family_name": "same"}),
         Example(
             {"full_name": "Dr. Ada Quist"},

@@ -159,11 +159,14 @@ class Phone(Kind):
 
     def joined(self, held: Phones, records: NDArray[np.int32], asked: Phones, who: Who) -> Phones:
         """Numbers of some of the records held, and of others behind them."""
-        codes = held.codes[records].reshape(-1)
-        values = joining.Values.of(codes)
+        width = max(held.codes.shape[1], asked.codes.shape[1])
+        own, other = (
+            np.pad(c, ((0, 0), (0, width - c.shape[1])), constant_values=-1) for c in (held.codes[records], asked.codes)
+        )
+        values = joining.Values.of(own.reshape(-1))
         each = ("number", "size", "extension", "area", "owners", "shares")
         joined = Phones(
-            codes=values.codes(codes, asked.codes.reshape(-1)).reshape(-1, 2),
+            codes=values.codes(own.reshape(-1), other.reshape(-1)).reshape(-1, width),
             areas=held.areas,
             placed=joining.rows(held.placed, records, asked.placed),
             **{f: values.each(getattr(held, f), getattr(asked, f)) for f in each},

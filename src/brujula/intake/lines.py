@@ -1,10 +1,12 @@
-"""Further phone numbers: of three columns or more two are fields, and the others of the same person or firm."""
+"""Further phone numbers: of three columns or more two are fields, and the others of the same person or firm; so is the second number of a cell."""
 
 from __future__ import annotations
 
 import pyarrow as pa
+import pyarrow.compute as pc
 
 from brujula.core.batch import Column
+from brujula.intake import several
 from brujula.intake.content import TELLING, content_of
 from brujula.intake.headings import folded, says_other
 from brujula.intake.meanings import meanings
@@ -17,6 +19,7 @@ _MORE = 2  # columns that are read besides
 def lines(entity: str, old: Shaped, new: Shaped) -> tuple[tuple[Column, ...], Shaped, Shaped]:
     """Numbers beside those of the fields, the existing records first; and the lists, with a note which columns they are."""
     (records, old), (rows, new) = (_told(side, entity) for side in (old, new))
+    records, rows = records + _seconds(old), rows + _seconds(new)
     found = []
     for at in range(max(len(records), len(rows))):
         parts = [
@@ -25,6 +28,20 @@ def lines(entity: str, old: Shaped, new: Shaped) -> tuple[tuple[Column, ...], Sh
         ]
         found.append(Column.of(pa.chunked_array([c for part in parts for c in part.chunks], pa.large_string())))
     return tuple(found), old, new
+
+
+def _seconds(side: Shaped) -> list[pa.ChunkedArray]:
+    """The second numbers of cells that hold two, but those that have the record's other field."""
+    found = []
+    for field, other in (("phone", "mobile"), ("mobile", "phone")):
+        heading, second = side.columns.get(field, ""), None
+        if heading in side.raw.table.column_names:
+            second = several.phones(side.raw.table.column(heading), heading, field)[2]
+        if second is not None:
+            own, numbers = side.values.get(other), second.combine_chunks()
+            spare = numbers if own is None else pc.if_else(pc.equal(own.combine_chunks(), numbers), "", numbers)
+            found.append(pa.chunked_array([spare]))
+    return found
 
 
 def _told(side: Shaped, entity: str) -> tuple[list[pa.ChunkedArray], Shaped]:

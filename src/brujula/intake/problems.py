@@ -87,4 +87,6 @@ def _tries(value: str, field: str) -> bool:
         return len(plain) > 3 and not plain.startswith(("noemail@", "none@", "na@", "test@", "nomail@", "no@", "unknown@"))
     if field not in ("phone", "mobile"):
         return any(c.isdigit() for c in plain)
-    return len({c for c in plain if c.isdigit()}) > 1 and plain not in ("123-456-7890", "(123) 456-7890", "1234567890")
+    if plain in ("123-456-7890", "(123) 456-7890", "1234567890"):
+        return False
+    return len({c for c in plain if c.isdigit()}) > 1 or (len(plain) > 3 and any(c.isalpha() for c in plain))

@@ -8,11 +8,12 @@ import unicodedata
 import numpy as np
 import pyarrow as pa
 
-from brujula.intake.damage import Mended, matches, rewritten
+from brujula.intake.damage import matches, rewritten
 from brujula.problems import Problem
 
 _MOST = 100_000
-_MAIL = re.compile(r"[^\s@,;:<>()\[\]\"]+@[^\s@,;:<>()\[\]\"]*[^\s@,;:<>()\[\]\".]")
+_MAIL = re.compile(r"[^\s@,;:|/<>()\[\]\"]+@[^\s@,;:|/<>()\[\]\"]*[^\s@,;:|/<>()\[\]\".]")
+_WRAPPED = r"@.*[\s,;|<>]|@.*/.*@|[\s:<\"(].*@"
 _ONE_MAIL = re.compile(r"[^\s@,;:<>()\[\]\"]+@[\w-]+(\.[\w-]+)+")
 _SPOILED = (
     r"(?i)^[^@]*\S\s*([\[({]\s*(at|arroba)\s*[\])}]|\s(at|arroba)\s)\s*\w[^@]*([.\])}]|\s)\s*\w+\s*$"
@@ -41,20 +42,25 @@ _PAIR = r"(?i)^\s*[\pL.'-]{2,}\s*(&|\+|/|\s(and|und|et)\s)\s*[\pL.'-]{2,}(\s+[\p
 _GIVEN_PAIR = r"(?i)^\s*[\pL.'-]{2,}\s+(y|e|i|en|o|ou|or)\s+[\pL.'-]{2,}\s*$"
 
 
-def mails(values: pa.ChunkedArray, column: str) -> Mended:
-    """Addresses spelled as they should be, freed from `mailto:`, names and brackets; of several in a cell the first is used, and that is said."""
+def mails(values: pa.ChunkedArray, column: str) -> tuple[pa.ChunkedArray, list[Problem], pa.ChunkedArray | None]:
+    """Addresses spelled as they should be, freed from `mailto:`, names and brackets; of several in a cell the first, and that is said; and the second of each, or None where no cell holds two."""
     values, spoiled = rewritten(values, matches(values, _SPOILED), _unspoiled, "bad-email", column, "email")
-    wrapped = matches(values, r"@.*[\s,;<>]|[\s:<\"(].*@")
+    wrapped = matches(values, _WRAPPED)
     if not wrapped.any():
-        return values, spoiled
+        return values, spoiled, None
+    at = np.flatnonzero(wrapped)
+    found = [_addresses(text) for text in values.take(pa.array(at)).to_pylist()]
+    freed, told = rewritten(values, wrapped, lambda text: next(iter(_addresses(text)), text), "several-mails", column, "email")
+    second = np.full(len(values), "", object)
+    second[at] = [each[1] if len(each) > 1 else "" for each in found]
+    kept = {int(row) + 1 for row in at[[len(each) > 1 for each in found]]}
+    others = pa.chunked_array([pa.array(second, pa.large_string())]) if kept else None
+    return freed, spoiled + [p for p in told if p.row in kept], others
 
-    def first(text: str) -> str:
-        found = _MAIL.findall(re.sub(r"(?i)mailto:", "", text))
-        return found[0] if found else text
 
-    freed, told = rewritten(values, wrapped, first, "several-mails", column, "email")
-    several = [p for p in told if len(set(_MAIL.findall(p.value.rpartition(" -> ")[0].lower()))) > 1]
-    return freed, spoiled + several
+def _addresses(text: str) -> list[str]:
+    """The addresses of a cell, each once."""
+    return list({mail.lower(): mail for mail in reversed(_MAIL.findall(re.sub(r"(?i)mailto:", "", text)))}.values())[::-1]
 
 
 def _unspoiled(text: str) -> str:

@@ -22,6 +22,8 @@ from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
 from brujula.problems import Problem
 
+_OTHERS = {"phone": "mobile", "mobile": "phone", "email": "other_email"}
+"""Where the second number or address of a cell goes."""
 _MANY = ("notes", "tags")  # fields that several columns may go to
 _CODE = rf"\d{{4}}|{CODE}"
 _AUTO = {
@@ -346,6 +348,14 @@ def _mended(
     known = [c for c in country.unique().to_pylist() if c]
     of = kind_of(entity)
     out = dict(values)
+
+    def also(second: pa.ChunkedArray | None, field: str, heading: str) -> None:
+        """Put the second of a cell where the row has none of its own."""
+        if second is not None:
+            own = out.get(field, second)
+            out[field] = pa.chunked_array([pc.if_else(pc.equal(pc.utf8_trim_whitespace(own), ""), second, own).combine_chunks()])
+            fields.setdefault(field, heading)
+
     for field in values:
         given = out[field]
         if len(given) == 0:
@@ -366,13 +376,12 @@ def _mended(
                 found += more
                 out[field], more, second = several.phones(out[field], fields[field], field)
                 found += more
-                if field == "phone" and second is not None and entity == "contact":
-                    own = values.get("mobile", second)
-                    blank = pc.equal(pc.utf8_trim_whitespace(own), "")
-                    out["mobile"] = pa.chunked_array([pc.if_else(blank, second, own).combine_chunks()])
-                    fields.setdefault("mobile", f"{fields[field]}, its second number")
+                if (other := _OTHERS.get(field, "")) in of:
+                    also(second, other, f"{fields[field]}, its second number")
         elif of[field] == "email":
-            out[field], found = several.mails(given, fields[field])
+            out[field], found, second = several.mails(given, fields[field])
+            if (other := _OTHERS.get(field, "")) in of:
+                also(second, other, f"{fields[field]}, its second address")
         elif field in ("given_name", "full_name"):
             found = several.two_people(given, fields[field], field)
         elif field == "postal_code":

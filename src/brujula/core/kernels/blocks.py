@@ -97,7 +97,7 @@ def collect(
     places       : int32[n_columns, n_ranks], number within the pass of the group each rank belongs to by that column, or -1
     starts, members : members of group g, by rank, are members[starts[g] : starts[g + 1]]
     whole        : the group that holds the existing records of group g: g itself, or the one that g is a part of (rows only)
-    entry        : per rank, a number from its content: where in an oversized group of existing records its window begins
+    entry        : per rank, a number from what is compared of it: where in an oversized group of existing records its window begins
     window       : most members a row takes from one group on either side; the rest is counted in left_out per pass
     cap          : most candidates a row keeps; those that share most, and the rarest keys, stay, the rest is counted at the end of left_out
     stamp, slot  : int32[n_ranks] scratch, stamp filled with -1

@@ -103,7 +103,7 @@ def parse_phones(offsets, data, number, size, extension, digits):
     number (under 6 or over 15 digits, or one digit repeated, or counting up). digits : uint8[24] scratch
     """
     for t in range(offsets.size - 1):
-        n, value, ext, before_dash = 0, np.uint64(0), -1, 0
+        n, value, ext, before_dash, behind = 0, np.uint64(0), -1, 0, 0
         plus, lone = False, False
         i, end = offsets[t], offsets[t + 1]
         in_ext = False
@@ -112,9 +112,9 @@ def parse_phones(offsets, data, number, size, extension, digits):
             lone = lone or (n == 1 and (c < 48 or c > 57))
             if 48 <= c <= 57:
                 if in_ext:
-                    ext = (0 if ext < 0 else ext) * 10 + (c - 48)
-                    if ext > 999999:
-                        ext = ext // 10
+                    behind += 1
+                    if behind <= 6:
+                        ext = (0 if ext < 0 else ext) * 10 + (c - 48)
                 elif n < digits.size:
                     digits[n] = c - 48
                     n += 1
@@ -131,6 +131,8 @@ def parse_phones(offsets, data, number, size, extension, digits):
             elif n >= 6 and not in_ext and (c == 44 or c == 59 or c == 47) and i + 2 < end and n >= 9:
                 break  # a second number in the cell
             i += 1
+        if behind > 6:
+            ext = -1  # a second number in the cell
         start = 0
         if not plus and n > 9 and digits[0] == 0 and digits[1] == 0:
             plus, start = True, 2

@@ -42,6 +42,15 @@ def _take(ids, start, end, cls, voc_off, words, n, lead, least, suffix, given):
     return n, suffix
 
 
+@compiled("boolean(int32[::1], int64, int64, int32[::1])")
+def _titles_only(ids, start, end, cls):
+    """Whether the words ids[start:end] are titles and nothing else."""
+    for k in range(start, end):
+        if cls[ids[k]] != TITLE:
+            return False
+    return end > start
+
+
 @compiled(
     "void(int64[::1], int32[::1], int32[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int32[::1], int8[::1], int32[::1], boolean)"
 )
@@ -61,6 +70,8 @@ def parse_names(offsets, ids, cls, voc_off, codes, out_off, out_ids, n_given, su
             for k in range(offsets[x], offsets[x + 1]):
                 if cls[ids[k]] >= GENERATION:
                     gen = cls[ids[k]] - GENERATION
+        if g >= 0 and _titles_only(ids, offsets[g], offsets[g + 1], cls):
+            g = -1  # Ms and Quist, Dr. and Ada Quist
         whole = -1
         if g < 0 and f < 0:
             whole = u

@@ -116,7 +116,16 @@ _ORDERS = r"(?-i:S\.?J|O\.?P|O\.?S\.?B|O\.?F\.?M|O\.?C\.?D|O\.?M\.?I|C\.?S\.?C|S
 _SHORT_TITLE = r"^\s*(?:sen|eng|er|adv|arch)\.\s+"
 """Titles with their point only: Eng and Sen are family names, too."""
 _CLERGY = r"^\s*(?:fr|father|rev|reverend|br|brother|sr|sister|msgr)\b\.?\s"
-_NOTED = rf"(?i)[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|,\s*{_RANK}|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@|,\s*{GENERATION}\.?\s*,|{_CLERGY}|{_SHORT_TITLE}"
+_RELATIVES = (
+    r"((?:(?:grand)?(?:parents?|mother|father)|mom|mum|dad|guardian|wife|husband|widow|spouse|son|daughter)(?:\W+guardian)?)\s+of",
+    r"(eltern|mutter|vater)\s+von",
+    r"(padres?|madre|tutora?|espos[ao]|hij[ao]|parents?|mère|père)\s+de",
+    r"(genitori|madre|padre)\s+di",
+    r"(ouders|moeder|vader)\s+van",
+)
+_RELATIVE_OF = rf"^\W*(?:{'|'.join(_RELATIVES)})\s+\S+"
+"""Somebody told by whose relative they are: Parent of Ada Quist, who is not Ada."""
+_NOTED = rf"(?i){_RELATIVE_OF}|[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|,\s*{_RANK}|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@|,\s*{GENERATION}\.?\s*,|{_CLERGY}|{_SHORT_TITLE}"
 """What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
 
 
@@ -128,6 +137,7 @@ def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
         (rf"^(\s*(?:{PARTICLES})\s[^,]*,\s*)(\p{{Lu}})\.\s?(\p{{Lu}})\.", r"\1\2. \3."),
         (rf"{_SHORT_TITLE}(\S+\s+\S)", r"\1"),
         (rf"({_CLERGY}\S+\s.*?[^\s,])[\s,]+{_ORDERS}", r"\1"),
+        (_RELATIVE_OF, "".join(rf"\{n}" for n in range(1, len(_RELATIVES) + 1))),
         (r"^\W*(do not use|don'?t use|duplicate|zz+|xx+|estate of|c/o|attn|attention|sr\.?)[\W_]+", ""),
         (rf"(\s*[\[(*|,]+|\s+[–—-]+)\s*({_NOTE})\b[^\])]*[\])*\W]*$", ""),
         (rf"^(\s*\S+\s+[^,]*[^,\s]),\s*(?:[^\s,]+\s+){{0,3}}(?:{_ROLE})\b.*$", r"\1"),

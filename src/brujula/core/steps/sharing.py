@@ -34,13 +34,17 @@ def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
     return out
 
 
-def first_of(values: Keys, content: Keys) -> NDArray[np.bool_]:
-    """One record of all that carry each value, by their content, so that the order of records changes nothing."""
+def in_order(values: Keys, content: Keys) -> tuple[Keys, NDArray[np.bool_]]:
+    """The rank of each record by a value and then by all its content, and one record of all that carry each value: in any order of the records the same.
+
+    values, content : uint64[n]. Returns uint64[n] from 1, the same for records of one value and content, and bool[n].
+    """
     order = np.lexsort((content, values))
-    out = np.zeros(len(values), bool)
-    out[order[:1]] = True
-    out[order[1:][values[order[1:]] != values[order[:-1]]]] = True
-    return out
+    first = np.append(True, values[order[1:]] != values[order[:-1]])[: len(order)]
+    ranks, counting = np.empty(len(order), np.uint64), np.zeros(len(order), bool)
+    ranks[order] = np.cumsum(first | np.append(True, content[order[1:]] != content[order[:-1]])[: len(order)])
+    counting[order[first]] = True
+    return ranks, counting
 
 
 def mostly(values: Keys, others: Keys) -> NDArray[np.float32]:
