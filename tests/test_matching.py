@@ -449,6 +449,9 @@ ONCE = [f"{first}{second} {trade}" for first in ("Har", "Lin", "Qui", "Wex") for
          for trade in ("Brass Inc", "Reeds Inc", "Strings Inc", "Drums Inc", "Bows Inc", "Mutes Inc")]  # fmt: skip
 
 
+LINES = "Rowan Alder Birken Cedar Elder Ginkgo Hazel Juniper".split()
+
+
 @pytest.fixture(scope="module")
 def no_namesakes():
     """Lists of a name and a country; of 3,000 records no two have one name."""
@@ -494,6 +497,24 @@ def test_a_name_its_list_has_twice_is_left_to_a_person(no_namesakes):
     held = found.outcomes["outcome"] == "review"
     assert held[held].index.tolist() == [7, len(new)]
     assert "a name its list has twice" in found.explain(8)
+
+
+@pytest.mark.parametrize(
+    ("more", "outcome"),
+    [
+        ([], "review"),
+        ([f"{first}line Bows" for first in LINES], "create"),
+        ([f"{first}{end} {trade}" for first in LINES for end in ("dale", "holm") for trade in ("Drums", "Mutes")], "create"),
+    ],
+    ids=["", "a third", "two of one list"],
+)
+def test_a_word_that_no_third_firm_has_is_for_a_person_to_see(no_namesakes, more, outcome):
+    """Rowanline Brass and Rowanline Reeds may be one in two wordings; not where a third is of that word, or two of one list share a word as often."""
+    old, new = no_namesakes
+    plan = _plan_of_names([*new, *(f"{x}line Reeds" for x in LINES)], [*old, *(f"{x}line Brass" for x in LINES), *more])
+    found = plan.outcomes[len(new) :]
+    assert (found["outcome"] == outcome).all(), plan.explain(len(new) + 1)
+    assert found["record_id"].tolist() == [f"A-{len(old) + n}" if outcome == "review" else "" for n in range(len(LINES))]
 
 
 def test_words_added_to_a_rare_name_are_for_a_person_to_see(no_namesakes):

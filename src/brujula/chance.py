@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from functools import partial
 from typing import NamedTuple
 
 import numpy as np
@@ -86,7 +87,8 @@ def doubts(
     rows = _rows(graded, batch.n_existing)
     spoke = rulebook.apply(rules, graded, batch.columns)
     for number in asked:
-        values = seen.values(rules[number].crowded or rules[number].beside)
+        kind = rules[number].crowded or rules[number].beside
+        values = seen.values(kind)
         left, right = sharing.neighbours(values, seen.named(), seen.content, batch.n_existing)
         near = Pairs(left, right, np.zeros(len(left), np.uint64))
         found = compare.compare(near, seen.standards, seen.known, seen.comparisons)
@@ -106,7 +108,9 @@ def doubts(
             out[number] = min(two, _MOST) if shown else 0.0
             continue
         if batch.n_incoming:
-            beyond = 1.0 - sharing.by_chance(values, shared, batch.n_existing) / max(held, 1.0)
+            by_two = seen.known[kind].by_two
+            by_chance = sharing.two_by_chance if by_two else partial(sharing.by_chance, values)
+            beyond = 1.0 - by_chance(shared, batch.n_existing) / max(held, 1.0)
         else:
             renamed = (
                 max((model.m[f][0] for f in judging.naming_columns(batch.entity, seen.comparisons)), default=0.0)

@@ -65,7 +65,7 @@ _NONE = {
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town where a word stands before it (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town where a word stands before it (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; of_two: a bit where no third firm has its rarest word, another where none has its second;  forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -82,6 +82,7 @@ class Companies(NamedTuple):
     whole: Keys
     rare: Keys
     second: Keys
+    of_two: NDArray[np.int8]
     shares: NDArray[np.float32]
     forms: NDArray[np.int32]
     short: tuple[tuple[str, str], ...]
@@ -94,6 +95,7 @@ class Company(Kind):
 
     name = "company"
     identity = ("whole", "outline", "house")
+    alone, by_two = "rare", True
     parts = ("account", "name")
     beside = ("email",)
     headings = {
@@ -141,6 +143,7 @@ class Company(Kind):
                 Level("as the mailbox's domain spells it", "close", 0.03, 0.00003, rare=True, unit=True),
                 Level("a long number on one side only", "differs", 0.004, 0.003),
                 Level("a digit of a long number apart", "differs", 0.004, 0.003),
+                Level("a word that no third firm has", "partial", 0.03, 0.00002, unit=True, others=0.04),
             ),
         ),
     )
@@ -220,6 +223,7 @@ class Company(Kind):
         classes, synonyms, akin = words_of_firms()
         column, given = firm_cells.given_first(column, given_names())
         short: tuple[tuple[str, str], ...] = ()
+        theirs: Keys = np.zeros(0, np.uint64)
         spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin)
         letters = [
             matches(column.values.arrow(), p).to_numpy(zero_copy_only=False) for p in (r"\p{Latin}{2}", firm_cells.OTHER + "{2}")
@@ -238,6 +242,7 @@ class Company(Kind):
             firms, named = number(firm)[0], column.filled
             part = _PARTS // np.bincount(firms)[firms]
             each = np.bincount(column.codes[named], weights=part[named], minlength=len(column.values)) / _PARTS
+            theirs = phrases.of_two(spoken, each)
             spoken = phrases.without_echo(spoken._replace(weights=phrases.weights(spoken, each)), towns, echoed)
             whole, rare, second = phrases.keys(spoken)
             common = (owners(whole, firm) / np.float32(max(len(batch), 1))).astype(np.float32)
@@ -283,6 +288,7 @@ class Company(Kind):
             whole,
             rare,
             second,
+            np.isin(rare, theirs) + 2 * np.isin(second, theirs).astype(np.int8),
             common,
             forms,
             short,
@@ -400,6 +406,7 @@ class Company(Kind):
         long = np.flatnonzero((out == APART) & (ours == 1) & (theirs == 1))
         out[(out == APART) & (ours + theirs == 1)] = _ONE_NUMBERED
         out[long[_digit_apart(standard.phrases, left[long], right[long])]] = _DIGIT_APART
+        out[_theirs_alone(standard, left, right) & (out == SHARES)] = _THEIRS
         at, bits = mail_firms.spelled(standard.domains, standard.phrases, left, right)
         out[at], common[at] = _SPELLED, np.exp2(-bits)
         return {"company": Compared(out, common)}
@@ -418,6 +425,15 @@ def _one_word(standard: Companies, at: NDArray[np.int32]) -> NDArray[np.bool_]:
     return np.asarray(standard.local.take(at) & (off[other + 1] - off[other] == 1))
 
 
+def _theirs_alone(standard: Companies, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which pairs of records share a word that no third firm has."""
+    out = np.zeros(len(left), bool)
+    for bit, mine in ((1, standard.rare), (2, standard.second)):
+        known, key = standard.of_two.take(left) & bit > 0, mine.take(left)
+        out |= known & ((key == standard.rare.take(right)) | (key == standard.second.take(right)))
+    return out
+
+
 def _forms(words: Words) -> NDArray[np.int32]:
     """Per text, the countries whose legal forms stand in it, a bit each."""
     return bits_of(words.offsets, words.ids, words.lookup(countries_of_forms()))
@@ -433,8 +449,8 @@ def _digit_apart(spoken: phrases.Phrases, left: NDArray[np.int32], right: NDArra
 
 _RARE = 1.5
 """As many firms at most as are reckoned to have the words that two have in common, where that is a rare name."""
-_SPELLED, _ONE_NUMBERED, _DIGIT_APART = 10, 11, 12
-"""The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, and of one whose number is another but for a digit."""
+_SPELLED, _ONE_NUMBERED, _DIGIT_APART, _THEIRS = 10, 11, 12, 13
+"""The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, of one whose number is another but for a digit, and of two that share a word no third has."""
 
 
 _PARTS = 1 << 20

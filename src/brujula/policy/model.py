@@ -65,7 +65,7 @@ class RulePolicy(_Part):
     bridge : whether a third who is like both may join the two all the same
     until  : the probability by the evidence alone from which a rule that says unsure or none no longer speaks
     alone  : the kind of field (website) that settles what the rule holds, where in either list hardly two share a value of it
-    crowded: the kind of field (postal_address, website) a value of which many share: where two of one list meet the rule as often as a row and
+    crowded: the kind of field (postal_address, website, company: its rarest word) a value of which many share: where two of one list meet the rule as often as a row and
              a record do, it holds nothing
     beside : the kind of field (postal_address) at a value of which two of one list must meet the rule so often that half of what it
              would hold is two, or it does not speak
@@ -80,7 +80,7 @@ class RulePolicy(_Part):
     bridge: bool = True
     until: float = Field(default=1.0, ge=0.5, le=1)
     alone: Literal["", "website"] = ""
-    crowded: Literal["", "postal_address", "website"] = ""
+    crowded: Literal["", "postal_address", "website", "company"] = ""
     beside: Literal["", "postal_address"] = ""
 
 

@@ -101,19 +101,32 @@ def weights(phrases: Phrases, counts: NDArray[Any]) -> NDArray[np.float32]:
 
     counts : how many records each distinct text stands for
     """
-    off, ids, cls = phrases.off, phrases.ids, phrases.cls
+    carried, total = _carried(phrases, counts), max(float(counts.sum()), 1.0)
+    prior = np.where(phrases.cls == classed.FILLER, 0.02 * _PRIOR, 0.5)
+    return np.log2((total + _PRIOR) / (np.maximum(carried - 1.5, 0.0) + prior)).astype(np.float32)
+
+
+def _carried(phrases: Phrases, counts: NDArray[Any]) -> NDArray[np.float64]:
+    """How many records carry the concept of each word. counts : how many records each distinct text stands for"""
     _, group = np.unique(phrases.concepts, return_inverse=True)
-    carried = np.bincount(group[ids], weights=np.repeat(counts, np.diff(off)), minlength=int(group.max(initial=-1)) + 1)
-    total = max(float(counts.sum()), 1.0)
-    return (
-        np.log2(
-            (total + _PRIOR) / (np.maximum(carried[group] - 1.5, 0.0) + np.where(cls == classed.FILLER, 0.02 * _PRIOR, 0.5))
-        ).astype(np.float32)
-        if len(group)
-        else np.zeros(0, np.float32)
-    )
+    each = np.repeat(counts, np.diff(phrases.off))
+    carried = np.bincount(group[phrases.ids], weights=each, minlength=int(group.max(initial=-1)) + 1)
+    return np.asarray(carried[group], np.float64)
 
 
+def of_two(phrases: Phrases, counts: NDArray[Any]) -> Keys:
+    """Concepts of long words that no more than two records carry, sorted. Too few records do not show that: then none.
+
+    counts : how many records each distinct text stands for
+    """
+    if counts.sum() < _SHOWN:
+        return np.zeros(0, np.uint64)
+    long = np.diff(phrases.words.vocabulary.offsets) >= _LONG
+    plain = (phrases.cls == classed.WORD) | (phrases.cls == classed.PART)
+    return np.unique(phrases.concepts[long & plain & (_carried(phrases, counts) < 2.5)])
+
+
+_SHOWN, _LONG = 1500, 4
 _USUAL = 2.3  # bits below those of a word one record has: some four records have it
 
 

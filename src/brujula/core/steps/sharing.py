@@ -113,6 +113,16 @@ def by_chance(values: Keys, shared: NDArray[np.bool_], n_existing: int) -> float
     return float(share * np.count_nonzero(values[n_existing:]))
 
 
+def two_by_chance(shared: NDArray[np.bool_], n_existing: int) -> float:
+    """How many rows share with a record, by chance, a value that no third has: of pairs drawn at random those of one and one are twice the root of those of two records times those of two rows.
+
+    One more of either list is reckoned to share one, for nobody may in a list of a few.
+
+    shared : bool[n], the existing records first; who shares such a value with another of the own list
+    """
+    return float(np.sqrt((np.count_nonzero(shared[:n_existing]) + 1.0) * (np.count_nonzero(shared[n_existing:]) + 1.0)))
+
+
 def side_by_side(values: Keys, shared: NDArray[np.bool_], n_existing: int) -> float:
     """How many rows share a record's value and are another, if as many do as share one within a list: the list where fewer do, for a base may hold the same several times.
 
