@@ -133,7 +133,8 @@ def test_passes_find_every_pair_that_shares_a_key(keys, n_incoming):
     column = Column.of(pa.array([str(i) for i in range(n)], pa.large_string()))
     batch = Batch("contact", n - n_incoming, n_incoming, {"notes": column})
     key = np.array(keys, np.uint64)
-    found = candidates.index(batch, {"k": key}, [candidates.Pass(("k",), "k")], candidates.content_keys(batch))
+    content = candidates.content_keys(batch)
+    found = candidates.index(batch, {"k": key}, [candidates.Pass(("k",), "k")], content, content)
     pairs = {tuple(sorted((int(a), int(b)))) for p in candidates.collect(found) for a, b in zip(p.left, p.right, strict=True)}
     wanted = {(i, j) for i in range(n) for j in range(i + 1, n) if keys[i] and keys[i] == keys[j] and j >= n - n_incoming}
     assert pairs == wanted

@@ -25,11 +25,11 @@ _HALF, _MOST, _OFTEN = 0.5, 0.9, 0.08
 
 
 class Seen(NamedTuple):
-    """The lists as they are compared."""
+    """The lists as they are compared. order : as `matching.Fitted` has it"""
 
     batch: Batch
     standards: Standards
-    content: Keys
+    order: Keys
     known: Mapping[str, Kind]
     comparisons: tuple[Comparison, ...]
 
@@ -40,7 +40,7 @@ class Seen(NamedTuple):
     def named(self) -> Keys:
         """Per record, who it is by name."""
         naming = ENTITIES[self.batch.entity].identifying
-        return self.standards.keys[f"{naming}.{self.known[naming].identity[0]}"] if naming in self.standards.of else self.content
+        return self.standards.keys[f"{naming}.{self.known[naming].identity[0]}"] if naming in self.standards.of else self.order
 
 
 def strangers(seen: Seen) -> dict[str, float]:
@@ -61,7 +61,7 @@ def namesakes(seen: Seen) -> dict[str, float]:
         return {}
     values = seen.named()
     usual = max(x.alone for c in seen.comparisons if c.field == "company" for x in c.levels if x.grade == "same")
-    n, others = int(np.count_nonzero(values)), sharing.namesakes(values, seen.content, seen.batch.n_existing)
+    n, others = int(np.count_nonzero(values)), sharing.namesakes(values, seen.order, seen.batch.n_existing)
     return {"company": (others * n + usual * _USUAL) / (n + _USUAL)}
 
 
@@ -89,7 +89,7 @@ def doubts(
     for number in asked:
         kind = rules[number].crowded or rules[number].beside
         values = seen.values(kind)
-        left, right = sharing.neighbours(values, seen.named(), seen.content, batch.n_existing)
+        left, right = sharing.neighbours(values, seen.named(), seen.order, batch.n_existing)
         near = Pairs(left, right, np.zeros(len(left), np.uint64))
         found = compare.compare(near, seen.standards, seen.known, seen.comparisons)
         meets = rulebook.apply(rules, found, batch.columns) == number

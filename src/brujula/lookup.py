@@ -75,7 +75,7 @@ class Lookup:
             fitted = matching.fit(self._cleaned, self.policy)
         # Records are hardly ever there twice; of those somebody asks about, half are reckoned to be there.
         likely = max(fitted.model.prior, float(np.log2(_THERE / max(len(self._batch), 1))))
-        seen = chance.Seen(self._cleaned, fitted.standards, fitted.content, kinds(), fitted.comparisons)
+        seen = chance.Seen(self._cleaned, fitted.standards, fitted.order, kinds(), fitted.comparisons)
         alone = weigh.others_bearing(fitted.comparisons, chance.namesakes(seen))
         self._fitted = replace(fitted, model=replace(fitted.model, prior=likely, alone=alone))
         self._counts = {name: kinds()[name].counts(form) for name, form in self._fitted.standards.of.items()}
@@ -136,7 +136,9 @@ class Lookup:
             judged = join_judged(judged, judging.judged_of(more, model, self.policy, cleaned, content))
         groups = group.group(judged, n + 1, content)
         rules, report = judging.every_rule(self.policy), self._fitted.report
-        matched = matching.Matched(judged, groups, content, standards, judged.graded, self._fitted.model, rules, report, n, {})
+        matched = matching.Matched(
+            judged, groups, content, content, standards, judged.graded, self._fitted.model, rules, report, n, {}
+        )
         ids, taking = self._ids.take(pa.array(found)), Taking(held, {}, ("",))
         nobody, alone_all = np.zeros(1, bool), np.full(len(batch), -1, np.int64)
         return decided(

@@ -39,11 +39,12 @@ OnStep = Callable[[str], None]
 
 @dataclass(frozen=True)
 class Matched:
-    """All that matching found out. besides : headings of columns that no field takes, and that count"""
+    """All that matching found out. content, order : as `Fitted` has them;  besides : headings of columns that no field takes, and that count"""
 
     judged: Judged
     groups: group.Groups
     content: Keys
+    order: Keys
     standards: Standards
     graded: Graded
     model: weigh.Model
@@ -107,8 +108,8 @@ class Kept:
 class Fitted:
     """What is known of a batch before any pair has a verdict: standard forms, graded candidates, weights.
 
-    content    : uint64[n_records], the rank of each by what is compared of it, then by all that it holds; those that hold the same have one
-    saying     : uint64[n_records], a key of what is compared of each
+    content    : uint64[n_records], a key of all that each record holds;  saying : of what is compared of it
+    order      : uint64[n_records], the rank of each by what is compared of it, then by all that it holds; those that hold the same have one
     counting   : bool[n_records], of those that say the same one
     attributes : columns that no field takes, and that are evidence
     """
@@ -116,6 +117,7 @@ class Fitted:
     standards: Standards
     content: Keys
     saying: Keys
+    order: Keys
     counting: NDArray[np.bool_]
     comparisons: tuple[Comparison, ...]
     passes: tuple[candidates.Pass, ...]
@@ -168,26 +170,26 @@ def match(
     clock = _Clock(on_step)
     clock.step("weigh")
     known: dict[str, Kind] = dict(kinds())
-    plain, content = fitted, fitted.content
+    plain, order = fitted, fitted.order
     policy = with_thresholds(policy, fitted.graded, fitted.model, batch)
-    judged = judging.judged_of(fitted.graded, fitted.model, policy, batch, content)
+    judged = judging.judged_of(fitted.graded, fitted.model, policy, batch, order)
     telling: dict[str, besides.Telling] = {}
     if batch.left_out:
         little, named = judging.little(judged, batch.entity), _seen(fitted, batch, known).named()
         telling = besides.telling(judged, batch, little)
         if more := besides.evidence(judged, batch, little, named, lambda: _shared(plain, batch, named)):
             fitted = replace(fitted, attributes=more, model=attributes.learnt(fitted.model, more))
-            judged = judging.judged_of(_widened(plain.graded, fitted, batch), fitted.model, policy, batch, content)
+            judged = judging.judged_of(_widened(plain.graded, fitted, batch), fitted.model, policy, batch, order)
     judged = judging.besides_held(judged, batch, policy, telling)
     if claims is not None and len(claims.row):
         pairs = Pairs(claims.row, claims.record, np.zeros(len(claims.row), np.uint64))
-        claimed = judging.judged_of(_graded(pairs, fitted, batch, known), fitted.model, policy, batch, content)
+        claimed = judging.judged_of(_graded(pairs, fitted, batch, known), fitted.model, policy, batch, order)
         naming = {c.field for c in known[ENTITIES[batch.entity].identifying].comparisons}
         judged = judging.claimed(judged, claimed, claims, len(policy.rule), batch.n_existing, naming)
     if decisions is not None and len(decisions.left):
         pairs = Pairs(decisions.left, decisions.right, np.zeros(len(decisions.left), np.uint64))
         graded = _graded(pairs, fitted, batch, known)
-        answered = judging.judged_of(graded, fitted.model, policy, batch, content)
+        answered = judging.judged_of(graded, fitted.model, policy, batch, order)
         first = len(policy.rule) + 2 + len(judging.CLAIMED)
         for number, rule in enumerate(judging.DECIDED):
             said = arrays.VERDICTS.index(rule.verdict)
@@ -196,7 +198,7 @@ def match(
     beside = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
     if len(beside):
         extra = _graded(beside, fitted, batch, known)
-        extra_judged = judging.judged_of(extra, fitted.model, policy, batch, content)
+        extra_judged = judging.judged_of(extra, fitted.model, policy, batch, order)
         judged = arrays.join_judged(judged, judging.besides_held(extra_judged, batch, policy, telling))
     clock.step("group", "groups")
     judged, groups = _grouped(judged, fitted, policy, batch)
@@ -205,7 +207,18 @@ def match(
     rules, n = tuple(besides.named(r, telling) for r in judging.every_rule(policy)), fitted.n_candidates
     headings = tuple(a.heading for a in fitted.attributes)
     return Matched(
-        judged, groups, content, fitted.standards, plain.graded, plain.model, rules, fitted.report, n, seconds, headings
+        judged,
+        groups,
+        fitted.content,
+        order,
+        fitted.standards,
+        plain.graded,
+        plain.model,
+        rules,
+        fitted.report,
+        n,
+        seconds,
+        headings,
     )
 
 
@@ -225,7 +238,7 @@ def _widened(graded: Graded, fitted: Fitted, batch: Batch) -> Graded:
 
 
 def _seen(fitted: Fitted, batch: Batch, known: Mapping[str, Kind]) -> chance.Seen:
-    return chance.Seen(batch, fitted.standards, fitted.content, known, fitted.comparisons)
+    return chance.Seen(batch, fitted.standards, fitted.order, known, fitted.comparisons)
 
 
 def _shared(fitted: Fitted, batch: Batch, named: Keys) -> dict[str, Keys]:
@@ -241,20 +254,20 @@ def _shared(fitted: Fitted, batch: Batch, named: Keys) -> dict[str, Keys]:
 def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tuple[Judged, group.Groups]:
     """Groups of the pairs judged, and the pairs with those that the groups brought together and forbid, or made doubtful."""
     known: dict[str, Kind] = dict(kinds())
-    content, saying, counting = fitted.content, fitted.saying, fitted.counting
+    order, saying, counting = fitted.order, fitted.saying, fitted.counting
     lone = [n for n, rule in enumerate(judging.rules_of(policy)) if not rule.bridge]
-    groups = group.group(judged, len(batch), content, lone, counting)
+    groups = group.group(judged, len(batch), order, lone, counting)
     seen, beside = judged.graded.pairs, judged.take(np.zeros(0, np.int64))
-    while len(more := group.unseen(groups, seen, saying, content)):
+    while len(more := group.unseen(groups, seen, saying, order)):
         # A chain of links may join two whom a rule keeps apart, and who are too unlike to have been kept as a pair.
         between = _graded(more, fitted, batch, known)
-        found = judging.judged_of(between, fitted.model, policy, batch, content)
+        found = judging.judged_of(between, fitted.model, policy, batch, order)
         hard = (found.verdict == arrays.DIFFERENT) & ~judging.said(judged, len(policy.rule), len(batch), more)
         beside = arrays.join_judged(beside, found.take(~hard))
         if not hard.any():
             break
         judged, seen = arrays.join_judged(judged, found.take(hard)), arrays.join_pairs(seen, more)
-        groups = group.group(judged, len(batch), content, lone, counting)
+        groups = group.group(judged, len(batch), order, lone, counting)
     inside = np.flatnonzero(group.within(groups, judged.graded.pairs))
     beside = beside.take(group.within(groups, beside.graded.pairs))
     links, left = third.doubtful(
@@ -266,7 +279,7 @@ def _grouped(judged: Judged, fitted: Fitted, policy: Policy, batch: Batch) -> tu
     )
     if len(ours := np.flatnonzero(links < len(inside))):  # those behind join nobody
         judged = _held(judged, inside[links[ours]], left[ours])
-        groups = group.group(judged, len(batch), content, lone, counting)
+        groups = group.group(judged, len(batch), order, lone, counting)
     return judged, groups
 
 
@@ -323,8 +336,8 @@ def fit(
     check_matching(policy)
     clock = _Clock(on_step)
     clock.step("standardise", "standard forms")
-    saying = _saying(batch, known)
-    content, counting = sharing.in_order(saying, candidates.content_keys(batch))
+    content, saying = candidates.content_keys(batch), _saying(batch, known)
+    order, counting = sharing.in_order(saying, content)
     batch = replace(batch, counting=counting)
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
     passes = [candidates.Pass.read(p, policy.match.narrow) for p in policy.match.passes]
@@ -334,6 +347,7 @@ def fit(
             standards,
             content,
             saying,
+            order,
             counting,
             wanted,
             tuple(passes),
@@ -344,7 +358,7 @@ def fit(
             clock.seconds,
         )
     clock.step("candidates", "candidate pairs")
-    found = candidates.index(batch, standards.keys, passes, content, saying)
+    found = candidates.index(batch, standards.keys, passes, order, saying)
     clock.step("compare", "comparing")
     random = compare.compare(_random_pairs(counting, saying), standards, known, wanted)
     n = len(batch)
@@ -353,7 +367,7 @@ def fit(
     cap = float(np.clip(np.log2(max(n, 2) / 4.0), 4.0, 11.0)) if policy.match.cap == "auto" else float(policy.match.cap)
     one_list = (random.pairs.left < batch.n_existing) == (random.pairs.right < batch.n_existing)
     habits = (one_list, _THROUGHOUT[batch.entity])
-    found_out = chance.Seen(batch, standards, content, known, wanted)
+    found_out = chance.Seen(batch, standards, order, known, wanted)
     # Of records alone, it is their duplicates that bear one name.
     namesakes = chance.namesakes(found_out) if batch.n_incoming else {}
     bounds = (cap, policy.match.floor, policy.match.temper, frozenset(policy.match.changing), *habits, namesakes)
@@ -367,7 +381,7 @@ def fit(
             pairs = pairs.take(fresh.take(pairs.left) | fresh.take(pairs.right))
         graded = compare.compare(pairs, standards, known, wanted, gate)
         _, total = weigh.evidence(thinning, graded)
-        return len(pairs), graded.take((total + thinning.prior > _KEEP_FROM) | judging.identical(graded.pairs, content))
+        return len(pairs), graded.take((total + thinning.prior > _KEEP_FROM) | judging.identical(graded.pairs, order))
 
     counts, parts = [0], []
     for count, part in spread(graded_of, candidates.collect(found)):
@@ -394,7 +408,18 @@ def fit(
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")
     return Fitted(
-        standards, content, saying, counting, wanted, tuple(passes), graded, model, found.report, sum(counts), clock.seconds
+        standards,
+        content,
+        saying,
+        order,
+        counting,
+        wanted,
+        tuple(passes),
+        graded,
+        model,
+        found.report,
+        sum(counts),
+        clock.seconds,
     )
 
 

@@ -173,7 +173,7 @@ def decided(
     couple = np.zeros(batch.n_incoming, bool)
     couple[[p.row - 1 for p in found if p.code == "two-people"]] = True
     filled = np.sum([c.filled for c in cleaned.columns.values()] or [np.zeros(len(batch), bool)], axis=0).astype(np.int32)
-    rank = staying(cleaned, policy, filled, matched.content, name, ids, taking.pointing)
+    rank = staying(cleaned, policy, filled, matched.order, name, ids, taking.pointing)
     idle_records = claiming.inactive(taking.existing.values, n)
     suppressed = np.array([bool(w) for w in taking.suppressed] or np.zeros(batch.n_incoming), bool)
     nameless = finding.nameless(cleaned)

@@ -62,7 +62,7 @@ def content_keys(batch: Batch, fields: Collection[str] | None = None) -> Keys:
 
 @dataclass
 class Index:
-    """Records ranked by content (existing first), and per key column the group each belongs to (`kernels.blocks.collect`)."""
+    """Records ranked by what they hold (existing first), and per key column the group each belongs to (`kernels.blocks.collect`)."""
 
     ranks: NDArray[np.int32]  # record of each rank
     entry: NDArray[np.int32]  # per rank, a number from what is compared of it that says where an oversized group is entered
@@ -76,16 +76,16 @@ class Index:
     report: PassReport
 
 
-def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], content: Keys, saying: Keys) -> Index:
+def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], order: Keys, saying: Keys) -> Index:
     """Group the records by every pass. Incoming rows probe; with no incoming rows the existing records probe one another.
 
     keys    : "kind.key" to uint64[n], or uint64[k, n] where a record has several of a kind
-    content : uint64[n], the order of the records by what they hold;  saying : a key of what is compared of each, mixed well
+    order   : uint64[n], the rank of the records by what they hold;  saying : a key of what is compared of each, mixed well
     Cost linear in records and passes. A group over LIMIT is narrowed by the pass's second key.
     """
     n_existing = batch.n_existing if batch.n_incoming else 0
     incoming = np.arange(len(batch)) >= n_existing
-    ranks = np.lexsort((content, incoming)).astype(np.int32)
+    ranks = np.lexsort((order, incoming)).astype(np.int32)
     probe = incoming[ranks]
     usable = [number for number, one in enumerate(passes) if all(p in keys for p in one.parts)]
 
