@@ -121,8 +121,8 @@ class Kind:
     beside      : fields of other kinds that may give what this one compares where its own are blank (a mailbox gives a name, or a firm)
     headings    : per part, the headings it is known by, folded to lower-case words, with | between
     comparisons : what is graded
-    by_two      : whether rules ask of that key for values that no third record has: what chance brings together are pairs
     alone       : the key of which a value may be one record's alone, if the lists show it (`core.steps.sharing.strangers`); "" = none
+    by_two      : whether rules ask of that key for values that no third record has: what chance brings together are pairs
     personal    : keys that hardly more than one record of a kind has: a pair found by one is looked at whatever else differs
     survivorship: default rule for which value stays
     identity    : the names of the keys that say who a record is (`Who`), for the kind that does; else none

@@ -406,7 +406,8 @@ class Company(Kind):
         long = np.flatnonzero((out == APART) & (ours == 1) & (theirs == 1))
         out[(out == APART) & (ours + theirs == 1)] = _ONE_NUMBERED
         out[long[_digit_apart(standard.phrases, left[long], right[long])]] = _DIGIT_APART
-        out[_theirs_alone(standard, left, right) & (out == SHARES)] = _THEIRS
+        partly = np.flatnonzero(out == SHARES) if standard.size else np.zeros(0, np.int64)
+        out[partly[_theirs_alone(standard, left[partly], right[partly])]] = _THEIRS
         at, bits = mail_firms.spelled(standard.domains, standard.phrases, left, right)
         out[at], common[at] = _SPELLED, np.exp2(-bits)
         return {"company": Compared(out, common)}

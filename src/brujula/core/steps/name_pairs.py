@@ -27,8 +27,8 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     levels[family_only[~(names.whole[left[family_only]] & names.whole[right[family_only]])], 0] = -1
     loose = (levels[:, 0] < level.G_MIDDLE) | (levels[:, 0] == level.G_BEGINS) | (levels[:, 1] < level.F_PART)
     # Two letters are as good as a name with the same family name, and no more than one with another: J.P. Lind and J.P. Quist of one mailbox.
-    initials = _is_initial(names, left, 1) | _is_initial(names, right, 1)
-    initials |= (_is_initial(names, left, 2) | _is_initial(names, right, 2)) & (levels[:, 1] < level.F_PART)
+    short, other_short = names.lettered.take(left), names.lettered.take(right)
+    initials = (short == 1) | (other_short == 1) | (((short == 2) | (other_short == 2)) & (levels[:, 1] < level.F_PART))
     letter = (levels[:, 0] == level.G_SAME) & initials
     loose |= letter
     a, b = names.alias.take(left), names.alias.take(right)
@@ -143,15 +143,6 @@ def _given_starts(names: Names, records: NDArray[np.int32]) -> NDArray[np.uint8]
     out = np.zeros(len(records), np.uint8)
     out[given >= 0] = voc.data[voc.offsets[given[given >= 0]]]
     return out
-
-
-def _is_initial(names: Names, records: NDArray[np.int32], most: int) -> NDArray[np.bool_]:
-    """Which records give no more of a given name than a letter, or as many at most."""
-    out = (names.n_given.take(records) > 0) & (names.n_given.take(records) <= most)
-    for word in range(most):
-        more = out & (names.n_given.take(records) > word)
-        out[more] = names.words.vocabulary.sizes(names.ids[names.off[records[more]] + word]) == 1
-    return np.asarray(out)
 
 
 def _spelled_out(names: Names, own: NDArray[np.int32], alias: NDArray[np.int32]) -> NDArray[np.bool_]:

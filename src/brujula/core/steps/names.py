@@ -48,6 +48,7 @@ class Names(NamedTuple):
     characters : per record a key of the Chinese characters and Hangul syllables of its name, 0 = it is written in others
     letters : per record which letters its name is in (`text.letters`);  addressed : as what (`name_cells.addressed`)
     nobodys : per entry, its name is a desk's or whoever's
+    lettered : per entry, how many given words it has, where they are one or two and each a letter; else 0
     """
 
     words: Words
@@ -75,6 +76,7 @@ class Names(NamedTuple):
     letters: NDArray[np.int8]
     addressed: NDArray[np.int8]
     nobodys: NDArray[np.bool_]
+    lettered: NDArray[np.int8]
 
 
 def parse(
@@ -200,7 +202,10 @@ def joined(held: Names, records: NDArray[np.int32], asked: Names, facts: Facts) 
     return names
 
 
-_OF_ENTRIES, _OF_WORDS = ("n_given", "suffix", "whole", "syllabic", "nobodys"), ("cls", "given_counts", "family_counts")
+_OF_ENTRIES, _OF_WORDS = (
+    ("n_given", "suffix", "whole", "syllabic", "nobodys", "lettered"),
+    ("cls", "given_counts", "family_counts"),
+)
 
 
 def _entries(first: Names, at: NDArray[Any], second: Names, order: NDArray[Any]) -> dict[str, Any]:
@@ -284,4 +289,14 @@ def _parsed(columns: Sequence[Column], counting: NDArray[np.bool_], facts: Facts
         np.zeros(n, np.int8),
         np.zeros(n, np.int8),
         only(among(words.vocabulary.arrow(), facts.desks).to_numpy(zero_copy_only=False), off, ids),
+        _lettered(words, off, ids, n_given),
     )
+
+
+def _lettered(words: Words, off: NDArray[np.int64], ids: NDArray[np.int32], n_given: NDArray[np.int32]) -> NDArray[np.int8]:
+    """`Names.lettered`."""
+    out, letter = np.zeros(len(n_given), np.int8), np.diff(words.vocabulary.offsets) == 1
+    for many in (1, 2):
+        at = np.flatnonzero(n_given == many)
+        out[at] = many * np.logical_and.reduce([letter[ids[off[at] + k]] for k in range(many)])
+    return out
