@@ -12,7 +12,7 @@ from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.candidates import content_keys
 from brujula.core.kernels.company import acronyms, digit_apart, first_letters
 from brujula.core.kernels.edits import scratch
-from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, LONGER, NEARLY, SAME, SHARES
+from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, LONGER, NEARLY, SAME, SHARES, WORD_IN_WHOLE
 from brujula.core.kernels.words import GIVEN, NUMBER
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import cut, firm_cells, joining, mail_firms, phrases
@@ -65,7 +65,7 @@ _NONE = {
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town where a word stands before it (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; of_two: a bit where no third firm has its rarest word, another where none has its second;  forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town where a word stands before it (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; of_two: a bit where no third firm has its rarest word, another where none has its second; within: the whole name without the word that says it is a department (0 = none does);  forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -83,6 +83,7 @@ class Companies(NamedTuple):
     rare: Keys
     second: Keys
     of_two: NDArray[np.int8]
+    within: Keys
     shares: NDArray[np.float32]
     forms: NDArray[np.int32]
     short: tuple[tuple[str, str], ...]
@@ -289,6 +290,7 @@ class Company(Kind):
             rare,
             second,
             np.isin(rare, theirs) + 2 * np.isin(second, theirs).astype(np.int8),
+            _without_department(spoken, whole),
             common,
             forms,
             short,
@@ -384,6 +386,11 @@ class Company(Kind):
             out[named[better]], bits[named[better]] = level[better], worth[better]
         foreign = unlike_letters(standard.script, left, right) & (out <= SHARES) & (out != APART)
         out[foreign] = -1
+        # A department is not what it is one of: Orme University, Department of Physics; not Public Works Department. Who works in it works there.
+        more = np.flatnonzero((out == ADDED) | (out == LONGER)) if standard.size else np.zeros(0, np.int64)
+        ours, theirs = standard.within[left[more]], standard.within[right[more]]
+        only_word = (ours == standard.whole[right[more]]) | (theirs == standard.whole[left[more]])
+        out[more[((ours == 0) != (theirs == 0)) & ~only_word]] = SHARES
         alike = np.flatnonzero(out > SHARES)
         common = np.zeros(len(left), np.float32)
         common[alike] = np.exp2(-bits[alike])
@@ -426,6 +433,19 @@ def _one_word(standard: Companies, at: NDArray[np.int32]) -> NDArray[np.bool_]:
     return np.asarray(standard.local.take(at) & (off[other + 1] - off[other] == 1))
 
 
+def _without_department(spoken: phrases.Phrases, whole: Keys) -> Keys:
+    """Per record the key of its whole name without the word that says it is a department, 0 = none does."""
+    names = hash_values(Texts.of(list(_DEPARTMENTS)))
+    bits = np.zeros(len(spoken.concepts), np.uint8)
+    for bit, key in enumerate(names):
+        bits[spoken.concepts == key] = 1 << bit
+    said, out = phrases.word_bits(spoken, bits), np.zeros(len(whole), np.uint64)
+    for bit, part in enumerate(names * WORD_IN_WHOLE):
+        at = said == 1 << bit
+        out[at] = whole[at] - part
+    return out
+
+
 def _theirs_alone(standard: Companies, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
     """Which pairs of records share a word that no third firm has."""
     out = np.zeros(len(left), bool)
@@ -455,6 +475,7 @@ _SPELLED, _ONE_NUMBERED, _DIGIT_APART, _THEIRS = 10, 11, 12, 13
 
 
 _PARTS = 1 << 20
+_DEPARTMENTS = ("department", "faculty", "division")
 _ELSE = ("website", "phone", "email", "street", "city", "postal_code")
 
 

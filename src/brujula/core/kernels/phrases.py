@@ -32,6 +32,8 @@ from brujula.core.kernels.words import (
 DIFFERS, APART, SHARES, ACRONYM, ADDED, LONGER, NEARLY, CLOSE, SAME = 0, 1, 2, 3, 4, 5, 6, 7, 8
 _TELLS = np.float32(7.0)
 """Bits from which on a word tells whose name it stands in: one record of 128 has it. With a slip in the only such word there may be two."""
+WORD_IN_WHOLE = np.uint64(0x9E3779B97F4A7C15)
+"""What the key of a word is taken times in the key of a whole phrase, which is their sum, in any order."""
 _TWO_SLIPS = 6  # letters of a word that may have two
 
 
@@ -462,7 +464,7 @@ def phrase_keys(off, ids, concepts, weights, whole, rare, second):
         rare[t], second[t] = 0, 0
         for k in range(off[t], off[t + 1]):
             w, c = weights[ids[k]], concepts[ids[k]]
-            total += c * np.uint64(0x9E3779B97F4A7C15)
+            total += c * WORD_IN_WHOLE
             if w > best or (w == best and c < rare[t]):
                 second[t], other = rare[t], best
                 rare[t], best = c, w
