@@ -733,7 +733,13 @@ def test_dates(text, day):
 
 @pytest.mark.parametrize(
     ("text", "number", "size", "extension"),
-    [("+1 (212) 555-0147 x9", 2125550147, 10, 9), ("0049 30 1234567", 301234567, 9, -1), ("7777777", 0, 0, -1), ("", 0, 0, -1)],
+    [
+        ("+1 (212) 555-0147 x9", 2125550147, 10, 9),
+        ("212-555-0147 (home) 305-555-0199 (work)", 2125550147, 10, -1),
+        ("0049 30 1234567", 301234567, 9, -1),
+        ("7777777", 0, 0, -1),
+        ("", 0, 0, -1),
+    ],
 )
 def test_phone_parsing(text, number, size, extension):
     """National number, its digits, its extension."""
