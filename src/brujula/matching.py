@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable, Mapping
 from contextlib import nullcontext
 from dataclasses import dataclass, replace
-from functools import cache
+from functools import cache, partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -342,22 +342,10 @@ def fit(
     batch = replace(batch, counting=counting)
     standards = standardise.standardise(batch, known, ENTITIES[batch.entity].identifying)
     passes = [candidates.Pass.read(p, policy.match.narrow) for p in policy.match.passes]
+    fitted = partial(Fitted, standards, content, saying, order, counting, wanted, tuple(passes))
     if kept is not None:
         clock.step("")
-        return Fitted(
-            standards,
-            content,
-            saying,
-            order,
-            counting,
-            wanted,
-            tuple(passes),
-            kept.graded,
-            kept.model,
-            kept.report,
-            kept.n_candidates,
-            clock.seconds,
-        )
+        return fitted(kept.graded, kept.model, kept.report, kept.n_candidates, clock.seconds)
     clock.step("candidates", "candidate pairs")
     found = candidates.index(batch, standards.keys, passes, order, saying)
     clock.step("compare", "comparing")
@@ -409,20 +397,7 @@ def fit(
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")
-    return Fitted(
-        standards,
-        content,
-        saying,
-        order,
-        counting,
-        wanted,
-        tuple(passes),
-        graded,
-        model,
-        found.report,
-        sum(counts),
-        clock.seconds,
-    )
+    return fitted(graded, model, found.report, sum(counts), clock.seconds)
 
 
 def _possible(batch: Batch) -> float:

@@ -49,11 +49,12 @@ def mails(values: pa.ChunkedArray, column: str) -> tuple[pa.ChunkedArray, list[P
     if not wrapped.any():
         return values, spoiled, None
     at = np.flatnonzero(wrapped)
-    found = [_addresses(text) for text in values.take(pa.array(at)).to_pylist()]
-    freed, told = rewritten(values, wrapped, lambda text: next(iter(_addresses(text)), text), "several-mails", column, "email")
+    cells = values.take(pa.array(at)).to_pylist()
+    found = {text: _addresses(text) for text in cells}
+    freed, told = rewritten(values, wrapped, lambda text: next(iter(found[text]), text), "several-mails", column, "email")
     second = np.full(len(values), "", object)
-    second[at] = [each[1] if len(each) > 1 else "" for each in found]
-    kept = {int(row) + 1 for row in at[[len(each) > 1 for each in found]]}
+    second[at] = [found[text][1] if len(found[text]) > 1 else "" for text in cells]
+    kept = {int(row) + 1 for row in np.flatnonzero(second != "")}
     others = pa.chunked_array([pa.array(second, pa.large_string())]) if kept else None
     return freed, spoiled + [p for p in told if p.row in kept], others
 
