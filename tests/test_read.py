@@ -5,6 +5,7 @@ import datetime
 import gzip
 import json
 
+import pandas as pd
 import pyarrow as pa
 import pytest
 from hypothesis import given, strategies as st
@@ -12,6 +13,7 @@ from hypothesis import given, strategies as st
 import brujula
 from brujula.errors import InputError
 from brujula.intake.read import read_list
+from brujula.intake.sources import from_frame
 from brujula.policy.model import ListPolicy
 
 PLAIN = [["Name", "E-Mail"], ["José Ünal", "jose@reed.example"], ["Ada; Quist", ""]]
@@ -251,6 +253,16 @@ def test_nested_parquet_gets_columns_of_its_own(tmp_path):
     assert {n: v for n, v in found.items() if any(v)} == {n: v for n, v in FLAT.items() if "(2)" not in n} | {
         "tags": ["a; b"] * 2
     }
+
+
+def test_a_frame_is_read_as_a_file_would_be():
+    """Labels that stand twice or say nothing, missing values, days and arrays: nothing is lost, and nothing is no text."""
+    rows = [["Ada", 3055550199.0, pd.Timestamp("2020-01-31"), ["a", "b"], True, 1], ["Bob", None, None, None, False, 2]]
+    frame = pd.DataFrame(rows, columns=["Name", "Phone", "", "tags", "Name", 7])
+    assert from_frame(frame).table.to_pydict() == {
+        "Name": ["Ada", "Bob"], "Phone": ["3055550199", ""], "column 3": ["2020-01-31", ""], "tags": ["a; b", ""],
+        "Name (2)": ["TRUE", "FALSE"], "7": ["1", "2"],
+    }  # fmt: skip
 
 
 def test_json_of_one_array_of_objects(tmp_path):

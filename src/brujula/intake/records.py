@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pyarrow as pa
@@ -77,13 +79,15 @@ def read_json(path: Path, data: bytes, encoding: str | None = None) -> RawList:
 def _listed(
     path: Path, records: list[dict[str, str]], kind: str, taken: str, problems: list[Problem], lines: NDArray[np.int64] | None
 ) -> RawList:
-    told = dict.fromkeys(n for record in records for n, text in record.items() if text)
-    # Null where others have an object is no column of its own.
-    names = [n for n in dict.fromkeys(n for r in records for n in r) if n in told or not any(t.startswith(f"{n}.") for t in told)]
-    raw.headings(str(path), names)
-    table = pa.table({n: pa.array([_whole(r.get(n, "")) for r in records], pa.large_string()) for n in names})
-    found = RawList(str(path), table, (f"{kind}, {taken}",), tuple(problems), lines)
+    found = RawList(str(path), table_of(str(path), _columns(records)), (f"{kind}, {taken}",), tuple(problems), lines)
     return raw.wrong_characters(found, not taken.startswith("utf"))
+
+
+def _columns(records: Sequence[dict[str, str]]) -> list[tuple[str, pa.Array]]:
+    """Each name's values; null where others have an object is no column of its own."""
+    told = dict.fromkeys(n for record in records for n, text in record.items() if text)
+    names = [n for n in dict.fromkeys(n for r in records for n in r) if n in told or not any(t.startswith(f"{n}.") for t in told)]
+    return [(n, pa.array([_whole(r.get(n, "")) for r in records], pa.large_string())) for n in names]
 
 
 def _record(line: str) -> dict[str, str] | None:
@@ -143,13 +147,10 @@ def read_parquet(path: Path) -> RawList:
         raise InputError(f"{path}: not a Parquet file that can be read ({str(error).splitlines()[0]})") from None
     while any(pa.types.is_struct(column.type) for column in table.columns):
         table = table.flatten()
-    columns: dict[str, pa.Array] = {}
-    for name, column in zip(raw.headings(str(path), table.column_names), table.columns, strict=True):
-        if pa.types.is_list(column.type) or pa.types.is_large_list(column.type):
-            columns |= _of_lists(name, column)
-            continue
-        if pa.types.is_floating(column.type):
-            columns[name] = pa.array([cell_text(v) for v in column.to_pylist()], pa.large_string())
+    columns: list[tuple[str, pa.Array]] = []
+    for name, column in zip(table.column_names, table.columns, strict=True):
+        if pa.types.is_list(column.type) or pa.types.is_large_list(column.type) or pa.types.is_floating(column.type):
+            columns += of_values(name, column.to_pylist())
             continue
         try:
             text = pc.cast(column, pa.large_string()).fill_null("").combine_chunks()
@@ -157,14 +158,19 @@ def read_parquet(path: Path) -> RawList:
             raise InputError(
                 f'{path}, column "{name}": {column.type} cannot be read as text; accepted: text, numbers, dates'
             ) from None
-        columns[name] = (
-            pc.replace_substring_regex(text, r" 00:00:00(\.0+)?Z?$", "") if pa.types.is_timestamp(column.type) else text
-        )
-    return RawList(str(path), pa.table(columns), ("Parquet",))
+        days = pa.types.is_timestamp(column.type)
+        columns.append((name, pc.replace_substring_regex(text, r" 00:00:00(\.0+)?Z?$", "") if days else text))
+    return RawList(str(path), table_of(str(path), columns), ("Parquet",))
 
 
-def _of_lists(name: str, column: pa.ChunkedArray) -> dict[str, pa.Array]:
-    """A column of lists: plain values in one cell, the members of objects in a column each."""
-    records = [_flattened({name: value}) or {} for value in column.to_pylist()]
-    names = list(dict.fromkeys(n for record in records for n in record))
-    return {n: pa.array([_whole(record.get(n, "")) for record in records], pa.large_string()) for n in names}
+def of_values(name: str, values: Sequence[Any]) -> list[tuple[str, pa.Array]]:
+    """A column of any values as text, of nested ones as many columns as they have: plain arrays in one cell, the members of objects in a column each."""
+    values = [v.tolist() if isinstance(v, np.ndarray) else [*v] if isinstance(v, (tuple, set, frozenset)) else v for v in values]
+    if not any(isinstance(v, (dict, list)) for v in values):
+        return [(name, pa.array([_whole(v if isinstance(v, str) else cell_text(v)) for v in values], pa.large_string()))]
+    return _columns([_flattened({name: value}) or {} for value in values])
+
+
+def table_of(name: str, columns: Sequence[tuple[str, pa.Array]]) -> pa.Table:
+    """The columns under headings made distinct. Raises InputError for more than a list has."""
+    return pa.table([values for _, values in columns], raw.headings(name, [heading for heading, _ in columns]))

@@ -11,7 +11,7 @@ import pyarrow.compute as pc
 from brujula.core.batch import Batch, Column
 from brujula.core.steps.parallel import spread
 from brujula.errors import InputError, UsageError
-from brujula.intake import mapping
+from brujula.intake import mapping, records
 from brujula.intake.raw import RawList
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped
@@ -96,18 +96,16 @@ def source_name(source: str) -> str:
 
 
 def from_frame(frame: Any, name: str = "frame") -> RawList:
-    """A pandas frame as text columns: missing values are blank, whole numbers keep no decimals."""
-    import pandas as pd
+    """A pandas frame as text columns, as a file with these cells would be read: missing values are blank, whole numbers keep no decimals,
+    days no time, what is nested gets a column each.
 
-    columns = {}
-    for label in frame.columns:
-        values = frame[label]
-        if pd.api.types.is_float_dtype(values.dtype):
-            text = [None if pd.isna(v) else str(int(v)) if float(v).is_integer() else str(v) for v in values]
-        else:
-            text = [None if pd.isna(v) else str(v) for v in values]
-        columns[str(label)] = pa.array([t if t is not None else "" for t in text], pa.large_string())
-    return RawList(name, pa.table(columns), ("a frame in memory",))
+    Raises InputError for more columns than a list has.
+    """
+    columns: list[tuple[str, pa.Array]] = []
+    for i, label in enumerate(frame.columns):
+        values, missing = frame.iloc[:, i].tolist(), frame.iloc[:, i].isna().tolist()
+        columns += records.of_values(str(label), [None if gone else v for v, gone in zip(values, missing, strict=True)])
+    return RawList(name, records.table_of(name, columns), ("a frame in memory",))
 
 
 def record_ids(existing: Shaped) -> pa.Array:
@@ -115,7 +113,7 @@ def record_ids(existing: Shaped) -> pa.Array:
     raw = existing.raw
     if "id" not in existing.values:
         raise InputError(
-            f"{raw.name}: no column holds the records' ids; columns are {', '.join(raw.table.column_names)}; "
+            f"{raw.name}: no column holds the records' ids; columns are {', '.join(raw.table.column_names) or 'none'}; "
             "accepted: a column headed id, record id, contact id or account id"
         )
     ids = pc.utf8_trim_whitespace(existing.values["id"].combine_chunks())
