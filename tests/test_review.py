@@ -179,6 +179,29 @@ def test_the_terminal_is_left_and_come_back_to(planned):
     assert "review" not in list(plan().outcomes["outcome"])
 
 
+def test_answers_about_one_row_open_no_row_loaded_before(tmp_path):
+    """A row that is decided to be two records at once is held for it; the rows these were made of have nothing left to do."""
+    rows = [
+        ("Matti", "Prill", "matti@post.example", "212-555-0147", "12 Mill St", "Birchmere"),
+        ("Matti", "Prill", "mprill@reed.example", "305-555-0111", "9 Elm St", "Rookwood"),
+        ("Matti", "Prill", "", "", "", ""),
+    ]
+    place, folder = f"sqlite:///{tmp_path}/crm.db", tmp_path / "plan"
+    pd.DataFrame(OLD[2:], columns=["id", *HEAD]).to_csv(tmp_path / "crm.csv", index=False)
+    brujula.load(tmp_path / "crm.csv", into=place)
+
+    def outcomes(listed):
+        made = brujula.plan(pd.DataFrame(listed, columns=HEAD), against=place, entity="contact")
+        made.write(folder)
+        return made.outcomes["outcome"].tolist()
+
+    assert outcomes(rows[:2]) == ["create", "create"]
+    brujula.load(folder, into=place)
+    assert outcomes(rows) == ["unchanged", "unchanged", "review"]
+    _decide(folder, place, ["same", "same"])
+    assert outcomes(rows) == ["unchanged", "unchanged", "review"]
+
+
 def test_again_decides_anew(planned):
     """review --again plans the same list into the same folder, with what has been decided."""
     folder, place, _ = planned

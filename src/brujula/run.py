@@ -177,8 +177,10 @@ def decided(
     idle_records = claiming.inactive(taking.existing.values, n)
     suppressed = np.array([bool(w) for w in taking.suppressed] or np.zeros(batch.n_incoming), bool)
     nameless = finding.nameless(cleaned)
+    before = np.full(batch.n_incoming, -1, np.int32)
+    before[claims.row[claims.how == LOADED] - n] = claims.record[claims.how == LOADED]
     facts = deciding.Facts(
-        rejected, suppressed, nameless, couple, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:], tied
+        rejected, suppressed, nameless, couple, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:], tied, before
     )
     how = policy.outcomes
     choices = deciding.Choices(how.mode, how.unsure, how.several, how.duplicates, how.twice, how.inactive, how.moved)
@@ -188,8 +190,7 @@ def decided(
         [] if only_find else [p for p in _of_others(new, batch, matched.standards, settled, ids) if not returned[p.row - 1]]
     )
     found = sorted([*found, *nobody, *anothers], key=finding.in_order)
-    idle = np.isin(np.arange(batch.n_incoming), claims.row[claims.how == LOADED] - n)
-    actions, action_of_row = make_actions(settled.outcome, settled.group, n, rank, idle)
+    actions, action_of_row = make_actions(settled.outcome, settled.group, n, rank, before >= 0)
     actions = also_update(actions, settled.group, settled.also_row, settled.also_record, n)
     changes: list[FieldChanges] = []
     if not only_find:

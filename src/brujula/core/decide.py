@@ -92,6 +92,7 @@ class Facts:
     changed  : int64[n_existing], when a record was last changed, as a rank: the highest is the newest
     filled   : int32[n_incoming], how many fields a row fills
     account  : int64[n_existing + n_incoming], number of the account each is tied to, -1 = none
+    loaded   : int32[n_incoming], the record each row was loaded into before, -1 = none
     """
 
     rejected: NDArray[np.bool_]
@@ -103,6 +104,7 @@ class Facts:
     changed: NDArray[np.int64]
     filled: NDArray[np.int32]
     account: NDArray[np.int64]
+    loaded: NDArray[np.int32]
 
 
 def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, facts: Facts, how: Choices) -> Decided:
@@ -117,6 +119,11 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
     split = _split_groups(judged, of, n_existing, n_groups)
     torn = (outcome == MERGE) & split[row_group]
     outcome[torn], because[torn] = REVIEW, B_SPLIT
+    # What others link does not open again what was done with a row.
+    done = np.flatnonzero(torn & (facts.loaded >= 0))
+    own, number = np.unique(facts.loaded[done], return_inverse=True)
+    of[own], of[n_existing + done] = n_groups + np.arange(len(own)), n_groups + number
+    outcome[done], because[done] = UPDATE, B_ONE
     if how.duplicates == "review":
         outcome[outcome == MERGE] = REVIEW
     elif how.duplicates == "leave":
@@ -150,7 +157,7 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
         cause[taken] = chosen[taken]
         outcome[taken], because[taken] = UPDATE, B_NEWEST
     # A row without a record takes the open candidates of every row in its group.
-    doubtful = np.zeros(n_groups, bool)
+    doubtful = np.zeros(int(of.max(initial=-1)) + 1, bool)
     doubtful[of[left[across]][open_now]] = True
     held = (linked == 0) & doubtful[row_group]
     outcome[held], because[held] = REVIEW, B_UNSURE
