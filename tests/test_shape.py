@@ -197,6 +197,14 @@ def test_inspect_tries_keys_and_says_why_not(tmp_path):
     assert keys["given_name + family_name"].identified == 1.0
 
 
+def test_a_key_that_nobody_has_whole_finds_nobody():
+    """Two fields of which every row and record lacks one: none is found, and all are missed."""
+    new = pd.DataFrame({"First name": ["Ada", ""], "Surname": ["", "Wren"]})
+    old = pd.DataFrame({"id": ["1", "2"], "first_name": ["Zoe", ""], "last_name": ["", "Lind"]})
+    together = next(k for k in inspect(new, "contact", old).keys if k.field == "given_name + family_name")
+    assert (together.found, together.found_several, together.missed) == (0, 0, 2)
+
+
 def test_of_several_mails_and_numbers_the_first_is_used():
     """Cells that hold several addresses or numbers: the first is the value, the second the other address and the mobile; both are told."""
     values, codes, _ = shaped(

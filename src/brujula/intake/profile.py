@@ -214,7 +214,7 @@ def _key(name: str, fields: list[str], key: NDArray[np.int64], n_old: int, batch
     mine, theirs = key[n_old:], key[:n_old]
     n = max(len(mine), 1)
     own = mine[mine >= 0]
-    counts = np.bincount(own, minlength=int(key.max(initial=-1)) + 1)
+    counts = np.bincount(own, minlength=int(key.max(initial=0)) + 1)
     filled, shared = len(own) / n, float((counts[own] > 1).mean()) if len(own) else 0.0
     often = int(np.argmax(counts)) if len(own) else 0
     example = ""
