@@ -111,6 +111,7 @@ FIRMS = {
     "a suburb": (H, {**H, "city": "Alderton", "postal_code": "", "website": "", "phone": ""}, HELD),
     "a town behind the form": ({**H, "name": "Harrow Reeds S.A. de C.V."}, {**H, "name": "Harrow Reeds S.A. de C.V. Birchmere", "phone": ""}, FOUND),
     "a department": ({"name": "Harrow University", "website": "harrow.example"}, {"name": "Harrow University, Department of Lutherie", "website": "harrow.example"}, HELD),
+    "a school of a university": ({"name": "Harrow University", "city": "Orme", "postal_code": "75272"}, {"name": "Harrow University School of Law", "city": "Orme", "postal_code": "75272"}, HELD),
     "a department and no more": ({"name": "Harrow Public Works", "website": "harrow.example"}, {"name": "Harrow Public Works Dept.", "website": "harrow.example"}, FOUND),
     "a sister firm": (H, {**H, "name": "Harrow Drum Factory", "phone": "212-555-0188", "street": "90 Elm Lane"}, HELD | NEW),
     "a sister firm at one address": (H, {**H, "name": "Harrow Drum Factory"}, HELD | NEW),

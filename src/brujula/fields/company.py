@@ -65,7 +65,7 @@ _NONE = {
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town where a word stands before it (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; of_two: a bit where no third firm has its rarest word, another where none has its second; within: the whole name without the word that says it is a department (0 = none does);  forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
+    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town where a word stands before it (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; of_two: a bit where no third firm has its rarest word, another where none has its second; within: the whole name without the word that says it is a department (0 = none does); houses: which words for a house of learning or healing it has, a bit each; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
@@ -84,6 +84,7 @@ class Companies(NamedTuple):
     second: Keys
     of_two: NDArray[np.int8]
     within: Keys
+    houses: NDArray[np.int32]
     shares: NDArray[np.float32]
     forms: NDArray[np.int32]
     short: tuple[tuple[str, str], ...]
@@ -291,6 +292,7 @@ class Company(Kind):
             second,
             np.isin(rare, theirs) + 2 * np.isin(second, theirs).astype(np.int8),
             _without_department(spoken, whole),
+            _houses(spoken),
             common,
             forms,
             short,
@@ -391,6 +393,10 @@ class Company(Kind):
         ours, theirs = standard.within[left[more]], standard.within[right[more]]
         only_word = (ours == standard.whole[right[more]]) | (theirs == standard.whole[left[more]])
         out[more[((ours == 0) != (theirs == 0)) & ~only_word]] = SHARES
+        # Nor is a school of a university the university.
+        ours, theirs = standard.houses[left[more]], standard.houses[right[more]]
+        both = ours & theirs
+        out[more[(ours != theirs) & (both & _LARGE != 0) & ((both == ours) | (both == theirs))]] = SHARES
         alike = np.flatnonzero(out > SHARES)
         common = np.zeros(len(left), np.float32)
         common[alike] = np.exp2(-bits[alike])
@@ -446,6 +452,14 @@ def _without_department(spoken: phrases.Phrases, whole: Keys) -> Keys:
     return out
 
 
+def _houses(spoken: phrases.Phrases) -> NDArray[np.int32]:
+    """Per record which of the words for a house of learning or healing its name has, a bit each."""
+    bits = np.zeros(len(spoken.concepts), np.int32)
+    for bit, key in enumerate(hash_values(Texts.of(list(_HOUSES)))):
+        bits[spoken.concepts == key] = 1 << bit
+    return phrases.word_bits(spoken, bits)
+
+
 def _theirs_alone(standard: Companies, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
     """Which pairs of records share a word that no third firm has."""
     out = np.zeros(len(left), bool)
@@ -476,6 +490,8 @@ _SPELLED, _ONE_NUMBERED, _DIGIT_APART, _THEIRS = 10, 11, 12, 13
 
 _PARTS = 1 << 20
 _DEPARTMENTS = ("department", "faculty", "division")
+_HOUSES = tuple("university polytechnic college institute hospital school academy conservatory clinic library museum".split())
+_LARGE = (1 << 5) - 1  # the first five: they have others within
 _ELSE = ("website", "phone", "email", "street", "city", "postal_code")
 
 
