@@ -45,8 +45,8 @@ _CALLED = (
 """What a firm is called for short (three letters or more, and neither where it is nor a legal form), in brackets or beside a dash: Harrow Reed Works (HRW), HRW - Harrow Reed Works."""
 _SPELLED_OUT = (
     r"soci[ée]t[ée] (anonyme|civile|[àa] responsabilit[ée] limit[ée]e|par actions simplifi[ée]e|en nom collectif|en commandite( simple)?)( unipersonnelle)?",
-    r"socieda(d|de) (an[óôo]nima|(de responsabilida(d|de) )?limitada|por quotas|por acciones)( unipersonal)?( de capital variable)?",
-    r"societ[àa] (per azioni|a responsabilit[àa] limitata( semplificata)?|semplice|in nome collettivo|in accomandita semplice)",
+    r"socieda(d|de) (an[óôo]nima|(de responsabilida(d|de) )?limitada|por quotas|por acciones|cooperativa( limitada| de cr[ée]dito)?)( unipersonal)?( de capital variable)?",
+    r"societ[àa]['’]? (per azioni|a responsabilit[àa]['’]? limitata( semplificata)?|semplice|in nome collettivo|in accomandita semplice|cooperativa( per azioni| a responsabilit[àa]['’]? limitata)?)",
     r"sp[óo][łl]ka (z ograniczon[ąa] odpowiedzialno[śs]ci[ąa]|akcyjna|jawna|cywilna|komandytowa|partnerska)( sp(\.|[óo][łl]ka) (k\.?|komandytowa))?",
     r"(naamloze|besloten|commanditaire) vennootschap|vennootschap onder firma",
     r"(aktien|kommandit|unternehmer|offene handels)gesellschaft|eingetragene[rs]? (verein|kauf(mann|frau)|genossenschaft)",
@@ -56,7 +56,11 @@ _SPELLED_OUT = (
 )
 """Legal forms written out, and what a firm that is being wound up adds to its own; they stand behind the name."""
 
-_SPACED = "sa sl slu sc bv nv ag ev ek srl spa sas sro doo llc llp plc".split()
+_ABROAD = r"""(?:sucursal|filial) (?:en|em) (?:espa[ñn]a|portugal|m[ée]xico|argentina|chile|colombia|per[úu])|succursale (?:de |en |di |della )?(?:france|belgique|luxembourg|suisse|italia|svizzera)
+|(?:zweig)?niederlassung (?:deutschland|[öo]sterreich|schweiz|luxemburg|frankfurt)|(?:uk|german|spanish|italian|french|irish|dutch|swiss|belgian|polish|luxembourg|swedish|danish|norwegian) branch
+""".replace("\n", "")
+"""What a firm of another country adds to its name where it has an office."""
+_SPACED = "sa sl slu sc bv nv ag ev ek srl scrl spa sas sro doo llc llp plc".split()
 _SAINTS = """ann|anne|andrew|anthony|augustine|barbara|benedict|bernard|brigid|bridget|catherine|katherine|clare|columba|cuthbert|david|dominic|edward|elizabeth|gabriel|george|
 gregory|helen|john|joseph|lawrence|leonard|lucy|luke|margaret|mark|martin|mary|matthew|michael|monica|patrick|paul|peter|philip|raphael|rose|stephen|teresa|theresa|vincent""".replace(
     "\n", ""
@@ -86,7 +90,8 @@ _WORDINGS = tuple(
         (r"\bs\.? de r[. ]{1,2}l\b\.?", "s de rl"),
         (r"\bde c[. ]{1,2}v\b\.?", "de cv"),
         (r"\s['’]?(?-i:n)['’]?\s", " and "),
-        (rf"[\s,]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
+        (rf"[\s,(–-]+(?:{_ABROAD})\)?$", ""),
+        (rf"[\s,–-]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
         (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
         (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
         (r"\s*\(?haftungsbeschr(ä|ae|a)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
