@@ -441,8 +441,11 @@ def _in_one_country(names):
     return pd.DataFrame({"id": [f"A-{n}" for n in range(len(names))], "name": names, "country": "United States"})
 
 
-def _plan_of_names(rows, records):
-    return brujula.plan(_in_one_country(rows).drop(columns="id"), against=_in_one_country(records), entity="account")
+def _plan_of_names(rows, records, blank=()):
+    """blank: rows that do not give the country"""
+    new = _in_one_country(rows).drop(columns="id")
+    new.loc[list(blank), "country"] = ""
+    return brujula.plan(new, against=_in_one_country(records), entity="account")
 
 
 ONCE = [f"{first}{second} {trade}" for first in ("Har", "Lin", "Qui", "Wex") for second in ("row", "dorn", "stead", "borne", "mere")
@@ -500,20 +503,31 @@ def test_a_name_its_list_has_twice_is_left_to_a_person(no_namesakes):
 
 
 @pytest.mark.parametrize(
-    ("more", "outcome"),
+    ("known", "more", "outcome"),
     [
-        ([], "review"),
-        ([f"{first}line Bows" for first in LINES], "create"),
-        ([f"{first}{end} {trade}" for first in LINES for end in ("dale", "holm") for trade in ("Drums", "Mutes")], "create"),
+        (True, [], "review"),
+        (True, [f"{first}line Bows" for first in LINES], "create"),
+        (
+            True,
+            [
+                f"{first}{end} {trade}"
+                for first in LINES
+                for end in ("dale", "holm", "wick", "moor")
+                for trade in ("Drums", "Mutes")
+            ],
+            "create",
+        ),
+        (False, [], "create"),
     ],
-    ids=["", "a third", "two of one list"],
+    ids=["", "a third", "two of one list", "lists that have nobody in common"],
 )
-def test_a_word_that_no_third_firm_has_is_for_a_person_to_see(no_namesakes, more, outcome):
-    """Rowanline Brass and Rowanline Reeds may be one in two wordings; not where a third is of that word, or two of one list share a word as often."""
+def test_a_word_that_no_third_firm_has_is_for_a_person_to_see(no_namesakes, known, more, outcome):
+    """Rowanline Brass and Rowanline Reeds may be one in two wordings, whether or not a country is given, among strangers, too; not where a third is of that word, two of one list share a word as often, or no other is known."""
     old, new = no_namesakes
-    plan = _plan_of_names([*new, *(f"{x}line Reeds" for x in LINES)], [*old, *(f"{x}line Brass" for x in LINES), *more])
-    found = plan.outcomes[len(new) :]
-    assert (found["outcome"] == outcome).all(), plan.explain(len(new) + 1)
+    rows = [*(new if known else []), *(f"Zil{n}stead Mutes" for n in range(1_500)), *(f"{x}line Reeds" for x in LINES)]
+    plan = _plan_of_names(rows, [*old, *(f"{x}line Brass" for x in LINES), *more], blank=range(len(rows) - 4, len(rows)))
+    found = plan.outcomes[-len(LINES) :]
+    assert (found["outcome"] == outcome).all(), plan.explain(len(rows))
     assert found["record_id"].tolist() == [f"A-{len(old) + n}" if outcome == "review" else "" for n in range(len(LINES))]
 
 

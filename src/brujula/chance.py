@@ -84,7 +84,7 @@ def doubts(
     asked = [n for n, r in enumerate(rules) if (r.crowded or r.beside) in seen.standards.of]
     if not asked:
         return None
-    rows = _rows(graded, batch.n_existing)
+    rows, true = _rows(graded, batch.n_existing), n_possible / (1.0 + 2.0**-model.prior)
     spoke = rulebook.apply(rules, graded, batch.columns)
     for number in asked:
         kind = rules[number].crowded or rules[number].beside
@@ -111,12 +111,10 @@ def doubts(
             by_two = seen.known[kind].by_two
             by_chance = sharing.two_by_chance if by_two else partial(sharing.by_chance, values)
             beyond = 1.0 - by_chance(shared, batch.n_existing) / max(held, 1.0)
+            # Lists that have next to nobody in common share such words all the same: the names of towns.
+            beyond = min(beyond, true / max(held, 1.0)) if by_two else beyond
         else:
-            renamed = (
-                max((model.m[f][0] for f in judging.naming_columns(batch.entity, seen.comparisons)), default=0.0)
-                * n_possible
-                / (1.0 + 2.0**-model.prior)
-            )
+            renamed = true * max((model.m[f][0] for f in judging.naming_columns(batch.entity, seen.comparisons)), default=0.0)
             beyond = (renamed + 1.0) / (np.count_nonzero(meets) + 1.0)
         out[number] = 1.0 - (1.0 - out[number]) * float(np.clip(beyond, _LEAST, 1.0))
     return tuple(out)

@@ -25,8 +25,22 @@ _HARDLY = 3.0  # bits
 
 def rules_of(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, the steward's own first."""
+    of_two = {name for name, kind in kinds().items() if kind.by_two}
     return tuple(
-        Rule(r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until, r.alone, r.crowded, r.beside)
+        Rule(
+            r.name,
+            r.verdict,
+            r.all,
+            r.unless,
+            r.why,
+            r.doubt,
+            r.bridge,
+            r.until,
+            r.alone,
+            r.crowded,
+            r.beside,
+            r.crowded in of_two,
+        )
         for r in policy.rule
     )
 

@@ -55,10 +55,11 @@ def judge(
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
     said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)
     # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
-    held = (said == UNSURE) & (p < unsure_from)
+    shown = np.append([r.shown for r in rules], False).take(rule)
+    held = (said == UNSURE) & (p < unsure_from) & ~shown
     verdict = np.where((said >= 0) & ~held, said, verdict).astype(np.int8)
     sure = 1.0 - np.append(doubts_of(rules, model), 0.0).take(rule)
-    ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
+    ruled = np.where(said == SAME, np.maximum(p, sure), np.where(shown, 1.0, alone) * sure)
     free = held | (rule < 0)
     # What chance may have brought together must be likely enough once the rule's doubt is taken in, too.
     crowded = np.append([bool(r.crowded) for r in rules], False).take(rule)
@@ -78,7 +79,7 @@ def learnt_doubts(
     total = weigh.evidence(model, graded)[1]
     alone = weigh.probability(model, total)
     rule = rulebook.apply(speaking(rules, model), graded, columns, _in_large(model, total))
-    weight = np.where(np.array([r.verdict == "same" for r in rules] + [False]).take(rule), 1.0, alone)
+    weight = np.where(np.array([r.verdict == "same" or r.shown for r in rules] + [False]).take(rule), 1.0, alone)
     seen = np.bincount(rule + 1, weight, len(rules) + 1)[1:]
     two = np.bincount(rule + 1, weight * ~same, len(rules) + 1)[1:]
     return tuple(((two + _AS_SAID * doubts_of(rules, model)) / (seen + _AS_SAID)).tolist())
