@@ -4,6 +4,7 @@ import json
 import os
 import time
 import unicodedata
+from random import Random
 
 import numpy as np
 import pandas as pd
@@ -529,6 +530,31 @@ def test_a_word_that_no_third_firm_has_is_for_a_person_to_see(no_namesakes, know
     found = plan.outcomes[-len(LINES) :]
     assert (found["outcome"] == outcome).all(), plan.explain(len(rows))
     assert found["record_id"].tolist() == [f"A-{len(old) + n}" if outcome == "review" else "" for n in range(len(LINES))]
+
+
+@pytest.mark.parametrize("n_strangers", [150, 600])
+def test_part_of_a_name_is_as_likely_as_the_lists_show(n_strangers):
+    """Harrow Brassworks may be Harrow Brassworks Repairs, though the words are everybody's: how often two of one list stand so tells how often it is another."""
+    towns = [
+        f"{a}{b}"
+        for a in ("Har", "Lin", "Qui", "Wex", "Bir", "Ald", "Mor", "Tam")
+        for b in ("row", "dorn", "stead", "borne", "mere")
+    ]
+    works = [
+        f"{a}{b}"
+        for a in ("Brass", "Reed", "String", "Drum", "Bow", "Mute", "Horn", "Lute")
+        for b in ("works", "house", "hall", "craft", "loft")
+    ]
+    names = [f"{a} {b}" for a in towns for b in works]
+    Random(3).shuffle(names)
+    more = "Repairs Rentals Lessons Hire Makers Tuning Sales Stores".split()
+    plan = _plan_of_names(
+        [*names[:150], *names[900 : 900 + n_strangers]], [f"{x} {more[n % 8]}" for n, x in enumerate(names[:900])]
+    )
+    held = plan.outcomes[plan.outcomes["outcome"] == "review"]
+    right = (held["record_id"] == "A-" + (held["row"] - 1).astype(str)) & (held["row"] <= 150)
+    assert right.sum() > 120
+    assert abs(held["confidence"].mean() - right.mean()) < 0.2
 
 
 def test_words_added_to_a_rare_name_are_for_a_person_to_see(no_namesakes):

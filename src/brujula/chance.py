@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula import judging
-from brujula.core import compare, rules as rulebook
+from brujula.core import compare, judge, rules as rulebook, weigh
 from brujula.core.arrays import Graded, Pairs
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import GRADES, Comparison, Kind, Standards
@@ -67,8 +67,8 @@ def namesakes(seen: Seen) -> dict[str, float]:
 
 def doubts(
     seen: Seen, rules: Sequence[Rule], graded: Graded, share: float, model: Model, n_possible: float
-) -> tuple[float, ...] | None:
-    """The doubt of each rule, where some may hold what chance brings together or speak only where the lists show why; None where none does.
+) -> tuple[tuple[float, ...] | None, tuple[float, ...] | None]:
+    """The doubt of each rule, and the bits that what it holds gains (`weigh.Model`), where some may hold what chance brings together or speak only where the lists show why; None where none does.
 
     Two of one list are two. The share of either list that meets such a rule with another of the list, times the rows, is how many rows
     meet it with a record and are another; what is held beyond that is more than chance. Of records alone as many are held as are
@@ -80,44 +80,87 @@ def doubts(
     model         : fitted; it tells how many true pairs there are, and how many of them bear names with nothing in common
     n_possible    : how many pairs the lists could form
     """
-    batch, out = seen.batch, [r.doubted for r in rules]
+    batch, out, lifts = seen.batch, [r.doubted for r in rules], [0.0] * len(rules)
     asked = [n for n, r in enumerate(rules) if (r.crowded or r.beside) in seen.standards.of]
     if not asked:
-        return None
+        return None, None
     rows, true = _rows(graded, batch.n_existing), n_possible / (1.0 + 2.0**-model.prior)
-    spoke = rulebook.apply(rules, graded, batch.columns)
-    for number in asked:
-        kind = rules[number].crowded or rules[number].beside
-        values = seen.values(kind)
-        left, right = sharing.neighbours(values, seen.named(), seen.order, batch.n_existing)
-        near = Pairs(left, right, np.zeros(len(left), np.uint64))
-        found = compare.compare(near, seen.standards, seen.known, seen.comparisons)
-        meets = rulebook.apply(rules, found, batch.columns) == number
-        shared = np.zeros(len(values), bool)
-        shared[left[meets]] = shared[right[meets]] = True
-        at = (rows >= 0) & (spoke == number)
-        if rules[number].beside:  # like with like: what the lists show are pairs at one value
-            value, other = values[graded.pairs.left], values[graded.pairs.right]
-            at &= (value == other) & (value != 0)
-        held = len(np.unique(rows[at])) / share
-        if rules[number].beside:
-            two = sharing.side_by_side(values, shared, batch.n_existing) / max(held, 1.0)
-            if not batch.n_incoming:
-                two = _HALF if np.count_nonzero(shared) > _OFTEN * np.count_nonzero(values) else 0.0
-            shown = two >= _HALF and not sharing.mostly_repeated(values, seen.named(), shared, batch.n_existing)
-            out[number] = min(two, _MOST) if shown else 0.0
-            continue
-        if batch.n_incoming:
-            by_two = seen.known[kind].by_two
-            by_chance = sharing.two_by_chance if by_two else partial(sharing.by_chance, values)
-            beyond = 1.0 - by_chance(shared, batch.n_existing) / max(held, 1.0)
-            # Lists that have next to nobody in common share such words all the same: the names of towns.
-            beyond = min(beyond, true / max(held, 1.0)) if by_two else beyond
-        else:
-            renamed = true * max((model.m[f][0] for f in judging.naming_columns(batch.entity, seen.comparisons)), default=0.0)
-            beyond = (renamed + 1.0) / (np.count_nonzero(meets) + 1.0)
-        out[number] = 1.0 - (1.0 - out[number]) * float(np.clip(beyond, _LEAST, 1.0))
-    return tuple(out)
+    near: dict[str, _Near] = {}
+    # Where a rule that the lists must show does not speak, another may.
+    for first in (True, False):
+        these = [n for n in asked if bool(rules[n].beside) == first]
+        speaking = rules if first else judge.speaking(rules, out)
+        spoke = rulebook.apply(speaking, graded, batch.columns, np.zeros(len(rows))) if these else np.zeros(0)
+        for number in these:
+            rule, kind = rules[number], rules[number].crowded or rules[number].beside
+            values = seen.values(kind)
+            if kind not in near:
+                near[kind] = _Near.of(seen, values, _MANY if kind == ENTITIES[batch.entity].identifying else 0)
+            shared, n_meeting = near[kind].meeting(speaking, number, batch.columns)
+            at = (rows >= 0) & (spoke == number)
+            if rule.beside:  # like with like: what the lists show are pairs at one value
+                value, other = values[graded.pairs.left], values[graded.pairs.right]
+                at &= (value == other) & (value != 0)
+            held = len(np.unique(rows[at])) / share
+            if rule.beside:
+                two = sharing.side_by_side(values, shared, batch.n_existing) / max(held, 1.0)
+                if not batch.n_incoming:
+                    two = _HALF if np.count_nonzero(shared) > _OFTEN * np.count_nonzero(values) else 0.0
+                shown = two >= _HALF and not sharing.mostly_repeated(values, seen.named(), shared, batch.n_existing)
+                out[number] = min(two, _MOST) if shown else 0.0
+                continue
+            if batch.n_incoming:
+                by_chance = sharing.two_by_chance if rule.shown else partial(sharing.by_chance, values)
+                beyond = 1.0 - by_chance(shared, batch.n_existing) / max(held, 1.0)
+                if kind == ENTITIES[batch.entity].identifying:
+                    # Lists that have next to nobody in common share words of names all the same: those of towns.
+                    beyond = min(beyond, true / max(held, 1.0))
+                    if not rule.shown:
+                        lifts[number] = _lift(model, graded.take(np.flatnonzero(at)), rows[at], beyond)
+                        continue
+            else:
+                renamed = true * max((model.m[f][0] for f in judging.naming_columns(batch.entity, seen.comparisons)), default=0.0)
+                beyond = (renamed + 1.0) / (n_meeting + 1.0)
+            out[number] = 1.0 - (1.0 - out[number]) * float(np.clip(beyond, _LEAST, 1.0))
+    return tuple(out), tuple(lifts)
+
+
+def _lift(model: Model, graded: Graded, rows: NDArray[np.int32], wanted: float) -> float:
+    """Bits to be added to the evidence of pairs so that on average the likeliest of each row is as likely as wanted."""
+    if len(rows) == 0:
+        return 0.0
+    best = np.full(int(rows.max()) + 1, -np.inf)
+    np.maximum.at(best, rows, weigh.evidence(model, graded)[1])
+    best, low, high = best[np.isfinite(best)], -_FAR, _FAR
+    for _ in range(_HALVINGS):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if weigh.probability(model, best + middle).mean() < wanted else (low, middle)
+    return float(np.round(high, 6))
+
+
+_FAR, _HALVINGS = 40.0, 40
+_MANY = 300_000  # pairs of one list under like names that are looked at
+
+
+class _Near(NamedTuple):
+    """Pairs of records of one list that share a value of a kind under two names, and their grades."""
+
+    graded: Graded
+    n_records: int
+
+    @classmethod
+    def of(cls, seen: Seen, values: Keys, most: int) -> _Near:
+        left, right = sharing.neighbours(values, seen.named(), seen.order, seen.batch.n_existing, most)
+        pairs = Pairs(left, right, np.zeros(len(left), np.uint64))
+        return cls(compare.compare(pairs, seen.standards, seen.known, seen.comparisons), len(values))
+
+    def meeting(self, rules: Sequence[Rule], number: int, columns: rulebook.Columns) -> tuple[NDArray[np.bool_], int]:
+        """Which records meet a rule with another of their list, and how many such pairs there are."""
+        pairs = self.graded.pairs
+        meets = rulebook.apply(rules, self.graded, columns, np.zeros(len(pairs.left))) == number
+        shared = np.zeros(self.n_records, bool)
+        shared[pairs.left[meets]] = shared[pairs.right[meets]] = True
+        return shared, int(np.count_nonzero(meets))
 
 
 def _rows(graded: Graded, n_existing: int) -> NDArray[np.int32]:

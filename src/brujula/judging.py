@@ -25,24 +25,14 @@ _HARDLY = 3.0  # bits
 
 def rules_of(policy: Policy) -> tuple[Rule, ...]:
     """The policy's rules, the steward's own first."""
-    of_two = {name for name, kind in kinds().items() if kind.by_two}
+    of_two = [kind.by_two for kind in kinds().values() if kind.by_two]
     return tuple(
         Rule(
-            r.name,
-            r.verdict,
-            r.all,
-            r.unless,
-            r.why,
-            r.doubt,
-            r.bridge,
-            r.until,
-            r.alone,
-            r.crowded,
-            r.beside,
-            r.crowded in of_two,
+            r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until, r.alone, r.crowded, r.beside,
+            bool(r.crowded) and any(level in line for level in of_two for line in r.all),
         )
         for r in policy.rule
-    )
+    )  # fmt: skip
 
 
 IDENTICAL = Rule("the very same", "same", (), (), "it says word for word what the record says, and nothing else")

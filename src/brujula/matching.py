@@ -393,7 +393,8 @@ def fit(
     model = weigh.fit(model, chosen, barred, possible, made_by, share, taught, labels.same, free, judge.silence(own), least)
     strangers = {name: n * share for name, n in chance.strangers(found_out).items()}
     model = replace(model, exclusive=judging.exclusive(chosen, model, policy, batch, strangers))
-    model = replace(model, doubts=chance.doubts(found_out, own, chosen, share, model, possible))
+    doubts, lifts = chance.doubts(found_out, own, chosen, share, model, possible)
+    model = replace(model, doubts=doubts, lifts=lifts)
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     clock.step("")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -29,9 +29,11 @@ def doubts_of(rules: Sequence[Rule], model: weigh.Model) -> NDArray[np.float64]:
     return np.array([r.doubted for r in rules] if model.doubts is None else model.doubts, np.float64)
 
 
-def speaking(rules: Sequence[Rule], model: weigh.Model) -> tuple[Rule, ...]:
-    """The rules, and in the place of one that speaks only where the lists show why (`beside`), and they do not, one that never does."""
-    doubts = doubts_of(rules, model)
+def speaking(rules: Sequence[Rule], doubts: Iterable[float]) -> tuple[Rule, ...]:
+    """The rules, and in the place of one that speaks only where the lists show why (`beside`), and they do not, one that never does.
+
+    doubts : of each rule; 0 of one that does not speak
+    """
     return tuple(replace(r, until=0.0) if r.beside and not d else r for r, d in zip(rules, doubts, strict=True))
 
 
@@ -50,16 +52,18 @@ def judge(
 ) -> Judged:
     """Evidence, probability, rule and verdict of each pair. Evidence alone never says `different`: only a rule forbids."""
     bits, total = weigh.evidence(model, graded)
-    alone, p = weigh.probability(model, total), weigh.probability(model, total + silence(rules))
-    rule = rulebook.apply(speaking(rules, model), graded, columns, _in_large(model, total))
+    p = weigh.probability(model, total + silence(rules))
+    rule = rulebook.apply(speaking(rules, doubts_of(rules, model)), graded, columns, _in_large(model, total))
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
     said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)
-    # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
     shown = np.append([r.shown for r in rules], False).take(rule)
-    held = (said == UNSURE) & (p < unsure_from) & ~shown
+    lift = np.append([0.0] * len(rules) if model.lifts is None else model.lifts, 0.0).take(rule)
+    alone = np.where(shown, 1.0, weigh.probability(model, total + lift))
+    # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
+    held = (said == UNSURE) & (np.where(shown | (lift != 0.0), alone, p) < unsure_from)
     verdict = np.where((said >= 0) & ~held, said, verdict).astype(np.int8)
     sure = 1.0 - np.append(doubts_of(rules, model), 0.0).take(rule)
-    ruled = np.where(said == SAME, np.maximum(p, sure), np.where(shown, 1.0, alone) * sure)
+    ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
     free = held | (rule < 0)
     # What chance may have brought together must be likely enough once the rule's doubt is taken in, too.
     crowded = np.append([bool(r.crowded) for r in rules], False).take(rule)
@@ -78,7 +82,7 @@ def learnt_doubts(
     """The doubt of each rule after pairs a person has judged: what the rule says, or the lists, counts like _AS_SAID of them."""
     total = weigh.evidence(model, graded)[1]
     alone = weigh.probability(model, total)
-    rule = rulebook.apply(speaking(rules, model), graded, columns, _in_large(model, total))
+    rule = rulebook.apply(speaking(rules, doubts_of(rules, model)), graded, columns, _in_large(model, total))
     weight = np.where(np.array([r.verdict == "same" or r.shown for r in rules] + [False]).take(rule), 1.0, alone)
     seen = np.bincount(rule + 1, weight, len(rules) + 1)[1:]
     two = np.bincount(rule + 1, weight * ~same, len(rules) + 1)[1:]

@@ -122,7 +122,7 @@ class Kind:
     headings    : per part, the headings it is known by, folded to lower-case words, with | between
     comparisons : what is graded
     alone       : the key of which a value may be one record's alone, if the lists show it (`core.steps.sharing.strangers`); "" = none
-    by_two      : whether rules ask of that key for values that no third record has: what chance brings together are pairs
+    by_two      : the level of those that share a value of that key which no third record has: what chance brings together are pairs; "" = none
     personal    : keys that hardly more than one record of a kind has: a pair found by one is looked at whatever else differs
     survivorship: default rule for which value stays
     identity    : the names of the keys that say who a record is (`Who`), for the kind that does; else none
@@ -134,7 +134,7 @@ class Kind:
     headings: ClassVar[Mapping[str, str]] = {}
     comparisons: ClassVar[tuple[Comparison, ...]] = ()
     alone: ClassVar[str] = ""
-    by_two: ClassVar[bool] = False
+    by_two: ClassVar[str] = ""
     personal: ClassVar[tuple[str, ...]] = ()
     survivorship: ClassVar[str] = "fill"
     identity: ClassVar[tuple[str, ...]] = ()

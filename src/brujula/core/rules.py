@@ -62,7 +62,7 @@ class Rule:
     alone  : the kind that settles what the rule holds, where the lists show that a value of it is one record's alone; "" = none does
     crowded: the kind a value of which many share: as far as two of one list meet the rule as often as a row and a record do, what it
              holds is so by chance; "" = chance is in the doubt
-    shown  : what it holds is as likely as the lists show (`crowded`), whatever the evidence says
+    shown  : what it holds is as likely as the lists show (`crowded`), whatever the evidence says: it asks for what no third has
     beside : the kind at a value of which two of one list must meet the rule so often that half of what it would hold is two, or it does
              not speak; "" = it always does
     """

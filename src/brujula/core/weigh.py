@@ -44,6 +44,7 @@ class Model:
     alone       : per comparison float64[levels], how many others are reckoned to bear a value that nobody else is seen to bear
     slope, shift: what judged pairs make of the odds, in bits: slope * (evidence + prior) + shift
     doubts      : what the lists or judged pairs make of the doubt of each rule; None = as the rules say
+    lifts       : bits that what each rule holds gains, so that on average as much of it is one as the lists show; None = none does
     exclusive   : kinds of which a value is one record's alone in either list, as far as they show
     """
 
@@ -61,6 +62,7 @@ class Model:
     slope: float = 1.0
     shift: float = 0.0
     doubts: tuple[float, ...] | None = None
+    lifts: tuple[float, ...] | None = None
     exclusive: frozenset[str] = frozenset()
 
 

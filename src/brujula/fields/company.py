@@ -97,7 +97,7 @@ class Company(Kind):
 
     name = "company"
     identity = ("whole", "outline", "house")
-    alone, by_two = "rare", True
+    alone, by_two = "rare", "a word that no third firm has"
     parts = ("account", "name")
     beside = ("email",)
     headings = {

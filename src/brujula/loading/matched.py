@@ -37,6 +37,7 @@ def keep_matched(path: Path, matched: Matched, n_existing: int, policy: Policy) 
         "alone": [x.tolist() for x in model.alone],
         "numbers": [model.prior, model.n_records, model.cap, model.floor, model.temper, model.slope, model.shift],
         "doubts": model.doubts,
+        "lifts": model.lifts,
         "exclusive": sorted(model.exclusive),
         "changing": sorted(model.changing),
         "report": asdict(matched.report),
@@ -62,9 +63,9 @@ def kept_matching(path: Path, batch: Batch, policy: Policy) -> Kept | None:
     m, u, typical, alone = (tuple(np.array(x) for x in told[n]) for n in ("m", "u", "typical", "alone"))
     prior, n_records, cap, floor, temper, slope, shift = told["numbers"]
     changing, exclusive = frozenset(told["changing"]), frozenset(told["exclusive"])
-    doubts = None if told["doubts"] is None else tuple(told["doubts"])
+    doubts, lifts = (None if told[n] is None else tuple(told[n]) for n in ("doubts", "lifts"))
     model = weigh.Model(
-        wanted, m, u, typical, prior, int(n_records), alone, cap, floor, temper, changing, slope, shift, doubts, exclusive
+        wanted, m, u, typical, prior, int(n_records), alone, cap, floor, temper, changing, slope, shift, doubts, lifts, exclusive
     )
     said = told["report"]
     names, keyed, narrowed, left_out = (tuple(said[n]) for n in ("names", "keyed", "narrowed", "left_out"))

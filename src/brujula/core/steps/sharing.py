@@ -151,16 +151,26 @@ def mostly_repeated(values: Keys, identity: Keys, shared: NDArray[np.bool_], n_e
     return all(np.count_nonzero(shared[side]) <= np.count_nonzero(_times(whole[side]) > 1) for side in sides)
 
 
-def neighbours(values: Keys, identity: Keys, content: Keys, n_existing: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-    """Pairs of records of one list that share a value under two identities: each with the next that does.
+def neighbours(
+    values: Keys, identity: Keys, content: Keys, n_existing: int, most: int = 0
+) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """Pairs of records of one list that share a value under two identities: each with the next that does, and with those behind it as long as `most` pairs are not over.
 
     values, identity, content : uint64[n], the existing records first; 0 = none. Records are taken in the order of what they hold.
     """
     order = np.lexsort((content, identity, values, np.arange(len(values)) >= n_existing)).astype(np.int32)
-    left, right = order[1:], order[:-1]
-    one_list = (left >= n_existing) == (right >= n_existing)
-    both = (values[left] != 0) & (values[left] == values[right]) & (identity[left] != identity[right])
-    return left[one_list & both], right[one_list & both]
+    lefts, rights, found = [], [], 0
+    for apart in range(1, len(order)):
+        left, right = order[apart:], order[:-apart]
+        here = ((left >= n_existing) == (right >= n_existing)) & (values[left] != 0) & (values[left] == values[right])
+        if apart > 1 and (not here.any() or found + np.count_nonzero(here) > most):
+            break
+        here &= identity[left] != identity[right]
+        lefts.append(left[here])
+        rights.append(right[here])
+        found += len(lefts[-1])
+    nobody = np.zeros(0, np.int32)
+    return np.concatenate([nobody, *lefts]), np.concatenate([nobody, *rights])
 
 
 class Counts:
