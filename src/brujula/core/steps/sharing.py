@@ -159,15 +159,17 @@ def neighbours(
     values, identity, content : uint64[n], the existing records first; 0 = none. Records are taken in the order of what they hold.
     """
     order = np.lexsort((content, identity, values, np.arange(len(values)) >= n_existing)).astype(np.int32)
-    lefts, rights, found = [], [], 0
+    at, lefts, rights, found = np.arange(len(order)), [], [], 0
     for apart in range(1, len(order)):
-        left, right = order[apart:], order[:-apart]
+        at = at[at + apart < len(order)]
+        left, right = order[at + apart], order[at]
         here = ((left >= n_existing) == (right >= n_existing)) & (values[left] != 0) & (values[left] == values[right])
-        if apart > 1 and (not here.any() or found + np.count_nonzero(here) > most):
+        at, left, right = at[here], left[here], right[here]  # who shares it with none so far behind does with none farther
+        if apart > 1 and (len(at) == 0 or found + len(at) > most):
             break
-        here &= identity[left] != identity[right]
-        lefts.append(left[here])
-        rights.append(right[here])
+        two = identity[left] != identity[right]
+        lefts.append(left[two])
+        rights.append(right[two])
         found += len(lefts[-1])
     nobody = np.zeros(0, np.int32)
     return np.concatenate([nobody, *lefts]), np.concatenate([nobody, *rights])
