@@ -109,15 +109,18 @@ def doubts(
                 shown = two >= _HALF and not sharing.mostly_repeated(values, seen.named(), shared, batch.n_existing)
                 out[number] = min(two, _MOST) if shown else 0.0
                 continue
+            of_names = kind == ENTITIES[batch.entity].identifying and not rule.shown
+            if of_names and not batch.n_incoming:
+                continue  # one list alone does not tell its own duplicates from those that are two
             if batch.n_incoming:
                 by_chance = sharing.two_by_chance if rule.shown else partial(sharing.by_chance, values)
                 beyond = 1.0 - by_chance(shared, batch.n_existing) / max(held, 1.0)
-                if kind == ENTITIES[batch.entity].identifying:
+                if of_names or rule.shown:
                     # Lists that have next to nobody in common share words of names all the same: those of towns.
                     beyond = min(beyond, true / max(held, 1.0))
-                    if not rule.shown:
-                        lifts[number] = _lift(model, graded.take(np.flatnonzero(at)), rows[at], beyond)
-                        continue
+                if of_names:
+                    lifts[number] = _lift(model, graded.take(np.flatnonzero(at)), rows[at], beyond)
+                    continue
             else:
                 renamed = true * max((model.m[f][0] for f in judging.naming_columns(batch.entity, seen.comparisons)), default=0.0)
                 beyond = (renamed + 1.0) / (n_meeting + 1.0)
