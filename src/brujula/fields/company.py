@@ -65,7 +65,26 @@ _NONE = {
 
 
 class Companies(NamedTuple):
-    """Firm names of n records: the name, and another reading of it (code -1 = none): the trading name behind `dba` or in another column (listed), what it is called for short (called: 2 where these are its letters, else 1), the words apart that run together (apart), or the name without the firm's own town where a word stands before it (local; town: a key of it; placed: whether any is told, or a postal code); bare: the name without that town wherever it stands (code -1 = it does not); placename: it is that town and nothing else; numbered: a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side; script: 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither; of_two: a bit where no third firm has its rarest word, another where none has its second; within: the whole name without the word that says it is a department (0 = none does); houses: which words for a house of learning or healing it has, a bit each; forms: where its legal form is known, a bit each; short: short words the lists themselves showed to stand for long ones; domains: of people whose firm is not named, the one their mailbox is at; size: how many firms there are (0 of people: colleagues share a name)."""
+    """Firm names of n records.
+
+    phrases   : the name;  other : another reading of it (code -1 = none), one of the next four:
+    listed    : the trading name behind `dba` or in another column
+    called    : what it is called for short (2 where these are its letters, else 1)
+    apart     : its words apart that run together
+    local     : the name without the firm's own town, where a word stands before it
+    bare      : the name without that town wherever it stands (code -1 = it does not);  placename : it is that town and nothing else
+    town      : a key of the firm's own town;  placed : whether any is told, or a postal code
+    script    : 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither
+    numbered  : a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side
+    whole     : a key of the whole name;  rare, second : of its rarest word and the next
+    of_two    : a bit where no third firm has its rarest word, another where none has its second
+    within    : the whole name without the word that says it is a department (0 = none does)
+    houses    : which words for a house of learning or healing it has, a bit each
+    shares    : the share of firms that have the whole name;  forms : where its legal form is known, a bit each
+    short     : short words the lists themselves showed to stand for long ones
+    domains   : of people whose firm is not named, the one their mailbox is at
+    size      : how many firms there are (0 of people: colleagues share a name)
+    """
 
     phrases: phrases.Phrases
     other: NDArray[np.int32]
