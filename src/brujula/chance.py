@@ -19,6 +19,8 @@ from brujula.core.steps import sharing
 from brujula.core.weigh import Model
 from brujula.policy.entities import ENTITIES
 
+_FAR, _HALVINGS = 40.0, 40  # bits of a lift at most, and how often that is halved
+_MANY = 300_000  # pairs of one list under like names that are looked at
 _LEAST = 0.05  # of what a rule holds, the share that is never put down to chance
 _USUAL = 2000.0  # records that what is usual is worth
 _HALF, _MOST, _OFTEN = 0.5, 0.9, 0.08
@@ -75,6 +77,7 @@ def doubts(
     likely to be there twice under two names. A rule that the lists must show (`beside`) has a doubt of 0, and does not speak, where less than half of
     what it would hold is so by chance: of a base in which firms stand several times, going by the list in which fewer do. Of records alone one in twelve must.
     Nor does it where in every list more stand there several times under one name: what stands beside those is another wording, too.
+    Of a rule about the words of names the evidence says which pairs are likelier, and the lists how many are one: what it holds is lifted to that.
 
     graded, share : pairs of the lists, and which share of all such they are
     model         : fitted; it tells how many true pairs there are, and how many of them bear names with nothing in common
@@ -85,7 +88,7 @@ def doubts(
     if not asked:
         return None, None
     rows, true = _rows(graded, batch.n_existing), n_possible / (1.0 + 2.0**-model.prior)
-    near: dict[str, _Near] = {}
+    naming, near = ENTITIES[batch.entity].identifying, dict[str, _Near]()
     # Where a rule that the lists must show does not speak, another may.
     for first in (True, False):
         these = [n for n in asked if bool(rules[n].beside) == first]
@@ -93,39 +96,44 @@ def doubts(
         spoke = rulebook.apply(speaking, graded, batch.columns, np.zeros(len(rows))) if these else np.zeros(0)
         for number in these:
             rule, kind = rules[number], rules[number].crowded or rules[number].beside
+            lifted = kind == naming and not rule.shown
+            if lifted and not batch.n_incoming:
+                continue  # one list alone does not tell its own duplicates from those that are two
             values = seen.values(kind)
             if kind not in near:
-                near[kind] = _Near.of(seen, values, _MANY if kind == ENTITIES[batch.entity].identifying else 0)
+                near[kind] = _Near.of(seen, values, _MANY if kind == naming else 0)
             shared, n_meeting = near[kind].meeting(speaking, number, batch.columns)
             at = (rows >= 0) & (spoke == number)
             if rule.beside:  # like with like: what the lists show are pairs at one value
                 value, other = values[graded.pairs.left], values[graded.pairs.right]
                 at &= (value == other) & (value != 0)
-            held = len(np.unique(rows[at])) / share
+            held = max(len(np.unique(rows[at])) / share, 1.0)
             if rule.beside:
-                two = sharing.side_by_side(values, shared, batch.n_existing) / max(held, 1.0)
-                if not batch.n_incoming:
-                    two = _HALF if np.count_nonzero(shared) > _OFTEN * np.count_nonzero(values) else 0.0
-                shown = two >= _HALF and not sharing.mostly_repeated(values, seen.named(), shared, batch.n_existing)
-                out[number] = min(two, _MOST) if shown else 0.0
+                out[number] = _beside(seen, values, shared, held)
                 continue
-            of_names = kind == ENTITIES[batch.entity].identifying and not rule.shown
-            if of_names and not batch.n_incoming:
-                continue  # one list alone does not tell its own duplicates from those that are two
             if batch.n_incoming:
                 by_chance = sharing.two_by_chance if rule.shown else partial(sharing.by_chance, values)
-                beyond = 1.0 - by_chance(shared, batch.n_existing) / max(held, 1.0)
-                if of_names or rule.shown:
-                    # Lists that have next to nobody in common share words of names all the same: those of towns.
-                    beyond = min(beyond, true / max(held, 1.0))
-                if of_names:
-                    lifts[number] = _lift(model, graded.take(np.flatnonzero(at)), rows[at], beyond)
-                    continue
+                beyond = 1.0 - by_chance(shared, batch.n_existing) / held
+                # Lists that have next to nobody in common share words of names all the same: those of towns.
+                beyond = min(beyond, true / held) if kind == naming else beyond
             else:
                 renamed = true * max((model.m[f][0] for f in judging.naming_columns(batch.entity, seen.comparisons)), default=0.0)
                 beyond = (renamed + 1.0) / (n_meeting + 1.0)
-            out[number] = 1.0 - (1.0 - out[number]) * float(np.clip(beyond, _LEAST, 1.0))
+            if lifted:
+                lifts[number] = _lift(model, graded.take(np.flatnonzero(at)), rows[at], beyond)
+            else:
+                out[number] = 1.0 - (1.0 - out[number]) * float(np.clip(beyond, _LEAST, 1.0))
     return tuple(out), tuple(lifts)
+
+
+def _beside(seen: Seen, values: Keys, shared: NDArray[np.bool_], held: float) -> float:
+    """The doubt of a rule that the lists must show (`beside`), 0 = they do not. held : how many rows meet it with a record"""
+    n = seen.batch.n_existing
+    two = sharing.side_by_side(values, shared, n) / held
+    if not seen.batch.n_incoming:
+        two = _HALF if np.count_nonzero(shared) > _OFTEN * np.count_nonzero(values) else 0.0
+    shown = two >= _HALF and not sharing.mostly_repeated(values, seen.named(), shared, n)
+    return min(two, _MOST) if shown else 0.0
 
 
 def _lift(model: Model, graded: Graded, rows: NDArray[np.int32], wanted: float) -> float:
@@ -139,10 +147,6 @@ def _lift(model: Model, graded: Graded, rows: NDArray[np.int32], wanted: float) 
         middle = 0.5 * (low + high)
         low, high = (middle, high) if weigh.probability(model, best + middle).mean() < wanted else (low, middle)
     return float(np.round(high, 6))
-
-
-_FAR, _HALVINGS = 40.0, 40
-_MANY = 300_000  # pairs of one list under like names that are looked at
 
 
 class _Near(NamedTuple):

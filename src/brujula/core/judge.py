@@ -56,11 +56,9 @@ def judge(
     rule = rulebook.apply(speaking(rules, doubts_of(rules, model)), graded, columns, _in_large(model, total))
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
     said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)
-    shown = np.append([r.shown for r in rules], False).take(rule)
-    lift = np.append([0.0] * len(rules) if model.lifts is None else model.lifts, 0.0).take(rule)
-    alone = np.where(shown, 1.0, weigh.probability(model, total + lift))
+    alone, by_lists = _undoubted(model, total, rules, rule)
     # What a rule holds open, the evidence must still make likely enough to be worth a person's time.
-    held = (said == UNSURE) & (np.where(shown | (lift != 0.0), alone, p) < unsure_from)
+    held = (said == UNSURE) & (np.where(by_lists, alone, p) < unsure_from)
     verdict = np.where((said >= 0) & ~held, said, verdict).astype(np.int8)
     sure = 1.0 - np.append(doubts_of(rules, model), 0.0).take(rule)
     ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
@@ -69,6 +67,15 @@ def judge(
     crowded = np.append([bool(r.crowded) for r in rules], False).take(rule)
     verdict = np.where(crowded & ~held & (ruled < unsure_from), NONE, verdict).astype(np.int8)
     return Judged(graded, bits, total, np.where(free, p, ruled), np.where(held, -1, rule).astype(np.int32), verdict)
+
+
+def _undoubted(
+    model: weigh.Model, total: NDArray[np.float64], rules: Sequence[Rule], rule: NDArray[np.int32]
+) -> tuple[NDArray[np.float64], NDArray[np.bool_]]:
+    """Probability of each pair before its rule's doubt: by the evidence, or as the lists show; and which is the latter."""
+    shown = np.append([r.shown for r in rules], False).take(rule)
+    lift = np.append([0.0] * len(rules) if model.lifts is None else model.lifts, 0.0).take(rule)
+    return np.where(shown, 1.0, weigh.probability(model, total + lift)), np.asarray(shown | (lift != 0.0))
 
 
 def _in_large(model: weigh.Model, total: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -81,9 +88,9 @@ def learnt_doubts(
 ) -> tuple[float, ...]:
     """The doubt of each rule after pairs a person has judged: what the rule says, or the lists, counts like _AS_SAID of them."""
     total = weigh.evidence(model, graded)[1]
-    alone = weigh.probability(model, total)
     rule = rulebook.apply(speaking(rules, doubts_of(rules, model)), graded, columns, _in_large(model, total))
-    weight = np.where(np.array([r.verdict == "same" or r.shown for r in rules] + [False]).take(rule), 1.0, alone)
+    alone, _ = _undoubted(model, total, rules, rule)
+    weight = np.where(np.array([r.verdict == "same" for r in rules] + [False]).take(rule), 1.0, alone)
     seen = np.bincount(rule + 1, weight, len(rules) + 1)[1:]
     two = np.bincount(rule + 1, weight * ~same, len(rules) + 1)[1:]
     return tuple(((two + _AS_SAID * doubts_of(rules, model)) / (seen + _AS_SAID)).tolist())

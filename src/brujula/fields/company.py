@@ -12,10 +12,10 @@ from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.candidates import content_keys
 from brujula.core.kernels.company import acronyms, digit_apart, first_letters
 from brujula.core.kernels.edits import scratch
-from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, LONGER, NEARLY, SAME, SHARES, WORD_IN_WHOLE
+from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, LONGER, NEARLY, SAME, SHARES
 from brujula.core.kernels.words import GIVEN, NUMBER
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
-from brujula.core.steps import cut, firm_cells, joining, mail_firms, phrases
+from brujula.core.steps import cut, firm_cells, joining, mail_firms, part_of, phrases
 from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches
@@ -310,8 +310,8 @@ class Company(Kind):
             rare,
             second,
             np.isin(rare, theirs) + 2 * np.isin(second, theirs).astype(np.int8),
-            _without_department(spoken, whole),
-            _houses(spoken),
+            part_of.without_department(spoken, whole),
+            part_of.houses(spoken),
             common,
             forms,
             short,
@@ -407,15 +407,11 @@ class Company(Kind):
             out[named[better]], bits[named[better]] = level[better], worth[better]
         foreign = unlike_letters(standard.script, left, right) & (out <= SHARES) & (out != APART)
         out[foreign] = -1
-        # A department is not what it is one of: Orme University, Department of Physics; not Public Works Department. Who works in it works there.
+        # A department or a school is not what it is one of. Who works in it works there.
         more = np.flatnonzero((out == ADDED) | (out == LONGER)) if standard.size else np.zeros(0, np.int64)
-        ours, theirs = standard.within[left[more]], standard.within[right[more]]
-        only_word = (ours == standard.whole[right[more]]) | (theirs == standard.whole[left[more]])
-        out[more[((ours == 0) != (theirs == 0)) & ~only_word]] = SHARES
-        # Nor is a school of a university the university.
-        ours, theirs = standard.houses[left[more]], standard.houses[right[more]]
-        both = ours & theirs
-        out[more[(ours != theirs) & (both & _LARGE != 0) & ((both == ours) | (both == theirs))]] = SHARES
+        of_pair = left[more], right[more]
+        within, whole, houses = ((of[of_pair[0]], of[of_pair[1]]) for of in (standard.within, standard.whole, standard.houses))
+        out[more[part_of.is_department(within, whole) | part_of.is_house_of(*houses)]] = SHARES
         alike = np.flatnonzero(out > SHARES)
         common = np.zeros(len(left), np.float32)
         common[alike] = np.exp2(-bits[alike])
@@ -458,27 +454,6 @@ def _one_word(standard: Companies, at: NDArray[np.int32]) -> NDArray[np.bool_]:
     return np.asarray(standard.local.take(at) & (off[other + 1] - off[other] == 1))
 
 
-def _without_department(spoken: phrases.Phrases, whole: Keys) -> Keys:
-    """Per record the key of its whole name without the word that says it is a department, 0 = none does."""
-    names = hash_values(Texts.of(list(_DEPARTMENTS)))
-    bits = np.zeros(len(spoken.concepts), np.uint8)
-    for bit, key in enumerate(names):
-        bits[spoken.concepts == key] = 1 << bit
-    said, out = phrases.word_bits(spoken, bits), np.zeros(len(whole), np.uint64)
-    for bit, part in enumerate(names * WORD_IN_WHOLE):
-        at = said == 1 << bit
-        out[at] = whole[at] - part
-    return out
-
-
-def _houses(spoken: phrases.Phrases) -> NDArray[np.int32]:
-    """Per record which of the words for a house of learning or healing its name has, a bit each."""
-    bits = np.zeros(len(spoken.concepts), np.int32)
-    for bit, key in enumerate(hash_values(Texts.of(list(_HOUSES)))):
-        bits[spoken.concepts == key] = 1 << bit
-    return phrases.word_bits(spoken, bits)
-
-
 def _theirs_alone(standard: Companies, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
     """Which pairs of records share a word that no third firm has."""
     out = np.zeros(len(left), bool)
@@ -508,9 +483,6 @@ _SPELLED, _ONE_NUMBERED, _DIGIT_APART, _THEIRS = 10, 11, 12, 13
 
 
 _PARTS = 1 << 20
-_DEPARTMENTS = ("department", "faculty", "division")
-_HOUSES = tuple("university polytechnic college institute hospital school academy conservatory clinic library museum".split())
-_LARGE = (1 << 5) - 1  # the first five: they have others within
 _ELSE = ("website", "phone", "email", "street", "city", "postal_code")
 
 

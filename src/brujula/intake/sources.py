@@ -11,7 +11,7 @@ import pyarrow.compute as pc
 from brujula.core.batch import Batch, Column
 from brujula.core.steps.parallel import spread
 from brujula.errors import InputError, UsageError
-from brujula.intake import mapping, records
+from brujula.intake import mapping
 from brujula.intake.raw import RawList
 from brujula.intake.read import read_list
 from brujula.intake.shape import Shaped
@@ -101,6 +101,8 @@ def from_frame(frame: Any, name: str = "frame") -> RawList:
 
     Raises InputError for more columns than a list has.
     """
+    from brujula.intake import records
+
     columns: list[tuple[str, pa.Array]] = []
     for i, label in enumerate(frame.columns):
         values, missing = frame.iloc[:, i].tolist(), frame.iloc[:, i].isna().tolist()

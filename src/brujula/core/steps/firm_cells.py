@@ -57,7 +57,7 @@ _SPELLED_OUT = (
 """Legal forms written out, and what a firm that is being wound up adds to its own; they stand behind the name."""
 
 _ABROAD = r"""(?:sucursal|filial) (?:en|em) (?:espa[ñn]a|portugal|m[ée]xico|argentina|chile|colombia|per[úu])|succursale (?:de |en |di |della )?(?:france|belgique|luxembourg|suisse|italia|svizzera)
-|(?:zweig)?niederlassung (?:deutschland|[öo]sterreich|schweiz|luxemburg|frankfurt)|(?:uk|german|spanish|italian|french|irish|dutch|swiss|belgian|polish|luxembourg|swedish|danish|norwegian) branch
+|(?:zweig)?niederlassung (?:deutschland|[öo]sterreich|schweiz|luxemburg)|(?:uk|german|spanish|italian|french|irish|dutch|swiss|belgian|polish|luxembourg|swedish|danish|norwegian) branch
 """.replace("\n", "")
 """What a firm of another country adds to its name where it has an office."""
 _SPACED = "sa sl slu sc bv nv ag ev ek srl scrl spa sas sro doo llc llp plc".split()
