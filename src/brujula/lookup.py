@@ -22,6 +22,7 @@ from brujula.core.steps.parallel import one_thread
 from brujula.errors import UsageError, instead
 from brujula.fields import kinds
 from brujula.intake import lines, sources
+from brujula.intake.entity import entity_of
 from brujula.intake.raw import RawList
 from brujula.intake.shape import Shaped, as_it_is, no_list
 from brujula.planning import SHOWN, Plan
@@ -59,11 +60,14 @@ class Lookup:
     The weights are fitted to the records among themselves when the index is made; a question then compares its candidates only.
     """
 
-    def __init__(self, existing: Any, entity: str = "contact", policy: Policy | None = None) -> None:
-        self.entity = entity
+    def __init__(self, existing: Any, entity: str | None = None, policy: Policy | None = None) -> None:
+        """entity : "contact" or "account"; None: the policy's, or found from the columns. Raises InputError or StoreError as reading does."""
+        chosen = entity or (policy.entity if policy else None)
+        own = policy.store if policy else None
+        found = sources.read_source(existing, None, chosen, own)
+        self.entity = entity = chosen or ("contact" if sources.is_url(existing) else entity_of(found.table))
         self.policy = policy or Policy.default(entity)
-        own = self.policy.store
-        read = as_it_is(sources.read_source(existing, None, entity, own), entity, not sources.is_url(existing))
+        read = as_it_is(found, entity, not sources.is_url(existing))
         nothing = no_list()
         self.existing = who_takes_part(nothing, read, self.policy, sources.memory(existing, entity, own).aliases).existing
         self._ids = sources.record_ids(self.existing).cast(pa.large_string())
@@ -173,6 +177,11 @@ def _joined(held: Batch, asked: Batch, found: NDArray[np.int32], fields: Collect
     return Batch(held.entity, len(found), 1, columns)
 
 
-def check(values: Mapping[str, str], against: Any, entity: str = "contact") -> Answer:
-    """Look once for one person or organisation; a kept `Lookup` reads the records only once."""
+def check(values: Mapping[str, str], against: Any, entity: str | None = None) -> Answer:
+    """Look once for one person or organisation; a kept `Lookup` reads the records only once.
+
+    entity : None: found from the columns; of a store, which has both, the one that has the fields asked about
+    """
+    if entity is None and sources.is_url(against):
+        entity = next((e.name for e in ENTITIES.values() if set(values) <= set(e.fields)), None)
     return Lookup(against, entity).check(values)

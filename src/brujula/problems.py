@@ -31,7 +31,7 @@ CATALOGUE = {
     "lost-zeros-mended": ("a postal code that lost its leading zeros got them back", "the code as text"),
     "date-number-mended": ("a spreadsheet's day number was read as a date", "a date such as 2026-03-02"),
     "which-order": ("day and month could be either way round; the date was left out", "a date such as 2026-03-02"),
-    "bad-date": ("this is no date", "a date such as 2026-03-02"),
+    "bad-date": ("this is no date, or stands in for one nobody knew", "a date such as 2026-03-02"),
     "two-people": ("this names two people, and was taken as one", "one person a row"),
     "misspelled-domain": ("the domain is likely misspelled; the address was kept as it stands", "an address at the domain meant"),
     "anothers-mailbox": (

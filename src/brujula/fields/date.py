@@ -121,6 +121,15 @@ def _year_slip(a: NDArray[np.int32], b: NDArray[np.int32]) -> NDArray[np.bool_]:
     return np.asarray((wrong.sum(axis=0) <= 1) | ((wrong.sum(axis=0) == 2) & exchanged))
 
 
+def _as_usual(column: Column) -> bool:
+    """Whether the year 1900 stands by itself about as often as the years about it do, and so is a year of birth."""
+    texts, counts = column.values.arrow(), column.counts()
+    often, about = (
+        int(counts[matches(texts, years).to_numpy(zero_copy_only=False)].sum()) for years in ("^1900$", "^(?:189[5-9]|190[1-5])$")
+    )
+    return 10 * often <= _TIMES * about
+
+
 def _stand_in(dates: Keys, who: Keys) -> NDArray[np.bool_]:
     """On which of n dates so many are born that it stands in for one nobody knew. dates : uint64[n], 0 = none;  who : uint64[n], who each is by name, 0 = not told"""
     people = owners(dates, who)
@@ -192,8 +201,9 @@ class Date(Kind):
         return super().is_told(batch) or batch.ages is not None
 
     def clean(self, column: Column) -> Column:
-        """Placeholders and what is no date are blank; a year may stand alone."""
-        column = without(column, PLACEHOLDERS, r"^\D*$|^0000|^1900-01-01|^1900$|^9999|^1111-11-11")
+        """Placeholders and what is no date are blank; a year may stand alone, 1900 where it is as usual as those about it."""
+        year = "" if _as_usual(column) else r"|^1900$"
+        column = without(column, PLACEHOLDERS, rf"^\D*$|^0000|^1900-01-01{year}|^9999|^1111-11-11")
         if not len(column.values):
             return column
         real = iso(column.values).is_valid().to_numpy(zero_copy_only=False).copy()

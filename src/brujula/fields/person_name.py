@@ -28,6 +28,8 @@ _OF_MEN = "mr|herr|hr|monsieur|señor|senor|signor|dhr"
 _OF_WOMEN = "mrs|ms|miss|mme|mlle|madame|mademoiselle|frau|señora|senora|señorita|senorita|sra|srta|signora|mevr|mevrouw"
 _MAYBE_TITLES = "don dona m hon col pan pani ing mag pastor deacon bishop judge justice mayor governor alderman chief officer sheriff nurse sheikh"
 """Titles that are names, too, or an initial: where two names follow one, it is a title."""
+_NAMES_TOO = frozenset({"don", "dona"})
+"""Titles that are common given names in other countries."""
 _CREDENTIALS = "md jd pe ma od do"
 """Degrees that are names, too, or initials: behind two names, or one given name in its column, they are degrees."""
 _PARTICLES = """de del della delle dei di da das do dos du des la las le les lo los van von vom vander vanden der den ter ten te zu zum zur
@@ -87,6 +89,7 @@ def _facts() -> Facts:
         eastern,
         known_degrees(),
         (_OF_MEN, _OF_WOMEN),
+        _NAMES_TOO,
         tables.words("desk_words"),
     )
 
@@ -332,7 +335,7 @@ class PersonName(Kind):
         )
 
     def keys(self, standard: names.Names) -> dict[str, Keys]:
-        """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`, `initials`, `abridged` (shape (2, n))."""
+        """`name`, `name_sound`, `either_sound` (also of the name the mailbox gives, shape (2, n)), `family`, `family_sound`, `family_last`, `given`, `given_sound`, `initial`, `formal_initial` (shape (3, n)), `initials`, `abridged` (shape (4, n))."""
         return name_keys.keys(standard)
 
     def index_keys(self, standard: names.Names, asked: bool) -> dict[str, Keys]:

@@ -28,7 +28,7 @@ def check(
         if not sign:
             raise UsageError(f'"{value}": accepted: field=value, such as email=ada@harrow.example')
         known[field.strip()] = text
-    entity = options.entity(as_entity) or ("account" if "name" in known else "contact")
+    entity = options.entity(as_entity)
     check_lists(existing)
     compile_kernels(show.notice)
     from brujula.lookup import check as look

@@ -154,16 +154,14 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     nick = _nicknames(a, b, nick_off, nick_ids)
     if nick == 2:
         return G_NICKNAME, top
-    mine, theirs = _rest_fits(ids, a0, a1, b0, b1, voc_off, voc), _rest_fits(ids, b0, b1, a0, a1, voc_off, voc)
-    later, of_later = -1, 0
-    for k in range(a0 + 1, a1):
-        if later < 0 and (ids[k] == b or (theirs and _nicknames(ids[k], b, nick_off, nick_ids) == 2)):
-            later, of_later = G_MIDDLE if theirs else G_SIMILAR, counts[b]  # Francis Raymond and Ray
-    for k in range(b0 + 1, b1):
-        if later < G_MIDDLE and (ids[k] == a or (mine and _nicknames(ids[k], a, nick_off, nick_ids) == 2)):
-            later, of_later = G_MIDDLE if mine else G_SIMILAR, counts[a]
-    if later >= 0:
-        return later, of_later
+    if _rest_fits(ids, b0, b1, a0, a1, voc_off, voc):
+        for k in range(a0 + 1, a1):
+            if ids[k] == b or _nicknames(ids[k], b, nick_off, nick_ids) == 2:
+                return G_MIDDLE, counts[b]  # Francis Raymond and Ray
+    if _rest_fits(ids, a0, a1, b0, b1, voc_off, voc):
+        for k in range(b0 + 1, b1):
+            if ids[k] == a or _nicknames(ids[k], a, nick_off, nick_ids) == 2:
+                return G_MIDDLE, counts[a]
     # Two names that both occur often, or are both known, are two names, however few letters apart (Maria and Mario, Jon and Joan).
     both_known = nick_off[a] < nick_off[a + 1] and nick_off[b] < nick_off[b + 1]
     two_names = both_known or (counts[a] >= often and counts[b] >= often)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from functools import cache
 from typing import NamedTuple
 
@@ -35,6 +35,7 @@ class Facts(NamedTuple):
     eastern   : patterns of names written without a space (`name_cells.unspaced`)
     degrees   : what stands behind a name
     titles    : those of men and those of women, with | between
+    names_too : titles that are given names as well, where the lists do not show otherwise
     desks     : words that are nobody's name where there are no others
     """
 
@@ -45,6 +46,7 @@ class Facts(NamedTuple):
     eastern: tuple[str, ...]
     degrees: Degrees
     titles: tuple[str, str]
+    names_too: frozenset[str]
     desks: frozenset[str]
 
 
@@ -113,6 +115,30 @@ def written_out(words: Words, table: tuple[tuple[str, ...], ...]) -> Words:
     become = np.arange(len(own), dtype=np.int32)
     become[at] = pc.index_in(meant, value_set=vocabulary.arrow()).to_numpy()
     return Words(words.offsets, become[words.ids], vocabulary)
+
+
+_TITLED = 0.005
+_ALONE = 3
+
+
+def titles_for_names(
+    words: Words, given: NDArray[np.int32], full: NDArray[np.int32], names_too: Collection[str]
+) -> NDArray[np.int32]:
+    """Words of the vocabulary that are titles elsewhere and names here: Don Prado and Don Wilson Prado, unless two names follow it in more than a few of a list, and seldom one.
+
+    given, full : per record its text in either column, -1 = blank
+    """
+    found = pc.index_in(pa.array(sorted(names_too), pa.large_string()), value_set=words.vocabulary.arrow()).drop_null()
+    out, sizes = [], np.diff(words.offsets)
+    for word in found.to_numpy(zero_copy_only=False):
+        at = np.flatnonzero(sizes > 0)
+        at = at[words.ids[words.offsets[at]] == word]
+        often = np.stack([np.bincount(texts[texts >= 0], minlength=len(words))[at] for texts in (given, full)])
+        behind = sizes[at] - 1 - np.array([[0], [1]])
+        alone, in_front = int(often[behind == 0].sum()), int(often[behind > 0].sum())
+        if in_front <= max(_ALONE * alone, _TITLED * len(given)):
+            out.append(word)
+    return np.array(out, np.int32)
 
 
 def only(of_them: NDArray[np.bool_], off: NDArray[np.int64], ids: NDArray[np.int32]) -> NDArray[np.bool_]:

@@ -24,7 +24,8 @@ def keys(names: Names) -> dict[str, Keys]:
     """Keys of each record: family, its sound, given, initial, both together in either order, also as its mailbox gives them.
 
     initials : those of the given and the family name in either order, or the sound of all of a name that is one word
-    abridged : the sound of the family name with the initial of the given one; that of the given name with the first and last letter of the
+    formal_initial : the initial, and those of names that the given one is short for (Bill: W)
+    abridged : the sound of the family name with each of these; that of the given name with the first and last letter of the
         family name, which slips seldom touch, or with its initial where the names look turned round
     """
     n, total = len(names.alias), len(names.n_given)
@@ -40,6 +41,7 @@ def keys(names: Names) -> dict[str, Keys]:
     ends = (starts << np.uint64(8)) | np.append(voc.data[voc.offsets[1:] - 1] if len(voc) else np.zeros(0, np.uint8), np.uint8(0))
     part_of_family = np.where(_turned_round(names, given, family), starts[family], ends[family])
     low, high = np.minimum(hashes[given], hashes[family]), np.maximum(hashes[given], hashes[family])
+    formal = np.stack([of_word[given] for of_word in (starts, *_formal_initials(names, starts))])
     initials = join_keys(*(f(starts[given], starts[family]) for f in (np.minimum, np.maximum)))
     return {
         "family": hashes[family],
@@ -52,9 +54,24 @@ def keys(names: Names) -> dict[str, Keys]:
         "name_sound": every_sound[:n],
         "initials": np.where(initials == 0, every_sound[:n], initials),
         "either_sound": np.stack([every_sound[:n], every_sound[names.alias]]),
-        "abridged": np.stack([join_keys(sounds[family], starts[given]), join_keys(sounds[given], part_of_family)]),
+        "formal_initial": formal,
+        "abridged": np.stack(
+            [*(join_keys(sounds[family], initial) for initial in formal), join_keys(sounds[given], part_of_family)]
+        ),
         "gram": trigram_keys(names),
     }
+
+
+def _formal_initials(names: Names, starts: Keys) -> Keys:
+    """Initials of names that each word is short for, other than its own: of several the first two, which nearly all have at most. uint64[2, words + 1], 0 = none"""
+    word = np.repeat(np.arange(len(names.nick_off) - 1), np.diff(names.nick_off))
+    initial = (names.nick_ids >> 24).astype(np.int64)
+    word, initial = np.unique(np.stack([word, initial])[:, initial != starts.astype(np.int64)[word]], axis=1)
+    nth = np.arange(len(word)) - np.searchsorted(word, word)
+    out = np.zeros((2, len(starts)), np.uint64)
+    for k in range(2):
+        out[k, word[nth == k]] = initial[nth == k]
+    return out
 
 
 def _turned_round(names: Names, given: NDArray[np.int32], family: NDArray[np.int32]) -> NDArray[np.bool_]:

@@ -28,7 +28,16 @@ from brujula.core.steps.name_cells import (
     torn,
     without_notes,
 )
-from brujula.core.steps.name_facts import Facts, given_names_of, nickname_hashes, nickname_lists, of_syllables, only, written_out
+from brujula.core.steps.name_facts import (
+    Facts,
+    given_names_of,
+    nickname_hashes,
+    nickname_lists,
+    of_syllables,
+    only,
+    titles_for_names,
+    written_out,
+)
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import replaced
 from brujula.core.steps.text import Words, characters, fold, hash_values, join_keys, letters, letters_for_digits, of_records
@@ -240,6 +249,7 @@ def _parsed(columns: Sequence[Column], counting: NDArray[np.bool_], facts: Facts
         np.int32
     )
     cls = words.lookup(facts.classes)
+    cls[titles_for_names(words, codes[:, 0], codes[:, 4], facts.names_too)] = kernel.NAME
     total = len(codes)
     n_given, gen = np.zeros(total, np.int32), np.zeros(total, np.int8)
     sizes = np.zeros(total, np.int64)
