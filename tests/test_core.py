@@ -293,6 +293,14 @@ def test_what_a_rule_passes_over_another_may_hold():
     assert judged.rule.tolist() == [1, 0] and judged.verdict.tolist() == [UNSURE, NONE]
 
 
+def test_evidence_that_the_lists_show_to_be_chance_merges_nothing():
+    """A rule whose pairs the lists take down by bits holds what the evidence by itself is sure of."""
+    graded = _graded([[2, 0, 1]], common=[[0.0001, 0, 0]])
+    model = replace(_model(), lifts=(-40.0,))
+    assert weigh.probability(model, weigh.evidence(model, graded)[1])[0] > 0.9
+    assert judge.judge(graded, model, [_said("unsure")], 0.9, 0.5).verdict.tolist() == [UNSURE]
+
+
 def test_silence_of_rules_that_forbid_speaks_for_a_pair():
     """Where a rule could have forbidden a pair and did not, it is likelier; where there is none to forbid, nothing changes."""
     graded = _graded([[2, 1, -1]])

@@ -68,7 +68,8 @@ GIVEN = [
     ("D. Samantha", "Dora", "initial"),
     ("Francis Raymond", "Ray", "goes by the middle name"),
     ("Francis Raymond", "Ray F.", "goes by the middle name"),
-    ("Ana María", "María José", "similar"),
+    ("Ana María", "María José", "different"),
+    ("Joseph Aloysius", "Maurice Joseph", "different"),
     ("Miguel", "Mike", "nickname"),
 ]
 

@@ -16,6 +16,7 @@ from brujula.core.batch import Batch, Keys
 from brujula.core.kind import GRADES, Comparison, Kind, Standards
 from brujula.core.rules import Rule
 from brujula.core.steps import sharing
+from brujula.core.steps.text import join_keys
 from brujula.core.weigh import Model
 from brujula.policy.entities import ENTITIES
 
@@ -38,6 +39,12 @@ class Seen(NamedTuple):
     def values(self, kind: str) -> Keys:
         """Per record, the key of a kind that is one record's alone, where no other shares it."""
         return self.standards.keys[f"{kind}.{self.known[kind].alone}"]
+
+    def relatives(self, kind: str) -> tuple[Keys, Keys]:
+        """Per record, the key of a kind with that of its family name, and who it is besides: by name, or of names themselves by all it says."""
+        if kind == ENTITIES[self.batch.entity].identifying:
+            return self.values(kind), self.order
+        return join_keys(self.values(kind), self.standards.keys["person_name.family_sound"]), self.named()
 
     def named(self) -> Keys:
         """Per record, who it is by name."""
@@ -77,6 +84,7 @@ def doubts(
     likely to be there twice under two names. A rule that the lists must show (`beside`) has a doubt of 0, and does not speak, where less than half of
     what it would hold is so by chance: of a base in which firms stand several times, going by the list in which fewer do. Of records alone one in twelve must.
     Nor does it where in every list more stand there several times under one name: what stands beside those is another wording, too.
+    Of some rules (`within`) the same share is how many of what they hold are two; their own doubt is worth ten pairs.
     Of a rule about the words of names the evidence says which pairs are likelier, and the lists how many are one: what it holds is lifted to that.
 
     graded, share : pairs of the lists, and which share of all such they are
@@ -84,30 +92,39 @@ def doubts(
     n_possible    : how many pairs the lists could form
     """
     batch, out, lifts = seen.batch, [r.doubted for r in rules], [0.0] * len(rules)
-    asked = [n for n, r in enumerate(rules) if (r.crowded or r.beside) in seen.standards.of]
+    asked = [n for n, r in enumerate(rules) if (r.crowded or r.within or r.beside) in seen.standards.of]
     if not asked:
         return None, None
     rows, true = _rows(graded, batch.n_existing), n_possible / (1.0 + 2.0**-model.prior)
-    naming, near = ENTITIES[batch.entity].identifying, dict[str, _Near]()
+    naming, near = ENTITIES[batch.entity].identifying, dict[tuple[str, str], _Near]()
     # Where a rule that the lists must show does not speak, another may.
     for first in (True, False):
         these = [n for n in asked if bool(rules[n].beside) == first]
         speaking = rules if first else judge.speaking(rules, out)
         spoke = rulebook.apply(speaking, graded, batch.columns, np.zeros(len(rows))) if these else np.zeros(0)
         for number in these:
-            rule, kind = rules[number], rules[number].crowded or rules[number].beside
-            lifted = kind == naming and not rule.shown
-            if lifted and not batch.n_incoming:
+            rule = rules[number]
+            kind = rule.crowded or rule.within or rule.beside
+            lifted = rule.crowded == naming and not rule.shown
+            if (lifted or rule.within) and not batch.n_incoming:
                 continue  # one list alone does not tell its own duplicates from those that are two
-            values = seen.values(kind)
-            if kind not in near:
-                near[kind] = _Near.of(seen, values, _MANY if kind == naming else 0)
-            shared, n_meeting = near[kind].meeting(speaking, number, batch.columns)
+            values, who = seen.relatives(kind) if rule.within else (seen.values(kind), seen.named())
+            if (kind, rule.within) not in near:
+                near[kind, rule.within] = _Near.of(seen, values, who, _MANY if lifted else 0)
+            shared, n_meeting = near[kind, rule.within].meeting(speaking, number, batch.columns)
             at = (rows >= 0) & (spoke == number)
             if rule.beside:  # like with like: what the lists show are pairs at one value
                 value, other = values[graded.pairs.left], values[graded.pairs.right]
                 at &= (value == other) & (value != 0)
-            held = max(len(np.unique(rows[at])) / share, 1.0)
+            held = len(np.unique(rows[at])) / share
+            if rule.within:
+                two = min(sharing.likely(values, shared, batch.n_existing), held)
+                out[number] = (two + judge.AS_SAID * out[number]) / (held + judge.AS_SAID)
+                if kind == naming:  # which names are borne by many the evidence says, and the lists how many are one
+                    lifts[number] = max(_lift(model, graded.take(np.flatnonzero(at)), rows[at], 1.0 - out[number]), 0.0)
+                    out[number] = 0.0 if lifts[number] > 0.0 else out[number]
+                continue
+            held = max(held, 1.0)
             if rule.beside:
                 out[number] = _beside(seen, values, shared, held)
                 continue
@@ -150,14 +167,14 @@ def _lift(model: Model, graded: Graded, rows: NDArray[np.int32], wanted: float) 
 
 
 class _Near(NamedTuple):
-    """Pairs of records of one list that share a value of a kind under two names, and their grades."""
+    """Pairs of records of one list that share a value and are two, by name or by what they say, and their grades."""
 
     graded: Graded
     n_records: int
 
     @classmethod
-    def of(cls, seen: Seen, values: Keys, most: int) -> _Near:
-        left, right = sharing.neighbours(values, seen.named(), seen.order, seen.batch.n_existing, most)
+    def of(cls, seen: Seen, values: Keys, who: Keys, most: int) -> _Near:
+        left, right = sharing.neighbours(values, who, seen.order, seen.batch.n_existing, most)
         pairs = Pairs(left, right, np.zeros(len(left), np.uint64))
         return cls(compare.compare(pairs, seen.standards, seen.known, seen.comparisons), len(values))
 

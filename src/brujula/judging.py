@@ -28,7 +28,7 @@ def rules_of(policy: Policy) -> tuple[Rule, ...]:
     of_two = [kind.by_two for kind in kinds().values() if kind.by_two]
     return tuple(
         Rule(
-            r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until, r.alone, r.crowded, r.beside,
+            r.name, r.verdict, r.all, r.unless, r.why, r.doubt, r.bridge, r.until, r.alone, r.crowded, r.within, r.beside,
             bool(r.crowded) and any(level in line for level in of_two for line in r.all),
         )
         for r in policy.rule

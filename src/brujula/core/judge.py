@@ -12,7 +12,8 @@ from brujula.core import rules as rulebook, weigh
 from brujula.core.arrays import NONE, SAME, UNSURE, VERDICTS, Graded, Judged
 from brujula.core.rules import Columns, Rule
 
-_AS_SAID = 10.0
+AS_SAID = 10.0
+"""Pairs that what a rule says of its doubt is worth, beside pairs that are known to be one or two."""
 _SILENCE = 1.5
 _LARGE = -14.0  # prior of lists of some ten thousand: a short one does not show how many bear a name
 
@@ -66,6 +67,8 @@ def judge(
     # What chance may have brought together must be likely enough once the rule's doubt is taken in, too.
     crowded = np.append([bool(r.crowded) for r in rules], False).take(rule)
     verdict = np.where(crowded & ~held & (ruled < unsure_from), NONE, verdict).astype(np.int8)
+    # Evidence that the lists show to be worth less merges nothing.
+    verdict = np.where(by_lists & held & (verdict == SAME), UNSURE, verdict).astype(np.int8)
     return Judged(graded, bits, total, np.where(free, p, ruled), np.where(held, -1, rule).astype(np.int32), verdict)
 
 
@@ -86,14 +89,14 @@ def _in_large(model: weigh.Model, total: NDArray[np.float64]) -> NDArray[np.floa
 def learnt_doubts(
     graded: Graded, same: NDArray[np.bool_], model: weigh.Model, rules: Sequence[Rule], columns: Columns | None = None
 ) -> tuple[float, ...]:
-    """The doubt of each rule after pairs a person has judged: what the rule says, or the lists, counts like _AS_SAID of them."""
+    """The doubt of each rule after pairs a person has judged: what the rule says, or the lists, counts like AS_SAID of them."""
     total = weigh.evidence(model, graded)[1]
     rule = rulebook.apply(speaking(rules, doubts_of(rules, model)), graded, columns, _in_large(model, total))
     alone, _ = _undoubted(model, total, rules, rule)
     weight = np.where(np.array([r.verdict == "same" for r in rules] + [False]).take(rule), 1.0, alone)
     seen = np.bincount(rule + 1, weight, len(rules) + 1)[1:]
     two = np.bincount(rule + 1, weight * ~same, len(rules) + 1)[1:]
-    return tuple(((two + _AS_SAID * doubts_of(rules, model)) / (seen + _AS_SAID)).tolist())
+    return tuple(((two + AS_SAID * doubts_of(rules, model)) / (seen + AS_SAID)).tolist())
 
 
 def same_for_risk(probability: NDArray[np.float64], risk: float) -> float:

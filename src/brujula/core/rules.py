@@ -63,6 +63,7 @@ class Rule:
     crowded: the kind a value of which many share: as far as two of one list meet the rule as often as a row and a record do, what it
              holds is so by chance; "" = chance is in the doubt
     shown  : what it holds is as likely as the lists show (`crowded`), whatever the evidence says: it asks for what no third has
+    within : the kind by whose values the lists show how much of what it holds is two: as many as two of one list meet it; "" = the doubt says it
     beside : the kind at a value of which two of one list must meet the rule so often that half of what it would hold is two, or it does
              not speak; "" = it always does
     """
@@ -77,6 +78,7 @@ class Rule:
     until: float = 1.0
     alone: str = ""
     crowded: str = ""
+    within: str = ""
     beside: str = ""
     shown: bool = False
 
@@ -222,7 +224,7 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
     for rule in rules:
         where = f'rule "{rule.name}"'
         until = (f"until = {rule.until:g}", rule.until < 1.0, ("unsure", "none"))
-        kinds = (("alone", rule.alone), ("crowded", rule.crowded), ("beside", rule.beside))
+        kinds = (("alone", rule.alone), ("crowded", rule.crowded), ("within", rule.within), ("beside", rule.beside))
         others = ((f'{k} = "{v}"', bool(v), ("unsure",)) for k, v in kinds)
         for given, asked, may in (until, *others):
             if asked and rule.verdict not in may:

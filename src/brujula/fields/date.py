@@ -154,6 +154,7 @@ class Date(Kind):
     """ISO dates, and the common orders of day and month."""
 
     name = "date"
+    alone = "birth"
     personal = ("birth",)
     parts = ("birth_date", "created_at", "updated_at")
     survivorship = "fill"

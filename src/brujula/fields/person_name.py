@@ -99,6 +99,7 @@ class PersonName(Kind):
 
     name = "person_name"
     identity = ("name_sound", "initials", "name_sound")
+    alone = "name_sound"
     parts = ("prefix", "given_name", "middle_name", "family_name", "suffix", "full_name")
     beside = ("email",)
     headings = {
@@ -346,7 +347,8 @@ class PersonName(Kind):
         """given_name, family_name, middle_name, suffix, prefix."""
         levels, common = name_pairs.compare(standard, left, right)
         mine, other = standard.addressed.take(left), standard.addressed.take(right)
-        titled = np.where((mine == 0) | (other == 0), -1, mine == other).astype(np.int8)
+        blank = ((mine == 0) | (other == 0)) & (mine != names.WIFE) & (other != names.WIFE)
+        titled = np.where(blank, -1, mine == other).astype(np.int8)
         none = common[:, 0] * 0
         return {
             "given_name": Compared(levels[:, 0], common[:, 0]),

@@ -156,6 +156,7 @@ def in_words(policy: Policy) -> list[str]:
             + ("" if rule.bridge else " No third who is like both joins the two.")
             + (f" Where in either list hardly two share a {rule.alone}, that decides." if rule.alone else "")
             + (" Where two of one list meet it as often, it holds nothing." if rule.crowded else "")
+            + (" As far as two of one list meet it, what it holds is doubted." if rule.within else "")
             + (" It speaks only where the lists have many that meet it side by side." if rule.beside else "")
             + (
                 ""

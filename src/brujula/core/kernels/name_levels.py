@@ -391,7 +391,7 @@ def compare_names(
                 if sg == G_SAME:
                     g, f, gc, fc = sg, F_SAME, sgc, family_counts[ids[v0]]
                     x0, x1, y0, y1 = s0, s1, t0, t1
-        if halves and (g < G_TYPO or f < F_PART):
+        if halves and (g < G_TYPO or f <= F_PART):
             # In a column of whole names the family's may be in front, as many as there are: Prado Lind Ana Rosa, and Ana Rosa Prado.
             best = (0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f])
             for turned in range(2):

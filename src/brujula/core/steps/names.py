@@ -55,7 +55,7 @@ class Names(NamedTuple):
     n_records : records that the words are counted over
     syllabic : per entry, its name is made of syllables (`Syllabic`)
     characters : per record a key of the Chinese characters and Hangul syllables of its name, 0 = it is written in others
-    letters : per record which letters its name is in (`text.letters`);  addressed : as what (`name_cells.addressed`)
+    letters : per record which letters its name is in (`text.letters`);  addressed : as what (`name_cells.addressed`, WIFE)
     nobodys : per entry, its name is a desk's or whoever's
     lettered : per entry, how many given words it has, where they are one or two and each a letter; else 0
     """
@@ -134,8 +134,24 @@ def parse(
         box_codes=mail.codes,
         characters=written,
         letters=in_letters,
-        addressed=titled,
+        addressed=_as_wives(titled, names, counting),
     )
+
+
+_MEN, _TO_ONE = 5, 3
+WIFE = 3
+
+
+def _as_wives(titled: NDArray[np.int8], names: Names, counting: NDArray[np.bool_]) -> NDArray[np.int8]:
+    """WIFE where a woman is addressed by a given name that men bear, as far as titles in the lists show: Mrs. Thomas Orme goes by her husband's."""
+    n = len(titled)
+    named = np.flatnonzero((titled > 0) & (names.n_given[:n] > 0))
+    word, seen = names.ids[names.off[named]], counting[named]
+    men, women = (np.bincount(word[seen & (titled[named] == t)], minlength=len(names.words.vocabulary)) for t in (1, 2))
+    his = (men >= _MEN) & (men >= _TO_ONE * women)
+    out = titled.copy()
+    out[named[(titled[named] == 2) & his[word]]] = WIFE
+    return out
 
 
 def _longer(column: Column, more: Column) -> Column:

@@ -108,8 +108,13 @@ def by_chance(values: Keys, shared: NDArray[np.bool_], n_existing: int) -> float
 
     values : uint64[n], the existing records first; 0 = none;  shared : bool[n], who shares a value within the own list
     """
+    return likely(values, shared, n_existing, 1)
+
+
+def likely(values: Keys, shared: NDArray[np.bool_], n_existing: int, more: int = 0) -> float:
+    """The same, `more` reckoned to share one besides those seen."""
     sides = slice(0, n_existing), slice(n_existing, len(values))
-    share = max((np.count_nonzero(shared[side]) + 1) / (np.count_nonzero(values[side]) + 1) for side in sides)
+    share = max((np.count_nonzero(shared[side]) + more) / (np.count_nonzero(values[side]) + 1) for side in sides)
     return float(share * np.count_nonzero(values[n_existing:]))
 
 
@@ -158,7 +163,8 @@ def neighbours(
 
     values, identity, content : uint64[n], the existing records first; 0 = none. Records are taken in the order of what they hold.
     """
-    order = np.lexsort((content, identity, values, np.arange(len(values)) >= n_existing)).astype(np.int32)
+    some = np.flatnonzero((values != 0) & (_times(values) > 1))  # of mailboxes few are anybody else's
+    order = some[np.lexsort((content[some], identity[some], values[some], some >= n_existing))].astype(np.int32)
     at, lefts, rights, found = np.arange(len(order)), [], [], 0
     for apart in range(1, len(order)):
         at = at[at + apart < len(order)]

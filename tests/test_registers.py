@@ -1,0 +1,103 @@
+"""Registers of people: a name with a birth date, a year, a state or a title, and no more."""
+
+import pandas as pd
+import pyarrow as pa
+import pytest
+
+import brujula
+from brujula.core.batch import Column
+from brujula.demo import maker
+from brujula.fields import kinds
+
+FAMILIES = [f"{a}{b}" for a in maker.FAMILY[:20] for b in ("holm", "gren", "dorf", "ley", "wick", "by", "stad")]
+FOUND = {"update", "unchanged"}
+
+
+def _plan(records, rows, heads):
+    old = pd.DataFrame([[f"C-{n}", *r] for n, r in enumerate(records)], columns=["id", *heads])
+    return brujula.plan(pd.DataFrame(rows, columns=heads), against=old, entity="contact")
+
+
+@pytest.mark.parametrize(("short", "formal"), [("Bob", "Robert"), ("Bill", "William"), ("Gene", "Eugene"), ("Peggy", "Margaret")])
+def test_who_is_called_by_a_short_name_is_looked_for_by_the_long_one(short, formal):
+    """Nothing but a family name and a state brings Bob Wrenfield and Robert Leon Wrenfield together."""
+    heads = ["Given names", "Last name", "State"]
+    others = [[maker.GIVEN[n % 40], f, "NY"] for n, f in enumerate(FAMILIES)]
+    plan = _plan([[f"{formal} Leon", "Wrenfield", "NY"], *others], [[short, "Wrenfield", "NY"]], heads)
+    assert plan.pairs["right"].tolist() == ["C-0"] and plan.outcomes["outcome"][0] != "create"
+
+
+@pytest.mark.parametrize(("titled", "outcome"), [(0, "unchanged"), (30, "create")])
+def test_don_is_a_name_unless_a_list_calls_many_so(titled, outcome):
+    """Don Prado is Don Wilson Prado; where a list addresses thirty by it, Don Luis is Luis."""
+    heads = ["Given names", "Last name", "Date of birth"]
+    others = [["Don " * (n < titled) + maker.GIVEN[n % 40], f, f"{1940 + n % 50}-03-0{1 + n % 9}"] for n, f in enumerate(FAMILIES)]
+    plan = _plan([["Don Wilson", "Prado", "1951-02-17"], *others], [["Don", "Prado", "1951-02-17"]], heads)
+    held = "review" if outcome == "create" else outcome  # one birth date, and Wilson is another than whom the row calls Don
+    assert plan.outcomes["outcome"][0] == held, plan.explain(1)
+
+
+@pytest.mark.parametrize(("about", "kept"), [(["1898", "1899", "1901", "1902"], True), (["1961", "1972", "1984"], False)])
+def test_1900_among_years(about, kept):
+    """It is a year like those about it, or stands in for one nobody knew."""
+    column = kinds()["date"].clean(Column.of(pa.array([*about * 5, "1900"])))
+    assert bool(column.filled[-1]) == kept
+
+
+COUPLES = {
+    "titles in both lists": ("Mr. Thomas", "Mrs. Thomas", {"review"}),
+    "a title in the one, and a man's name": ("Thomas", "Mrs. Thomas", {"review"}),
+    "a title in the one, and a woman's name": ("Ada", "Mrs. Ada", FOUND),
+    "one title": ("Mr. Thomas", "Mr. Thomas", FOUND),
+    "married since": ("Miss Ada", "Mrs. Ada", FOUND),
+}
+
+
+@pytest.mark.parametrize("case", COUPLES)
+def test_a_wife_under_her_husbands_name_is_not_he(case):
+    """Mrs. Thomas Wrenfield, of his address and line, is left to a person."""
+    record, row, wanted = COUPLES[case]
+    heads, home = ["First name", "Last name", "Phone", "Street", "City"], ["212-555-0147", "12 Mill Street", "Birchmere"]
+    others = [
+        [f"{'Mr. Thomas' if n % 2 else 'Mrs. Ada'}", f, f"305-555-{100 + n:04}", f"{n} Elm Lane", "Orme"]
+        for n, f in enumerate(FAMILIES[:40])
+    ]
+    plan = _plan([[record, "Wrenfield", *home], *others], [[row, "Wrenfield", *home]], heads)
+    assert plan.outcomes["outcome"][0] in wanted, plan.explain(1)
+
+
+def _likely(plan, rule):
+    pairs = plan.pairs[plan.pairs["rule"] == rule]
+    assert (pairs["verdict"] == "unsure").all()
+    return pairs["probability"].mean()
+
+
+@pytest.mark.parametrize(("twins", "low", "high"), [(0, 0.8, 1.0), (60, 0.0, 0.5)])
+def test_twins_are_as_likely_as_either_list_has_them(twins, low, high):
+    """Charles and Buck of one birth date are one where no list has twins, and are held all the same; two where it has many."""
+    heads = ["Given names", "Last name", "Date of birth"]
+    born = [f"{1930 + n % 60}-{1 + n % 12:02}-{2 + n % 26:02}" for n in range(len(FAMILIES))]
+    records = [[maker.GIVEN[n % 20], f, born[n]] for n, f in enumerate(FAMILIES)]
+    records += [[maker.GIVEN[20 + n % 20], f, born[n]] for n, f in enumerate(FAMILIES[:twins])]
+    rows = [["Zebulon" if n < 40 else maker.GIVEN[n % 20], f, born[n]] for n, f in enumerate(FAMILIES)][::-1]
+    assert low < _likely(_plan(records, rows, heads), "one birth date, two given names") < high
+
+
+@pytest.mark.parametrize(("namesakes", "low", "high"), [(0, 0.97, 1.0), (70, 0.2, 0.93)])
+def test_a_name_alone_is_as_likely_as_either_list_has_namesakes(namesakes, low, high):
+    """Nobody but the one of that name is meant where no list has two of a name; it is held all the same."""
+    heads = ["Given names", "Last name", "Nickname"]
+    records = [[maker.GIVEN[n % 40], f, ""] for n, f in enumerate(FAMILIES)]
+    rows = [[*r[:2], "x"] for r in records]
+    records += [[*r[:2], "Zed"] for r in records[:namesakes]]
+    assert low < _likely(_plan(records, rows, heads), "a name alone") < high
+
+
+def test_what_is_asked_is_asked_of_the_list_as_it_is(tmp_path):
+    """A list of people is asked as one whatever field is asked about, and one of firms as one of firms."""
+    people, firms = tmp_path / "people.csv", tmp_path / "firms.csv"
+    people.write_text("id,First name,Last name,E-mail\nC-1,Ada,Quist,ada@harrow.example\n")
+    firms.write_text("id,Account name,Website,E-mail\nA-1,Harrow Reeds,harrow.example,office@harrow.example\n")
+    assert brujula.Lookup(people).entity == "contact" and brujula.Lookup(firms).entity == "account"
+    with pytest.raises(brujula.UsageError, match='no field "name" of a contact; did you mean "full_name"'):
+        brujula.check({"name": "Ada Quist"}, people)
