@@ -31,7 +31,9 @@ def test_who_is_called_by_a_short_name_is_looked_for_by_the_long_one(short, form
 def test_don_is_a_name_unless_a_list_calls_many_so(titled, outcome):
     """Don Prado is Don Wilson Prado; where a list addresses thirty by it, Don Luis is Luis."""
     heads = ["Given names", "Last name", "Date of birth"]
-    others = [["Don " * (n < titled) + maker.GIVEN[n % 40], f, f"{1940 + n % 50}-03-0{1 + n % 9}"] for n, f in enumerate(FAMILIES)]
+    others = [
+        ["Don " * (n < titled) + maker.GIVEN[n % 40], f, f"{1940 + n % 50}-03-0{1 + n % 9}"] for n, f in enumerate(FAMILIES)
+    ]
     plan = _plan([["Don Wilson", "Prado", "1951-02-17"], *others], [["Don", "Prado", "1951-02-17"]], heads)
     held = "review" if outcome == "create" else outcome  # one birth date, and Wilson is another than whom the row calls Don
     assert plan.outcomes["outcome"][0] == held, plan.explain(1)

@@ -240,6 +240,15 @@ def naming_columns(entity: str, comparisons: Sequence[Comparison]) -> list[int]:
     return [f for f, c in enumerate(comparisons) if c.field in fields]
 
 
+_LIKE = {"contact": "partial", "account": "same"}
+"""The least grade of names that are like: people's are shortened, misspelled and initials; a firm's with another letter or word may be another's."""
+
+
+def like_names(entity: str, comparisons: Sequence[Comparison]) -> tuple[tuple[int, int], ...]:
+    """Per comparison of the name, the least grade of names that are like."""
+    return tuple((f, GRADES.index(_LIKE[entity])) for f in naming_columns(entity, comparisons))
+
+
 def _kept_apart(judged: Judged, batch: Batch, content: Keys) -> NDArray[np.bool_]:
     """Pairs the evidence takes for one, under names not quite alike, of which either stands word for word in both lists: two lists hardly keep the same duplicate."""
     out, pairs = np.zeros(len(judged.verdict), bool), judged.graded.pairs

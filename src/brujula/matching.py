@@ -397,6 +397,9 @@ def fit(
     model = replace(model, doubts=doubts, lifts=lifts)
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
+    model = replace(model, n_existing=batch.n_existing, like=judging.like_names(batch.entity, wanted))
+    first = judge.judge(chosen, model, own, policy.match.same_from, policy.match.unsure_from, batch.columns)
+    model = replace(model, known=judge.known_bits(first, batch.n_existing, batch.n_incoming, share))
     clock.step("")
     return fitted(graded, model, found.report, sum(counts), clock.seconds)
 

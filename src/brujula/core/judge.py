@@ -53,7 +53,7 @@ def judge(
 ) -> Judged:
     """Evidence, probability, rule and verdict of each pair. Evidence alone never says `different`: only a rule forbids."""
     bits, total = weigh.evidence(model, graded)
-    p = weigh.probability(model, total + silence(rules))
+    p = weigh.probability(model, total + silence(rules) + model.known * _of_like_names(model, graded))
     rule = rulebook.apply(speaking(rules, doubts_of(rules, model)), graded, columns, _in_large(model, total))
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
     said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)
@@ -65,7 +65,7 @@ def judge(
     ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
     free = held | (rule < 0)
     # What chance may have brought together must be likely enough once the rule's doubt is taken in, too.
-    crowded = np.append([bool(r.crowded) for r in rules], False).take(rule)
+    crowded = np.append([bool(r.crowded or r.within) for r in rules], False).take(rule)
     verdict = np.where(crowded & ~held & (ruled < unsure_from), NONE, verdict).astype(np.int8)
     # Evidence that the lists show to be worth less merges nothing.
     verdict = np.where(by_lists & held & (verdict == SAME), UNSURE, verdict).astype(np.int8)
@@ -79,6 +79,35 @@ def _undoubted(
     shown = np.append([r.shown for r in rules], False).take(rule)
     lift = np.append([0.0] * len(rules) if model.lifts is None else model.lifts, 0.0).take(rule)
     return np.where(shown, 1.0, weigh.probability(model, total + lift)), np.asarray(shown | (lift != 0.0))
+
+
+def _of_like_names(model: weigh.Model, graded: Graded) -> NDArray[np.bool_]:
+    """Which pairs are of a row and a record of like names."""
+    out, grades = (graded.pairs.left < model.n_existing) != (graded.pairs.right < model.n_existing), graded.grades()
+    for comparison, least in model.like:
+        out &= grades[:, comparison] >= least
+    return np.asarray(out)
+
+
+_UNSEEN = 0.1
+
+
+def known_bits(judged: Judged, n_existing: int, n_incoming: int, share: float) -> float:
+    """Bits by which it speaks for a pair that its row is likely to be one of the records, and one in ten at most is none that looks like it.
+
+    A row is one of the records, or none. That a pair is two leaves the row to be none, or another record; the others do not look like it.
+    """
+    row, record = (
+        np.maximum(judged.graded.pairs.left, judged.graded.pairs.right),
+        np.minimum(judged.graded.pairs.left, judged.graded.pairs.right),
+    )
+    at = (row >= n_existing) & (record < n_existing)
+    if not n_incoming or not at.any():
+        return 0.0
+    best = np.zeros(n_incoming)
+    np.maximum.at(best, row[at] - n_existing, judged.probability[at])
+    known = min(float(best.sum()) / share / n_incoming, 1.0)
+    return float(np.round(-np.log2(1.0 - (1.0 - _UNSEEN) * known), 6))
 
 
 def _in_large(model: weigh.Model, total: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -45,6 +45,9 @@ class Model:
     slope, shift: what judged pairs make of the odds, in bits: slope * (evidence + prior) + shift
     doubts      : what the lists or judged pairs make of the doubt of each rule; None = as the rules say
     lifts       : bits that what each rule holds gains, so that on average as much of it is one as the lists show; None = none does
+    n_existing  : records that a row may be one of; they come first
+    known       : bits that a pair of a row and a record of like names gains where no rule speaks, for the row is likely to be one of the
+                  records, and no other is like it;  like : per comparison of the name, the least grade (`kind.GRADES`) of such
     exclusive   : kinds of which a value is one record's alone in either list, as far as they show
     """
 
@@ -63,6 +66,9 @@ class Model:
     shift: float = 0.0
     doubts: tuple[float, ...] | None = None
     lifts: tuple[float, ...] | None = None
+    n_existing: int = 0
+    known: float = 0.0
+    like: tuple[tuple[int, int], ...] = ()
     exclusive: frozenset[str] = frozenset()
 
 

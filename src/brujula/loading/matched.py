@@ -38,6 +38,7 @@ def keep_matched(path: Path, matched: Matched, n_existing: int, policy: Policy) 
         "numbers": [model.prior, model.n_records, model.cap, model.floor, model.temper, model.slope, model.shift],
         "doubts": model.doubts,
         "lifts": model.lifts,
+        "known": [model.n_existing, model.known, model.like],
         "exclusive": sorted(model.exclusive),
         "changing": sorted(model.changing),
         "report": asdict(matched.report),
@@ -64,9 +65,11 @@ def kept_matching(path: Path, batch: Batch, policy: Policy) -> Kept | None:
     prior, n_records, cap, floor, temper, slope, shift = told["numbers"]
     changing, exclusive = frozenset(told["changing"]), frozenset(told["exclusive"])
     doubts, lifts = (None if told[n] is None else tuple(told[n]) for n in ("doubts", "lifts"))
+    n_existing, known, like = told["known"]
     model = weigh.Model(
-        wanted, m, u, typical, prior, int(n_records), alone, cap, floor, temper, changing, slope, shift, doubts, lifts, exclusive
-    )
+        wanted, m, u, typical, prior, int(n_records), alone, cap, floor, temper, changing, slope, shift, doubts, lifts,
+        n_existing, known, tuple(tuple(x) for x in like), exclusive,
+    )  # fmt: skip
     said = told["report"]
     names, keyed, narrowed, left_out = (tuple(said[n]) for n in ("names", "keyed", "narrowed", "left_out"))
     report = PassReport(names, keyed, narrowed, left_out, said["pairs"], said["alone"])
