@@ -301,6 +301,23 @@ def test_evidence_that_the_lists_show_to_be_chance_merges_nothing():
     assert judge.judge(graded, model, [_said("unsure")], 0.9, 0.5).verdict.tolist() == [UNSURE]
 
 
+def test_a_row_is_one_of_the_records_or_none():
+    """The more rows are, the likelier is what looks like one and has no rival: two records, of which a second row comes as near to the one as to the other."""
+    graded = _graded([[2, 1, -1]] * 3)
+    graded = replace(graded, pairs=Pairs(np.array([2, 3, 3], np.int32), np.array([0, 0, 1], np.int32), np.zeros(3, np.uint64)))
+    known = [
+        judge.known_bits(judge.judge(graded, replace(_model(), prior=p), [], 0.98, 0.5), 2, 2, 1.0) for p in (-20.0, 0.0, 40.0)
+    ]
+    assert 0.0 < known[0] < known[1] < known[2] == pytest.approx(np.log2(10.0), abs=1e-3)
+    model = replace(_model(), n_existing=2, known=2.0, like=((0, 3),))
+    alone = judge.judge(graded, _model(), [], 0.98, 0.5).probability
+    odds = (
+        [x.probability / (1.0 - x.probability) for x in (judge.judge(graded, model, [], 0.98, 0.5),)][0] * (1.0 - alone) / alone
+    )
+    assert odds == pytest.approx([4.0, 1.0, 1.0])
+    assert judge.judge(graded, replace(model, like=((0, 5),)), [], 0.98, 0.5).probability.tolist() == alone.tolist()
+
+
 def test_silence_of_rules_that_forbid_speaks_for_a_pair():
     """Where a rule could have forbidden a pair and did not, it is likelier; where there is none to forbid, nothing changes."""
     graded = _graded([[2, 1, -1]])

@@ -264,9 +264,10 @@ def test_a_list_of_firms_and_nothing_else():
     ]
     old += [["A-1", "Lindquorst Horns, Inc."], ["A-2", "Harquist spol. s r.o."], ["A-3", "Horns Ltd."]]
     new = [["LINDQUORST HORNS INC"], ["Harquist Inc."], ["Horns LLC"], *([f"{w.upper()}"] for _, w in old[:300])]
+    new += [[f"{w}quorn"] for w in words[300:]]
     plan = brujula.plan(pd.DataFrame(new, columns=["name"]), against=pd.DataFrame(old, columns=["id", "name"]), entity="account")
     assert plan.outcomes["outcome"][:3].tolist() == ["unchanged", "review", "create"], plan.explain(2) + plan.explain(3)
-    assert (plan.outcomes["outcome"][3:] == "unchanged").mean() > 0.95
+    assert (plan.outcomes["outcome"][3:303] == "unchanged").mean() > 0.95
 
 
 @pytest.mark.parametrize(

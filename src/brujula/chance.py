@@ -37,8 +37,9 @@ class Seen(NamedTuple):
     comparisons: tuple[Comparison, ...]
 
     def values(self, kind: str) -> Keys:
-        """Per record, the key of a kind that is one record's alone, where no other shares it."""
-        return self.standards.keys[f"{kind}.{self.known[kind].alone}"]
+        """Per record, the key of a kind that is one record's alone, where no other shares it; of several the first."""
+        keys = self.standards.keys[f"{kind}.{self.known[kind].alone}"]
+        return keys if keys.ndim == 1 else keys[0]
 
     def relatives(self, kind: str) -> tuple[Keys, Keys]:
         """Per record, the key of a kind with that of its family name, and who it is besides: by name, or of names themselves by all it says."""

@@ -399,9 +399,14 @@ def fit(
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
     model = replace(model, n_existing=batch.n_existing, like=judging.like_names(batch.entity, wanted))
     first = judge.judge(chosen, model, own, policy.match.same_from, policy.match.unsure_from, batch.columns)
-    model = replace(model, known=judge.known_bits(first, batch.n_existing, batch.n_incoming, share))
+    # Lists in which many have one name say little of a name that one record has.
+    if max(namesakes.values(), default=0.0) <= _NAMESAKES:
+        model = replace(model, known=judge.known_bits(first, batch.n_existing, batch.n_incoming, share))
     clock.step("")
     return fitted(graded, model, found.report, sum(counts), clock.seconds)
+
+
+_NAMESAKES = 0.2
 
 
 def _possible(batch: Batch) -> float:

@@ -53,7 +53,7 @@ def judge(
 ) -> Judged:
     """Evidence, probability, rule and verdict of each pair. Evidence alone never says `different`: only a rule forbids."""
     bits, total = weigh.evidence(model, graded)
-    p = weigh.probability(model, total + silence(rules) + model.known * _of_like_names(model, graded))
+    p = weigh.probability(model, total + silence(rules) + _known(model, graded, total))
     rule = rulebook.apply(speaking(rules, doubts_of(rules, model)), graded, columns, _in_large(model, total))
     verdict = np.where(p >= same_from, SAME, np.where(p >= unsure_from, UNSURE, NONE)).astype(np.int8)
     said = np.append([VERDICTS.index(r.verdict) for r in rules], -1).take(rule)
@@ -65,7 +65,7 @@ def judge(
     ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
     free = held | (rule < 0)
     # What chance may have brought together must be likely enough once the rule's doubt is taken in, too.
-    crowded = np.append([bool(r.crowded or r.within) for r in rules], False).take(rule)
+    crowded = np.array([*(bool(r.crowded or r.within) for r in rules), False]).take(rule)
     verdict = np.where(crowded & ~held & (ruled < unsure_from), NONE, verdict).astype(np.int8)
     # Evidence that the lists show to be worth less merges nothing.
     verdict = np.where(by_lists & held & (verdict == SAME), UNSURE, verdict).astype(np.int8)
@@ -76,20 +76,32 @@ def _undoubted(
     model: weigh.Model, total: NDArray[np.float64], rules: Sequence[Rule], rule: NDArray[np.int32]
 ) -> tuple[NDArray[np.float64], NDArray[np.bool_]]:
     """Probability of each pair before its rule's doubt: by the evidence, or as the lists show; and which is the latter."""
-    shown = np.append([r.shown for r in rules], False).take(rule)
+    shown = np.array([*(r.shown for r in rules), False]).take(rule)
     lift = np.append([0.0] * len(rules) if model.lifts is None else model.lifts, 0.0).take(rule)
     return np.where(shown, 1.0, weigh.probability(model, total + lift)), np.asarray(shown | (lift != 0.0))
 
 
-def _of_like_names(model: weigh.Model, graded: Graded) -> NDArray[np.bool_]:
-    """Which pairs are of a row and a record of like names."""
-    out, grades = (graded.pairs.left < model.n_existing) != (graded.pairs.right < model.n_existing), graded.grades()
+def _known(model: weigh.Model, graded: Graded, total: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Bits that each pair of a row and a record gains, where their names are like, and no other record is about as like the row."""
+    out = np.zeros(len(total))
+    if model.known == 0.0:
+        return out
+    pairs, grades = graded.pairs, graded.grades()
+    like = (pairs.left < model.n_existing) != (pairs.right < model.n_existing)
     for comparison, least in model.like:
-        out &= grades[:, comparison] >= least
-    return np.asarray(out)
+        like &= grades[:, comparison] >= least
+    at = np.flatnonzero(like)
+    row, record = np.maximum(pairs.left[at], pairs.right[at]), np.minimum(pairs.left[at], pairs.right[at])
+    order = np.lexsort((record, -total[at], row))
+    row, bits = row[order], total[at[order]]
+    first = np.append(True, row[1:] != row[:-1])[: len(row)]
+    rivalled = np.append(~first[1:] & (bits[1:] > bits[:-1] - _RIVAL), False)[: len(row)]
+    out[at[order[first & ~rivalled]]] = model.known
+    return out
 
 
 _UNSEEN = 0.1
+_RIVAL = 5.0  # bits
 
 
 def known_bits(judged: Judged, n_existing: int, n_incoming: int, share: float) -> float:

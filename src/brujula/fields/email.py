@@ -93,7 +93,6 @@ class Email(Kind):
     """Plus-tags, dots that do not count, role mailboxes, free-mail domains, slips of the finger."""
 
     name = "email"
-    alone = "mailbox"
     personal = ("mailbox", "local")
     parts = ("email", "other_email")
     headings = {
