@@ -415,10 +415,13 @@ def compare_phrases(
             only = left_a == lone_a and left_b == lone_b and letters < lone_a + lone_b
             out[p] = APART if only else (SHARES if matched > over_a + over_b else DIFFERS)
         elif left_a == 0 or left_b == 0 or telling == 0:
-            # A word cut short and others besides: Kreis Orme and Kreissparkasse Orme, with a bank's name before one of them.
-            exact = part or (shortened > 0 and telling > 0) or (slips > 0 and telling > 1)
+            # A word cut short and others besides: Kreis Orme and Kreissparkasse Orme, with a bank's name before one of them; of a name that is one word,
+            # any: Lindhorn Group is not Lind Holdings.
+            exact = part or (shortened > 0 and (telling > 0 or hits + joined == 0)) or (slips > 0 and telling > 1)
             if matched < 0.45 * (matched + over_a + over_b) or exact:
                 out[p] = SHARES
+            elif slips > 0 and known < _TELLS:
+                out[p] = NEARLY
             else:
                 # What the longer name adds may be the name, and what they share a trade: Building Services Wren.
                 out[p] = (
