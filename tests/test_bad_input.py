@@ -240,3 +240,13 @@ def test_links_are_followed_to_the_file(lists):
     """A list behind a symbolic link is read like any other."""
     (lists / "link.csv").symlink_to(Path(lists / "new.csv"))
     assert read_list(lists / "link.csv").table.num_rows == 2
+
+
+@pytest.mark.parametrize(("names", "told"), [(0, "3 of 3 records give no name"), (2, "")])
+def test_records_that_name_nobody_are_told(names, told):
+    """Nobody can be found by name among records that have none."""
+    old = pd.DataFrame(
+        {"id": [1, 2, 3], "Full name": [f"Ada Quist{'abc'[n]}" if n < names else "" for n in range(3)], "City": "Orme"}
+    )
+    plan = brujula.plan(pd.DataFrame({"Full name": ["Ada Quist"], "City": ["Orme"]}), against=old, entity="contact")
+    assert [note for note in plan.existing.notes if "name" in note] == [told] * bool(told)

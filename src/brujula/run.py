@@ -127,9 +127,10 @@ def decide_on(
     batch = sources.combine(policy.entity, taking.existing, new)
     told, held, new = unfielded(policy.entity, taking.existing, new)
     batch = replace(batch, known_as=told.names.firms, lines=told.lines, ages=told.ages)
-    taking = replace(taking, existing=held)
-    batch = replace(batch, left_out=besides.columns(taking.existing, new))
+    batch = replace(batch, left_out=besides.columns(held, new))
     cleaned = standardise.clean(batch, kinds(), kind_of(policy.entity))
+    held = replace(held, raw=replace(held.raw, notes=(*held.raw.notes, *finding.of_no_names(cleaned))))
+    taking = replace(taking, existing=held)
     loaded = claiming.loaded_before(batch, memory.rows, ids, policy, accounts is not None)
     claims, wrong, returned, note = claiming.claims(new, batch, cleaned, ids, policy, loaded, memory.aliases)
     found = [*finding.find(cleaned, batch, new, policy), *wrong]
@@ -176,7 +177,7 @@ def decided(
     rank = staying(cleaned, policy, filled, matched.order, name, ids, taking.pointing)
     idle_records = claiming.inactive(taking.existing.values, n)
     suppressed = np.array([bool(w) for w in taking.suppressed] or np.zeros(batch.n_incoming), bool)
-    nameless = finding.nameless(cleaned)
+    nameless = finding.nameless(cleaned)[n:]
     before = np.full(batch.n_incoming, -1, np.int32)
     before[claims.row[claims.how == LOADED] - n] = claims.record[claims.how == LOADED]
     facts = deciding.Facts(

@@ -46,11 +46,17 @@ def in_order(problem: Problem) -> tuple[int, str, str]:
 
 
 def nameless(cleaned: Batch) -> NDArray[np.bool_]:
-    """Incoming rows that name nobody: they may be somebody who is there, by an id or a mailbox, but nobody is made of them."""
-    out = np.ones(cleaned.n_incoming, bool)
+    """Records of both lists that name nobody: rows may be somebody who is there, by an id or a mailbox, but nobody is made of them."""
+    out = np.ones(len(cleaned), bool)
     for field in ENTITIES[cleaned.entity].naming:
-        out &= cleaned.column(field).codes[cleaned.n_existing :] < 0
+        out &= cleaned.column(field).codes < 0
     return out
+
+
+def of_no_names(cleaned: Batch) -> tuple[str, ...]:
+    """That most existing records name nobody, for the steward to see: names are what most is found by."""
+    none = int(np.count_nonzero(nameless(cleaned)[: cleaned.n_existing]))
+    return (f"{none:,} of {cleaned.n_existing:,} records give no name",) if 2 * none > cleaned.n_existing else ()
 
 
 def of_nobody(entity: str, rows: NDArray[np.int64]) -> list[Problem]:
