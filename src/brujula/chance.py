@@ -119,10 +119,12 @@ def doubts(
                 at &= (value == other) & (value != 0)
             held = len(np.unique(rows[at])) / share
             if rule.within:
-                two = min(sharing.likely(values, shared, batch.n_existing), held)
-                out[number] = (two + judge.AS_SAID * out[number]) / (held + judge.AS_SAID)
-                if kind == naming:  # which names are borne by many the evidence says, and the lists how many are one
-                    lifts[number] = max(_lift(model, graded.take(np.flatnonzero(at)), rows[at], 1.0 - out[number]), 0.0)
+                two, said = min(sharing.likely(values, shared, batch.n_existing), held), out[number]
+                out[number] = (two + judge.AS_SAID * said) / (held + judge.AS_SAID)
+                best = _likeliest(model, graded.take(np.flatnonzero(at)), rows[at])
+                if kind == naming and len(best):  # which names many bear the evidence says, and the lists how many are one
+                    as_said = judge.AS_SAID * (1.0 - said) * weigh.probability(model, best).mean()
+                    lifts[number] = max(_lift(model, best, (held - two + as_said) / (held + judge.AS_SAID)), 0.0)
                     out[number] = 0.0 if lifts[number] > 0.0 else out[number]
                 continue
             held = max(held, 1.0)
@@ -138,7 +140,7 @@ def doubts(
                 renamed = true * max((model.m[f][0] for f in judging.naming_columns(batch.entity, seen.comparisons)), default=0.0)
                 beyond = (renamed + 1.0) / (n_meeting + 1.0)
             if lifted:
-                lifts[number] = _lift(model, graded.take(np.flatnonzero(at)), rows[at], beyond)
+                lifts[number] = _lift(model, _likeliest(model, graded.take(np.flatnonzero(at)), rows[at]), beyond)
             else:
                 out[number] = 1.0 - (1.0 - out[number]) * float(np.clip(beyond, _LEAST, 1.0))
     return tuple(out), tuple(lifts)
@@ -154,13 +156,18 @@ def _beside(seen: Seen, values: Keys, shared: NDArray[np.bool_], held: float) ->
     return min(two, _MOST) if shown else 0.0
 
 
-def _lift(model: Model, graded: Graded, rows: NDArray[np.int32], wanted: float) -> float:
-    """Bits to be added to the evidence of pairs so that on average the likeliest of each row is as likely as wanted."""
-    if len(rows) == 0:
-        return 0.0
-    best = np.full(int(rows.max()) + 1, -np.inf)
+def _likeliest(model: Model, graded: Graded, rows: NDArray[np.int32]) -> NDArray[np.float64]:
+    """Bits of evidence of the likeliest pair of each row that has any."""
+    best = np.full(int(rows.max(initial=-1)) + 1, -np.inf)
     np.maximum.at(best, rows, weigh.evidence(model, graded)[1])
-    best, low, high = best[np.isfinite(best)], -_FAR, _FAR
+    return np.asarray(best[np.isfinite(best)])
+
+
+def _lift(model: Model, best: NDArray[np.float64], wanted: float) -> float:
+    """Bits to be added to the evidence of pairs so that on average they are as likely as wanted."""
+    if len(best) == 0:
+        return 0.0
+    low, high = -_FAR, _FAR
     for _ in range(_HALVINGS):
         middle = 0.5 * (low + high)
         low, high = (middle, high) if weigh.probability(model, best + middle).mean() < wanted else (low, middle)
