@@ -250,3 +250,4 @@ def test_records_that_name_nobody_are_told(names, told):
     )
     plan = brujula.plan(pd.DataFrame({"Full name": ["Ada Quist"], "City": ["Orme"]}), against=old, entity="contact")
     assert [note for note in plan.existing.notes if "name" in note] == [told] * bool(told)
+    assert brujula.inspect(pd.DataFrame({"Full name": ["Ada Quist"], "City": ["Orme"]}), "contact", old).problems == ()

@@ -118,7 +118,7 @@ def inspect(source: Any, entity: str | None = None, against: Any = None) -> Prof
         size = max(n, 1)
         gaps[field] = (float(has.sum()) / size, float((had & ~has).sum()) / size, float((~had).sum()) / size)
     found: dict[str, list[Any]] = {}
-    nobody = problems.of_nobody(cleaned.entity, np.flatnonzero(problems.nameless(cleaned)))
+    nobody = problems.of_nobody(cleaned.entity, np.flatnonzero(problems.nameless(cleaned)[cleaned.n_existing :]))
     for problem in sorted([*problems.find(cleaned, plain, listed, policy), *nobody], key=problems.in_order):
         found.setdefault(problem.code, []).append(problem)
     repeated = _repeated(raw.table)
