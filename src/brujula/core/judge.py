@@ -65,8 +65,12 @@ def judge(
     ruled = np.where(said == SAME, np.maximum(p, sure), alone * sure)
     free = held | (rule < 0)
     # What chance may have brought together must be likely enough once the rule's doubt is taken in, too.
-    crowded = np.array([*(bool(r.crowded or r.within) for r in rules), False]).take(rule)
-    verdict = np.where(crowded & ~held & (ruled < unsure_from), NONE, verdict).astype(np.int8)
+    crowded, within = (
+        np.array([*(bool(x) for x in kinds), False]).take(rule)
+        for kinds in ([r.crowded for r in rules], [r.within for r in rules])
+    )
+    little = (crowded & (ruled < unsure_from)) | (within & (np.where(by_lists, alone, p) * sure < unsure_from))
+    verdict = np.where(little & ~held, NONE, verdict).astype(np.int8)
     # Evidence that the lists show to be worth less merges nothing.
     verdict = np.where(by_lists & held & (verdict == SAME), UNSURE, verdict).astype(np.int8)
     return Judged(graded, bits, total, np.where(free, p, ruled), np.where(held, -1, rule).astype(np.int32), verdict)
