@@ -184,7 +184,7 @@ def test_what_a_rule_says_is_the_verdict(entity, data):
     for rule, verdict in zip(judged.rule, judged.verdict, strict=True):
         if 0 <= rule < len(policy.rule):
             said = policy.rule[rule]
-            assert VERDICTS[verdict] in ((said.verdict, "none") if said.crowded else (said.verdict,))
+            assert VERDICTS[verdict] in ((said.verdict, "none") if said.crowded or said.within else (said.verdict,))
         elif rule < 0:
             assert verdict != DIFFERENT
 

@@ -101,7 +101,7 @@ def test_rule_conditions_are_checked(tmp_path, condition, message):
     assert 'rule "mine"' in str(error.value)
 
 
-@pytest.mark.parametrize("key", ["until = 0.99", 'alone = "website"', 'crowded = "postal_address"'])
+@pytest.mark.parametrize("key", ["until = 0.99", 'alone = "website"', 'crowded = "postal_address"', 'within = "date"'])
 def test_only_a_rule_that_holds_gives_way(tmp_path, key):
     """What a rule gives way to, beside a verdict that stands whatever else is said, is an error that names the rule."""
     (tmp_path / "p.toml").write_text(f'[[rule]]\nname = "mine"\nverdict = "different"\n{key}\nall = ["email is same"]\n')
