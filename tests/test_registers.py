@@ -113,3 +113,20 @@ def test_what_is_asked_is_asked_of_the_list_as_it_is(tmp_path):
     assert brujula.Lookup(people).entity == "contact" and brujula.Lookup(firms).entity == "account"
     with pytest.raises(brujula.UsageError, match='no field "name" of a contact; did you mean "full_name"'):
         brujula.check({"name": "Ada Quist"}, people)
+
+
+@pytest.mark.parametrize(("twice", "outcome"), [(0, "review"), (400, "merge")])
+def test_two_records_a_row_is_like_are_one_where_others_are_twice(twice, outcome):
+    """Father and son of one name and town are not merged for a row's sake into a base that has hardly anybody twice."""
+    heads = ["First name", "Last name", "City"]
+    parts = [
+        f"{a}{b}{c}"
+        for a in "bdfgklmnprst"
+        for b in ("alo", "eri", "ino", "umo", "ovi")
+        for c in ("ler", "man", "sen", "vik", "dor")
+    ]
+    records = [[f"{maker.GIVEN[n % 40]}", f"{parts[n % 300]}{parts[n % 297][:4]}", f"{parts[n % 289]}ton"] for n in range(3_000)]
+    rows = [[maker.GIVEN[0], "Wrenfield", "Orme"], *records[:1_500]]
+    records += [[f"{maker.GIVEN[0]} J.", "Wrenfield", "Orme"], [maker.GIVEN[0], "Wrenfield", "Orme"], *records[:twice]]
+    plan = _plan(records, rows, heads)
+    assert plan.outcomes["outcome"][0] == outcome, plan.explain(1)

@@ -199,7 +199,8 @@ def match(
     beside = _existing_pairs(judged, batch.n_existing) if batch.n_incoming else arrays.no_pairs()
     if len(beside):
         extra = _graded(beside, fitted, batch, known)
-        extra_judged = judging.judged_of(extra, fitted.model, policy, batch, order)
+        twice = replace(fitted.model, prior=min(fitted.model.prior, _prior_of_records(judged, batch.n_existing)))
+        extra_judged = judging.judged_of(extra, twice, policy, batch, order)
         judged = arrays.join_judged(judged, judging.besides_held(extra_judged, batch, policy, telling))
     clock.step("group", "groups")
     judged, groups = _grouped(judged, fitted, policy, batch)
@@ -456,6 +457,14 @@ def _made_by(
                 by_kind[kind] |= 1 << number
     kind_of = {c.field: name for name, kind in known.items() for c in kind.comparisons}
     return np.array([by_kind[kind_of[c.field]] for c in wanted], np.uint64)
+
+
+def _prior_of_records(judged: Judged, n_existing: int) -> float:
+    """Log2 odds that a pair of existing records is a true one: of the rows found, the share that is the same as two of them shows how many have another beside them."""
+    pairs = judged.graded.pairs
+    at = (judged.verdict == arrays.SAME) & (pairs.left >= n_existing) & (pairs.right < n_existing)
+    _, records = np.unique(pairs.left[at], return_counts=True)
+    return float(np.log2(2.0 * (np.count_nonzero(records > 1) + 1.0) / (len(records) + 1.0) / n_existing))
 
 
 def _existing_pairs(judged: Judged, n_existing: int) -> Pairs:
