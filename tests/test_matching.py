@@ -554,7 +554,7 @@ def test_part_of_a_name_is_as_likely_as_the_lists_show(n_strangers):
     held = plan.outcomes[plan.outcomes["outcome"] == "review"]
     right = (held["record_id"] == "A-" + (held["row"] - 1).astype(str)) & (held["row"] <= 150)
     assert right.sum() > 120
-    assert abs(held["confidence"].mean() - right.mean()) < 0.25
+    assert abs(held["confidence"].mean() - right.mean()) < 0.2
 
 
 def test_words_added_to_a_rare_name_are_for_a_person_to_see(no_namesakes):

@@ -420,8 +420,6 @@ def compare_phrases(
             exact = part or (shortened > 0 and (telling > 0 or hits + joined == 0)) or (slips > 0 and telling > 1)
             if matched < 0.45 * (matched + over_a + over_b) or exact:
                 out[p] = SHARES
-            elif slips > 0 and known < _TELLS:
-                out[p] = NEARLY
             else:
                 # What the longer name adds may be the name, and what they share a trade: Building Services Wren.
                 out[p] = (
