@@ -15,6 +15,7 @@ from brujula.core.rules import Columns, Rule
 AS_SAID = 10.0
 """Pairs that what a rule says of its doubt is worth, beside pairs that are known to be one or two."""
 _SILENCE = 1.5
+_HALF = 0.5
 _LARGE = -14.0  # prior of lists of some ten thousand: a short one does not show how many bear a name
 
 
@@ -69,7 +70,8 @@ def judge(
         np.array([*(bool(x) for x in kinds), False]).take(rule)
         for kinds in ([r.crowded for r in rules], [r.within for r in rules])
     )
-    little = (crowded & (ruled < unsure_from)) | (within & (np.where(by_lists, alone, p) * sure < unsure_from))
+    mostly_two = within & (sure < _HALF) & (np.where(by_lists, alone, p) * sure < unsure_from)
+    little = (crowded & (ruled < unsure_from)) | mostly_two
     verdict = np.where(little & ~held, NONE, verdict).astype(np.int8)
     # Evidence that the lists show to be worth less merges nothing.
     verdict = np.where(by_lists & held & (verdict == SAME), UNSURE, verdict).astype(np.int8)
