@@ -130,3 +130,11 @@ def test_two_records_a_row_is_like_are_one_where_others_are_twice(twice, outcome
     records += [[f"{maker.GIVEN[0]} J.", "Wrenfield", "Orme"], [maker.GIVEN[0], "Wrenfield", "Orme"], *records[:twice]]
     plan = _plan(records, rows, heads)
     assert plan.outcomes["outcome"][0] == outcome, plan.explain(1)
+
+
+def test_nobody_is_known_by_a_birth_date_and_a_domain():
+    """Without names, two of one birth date and firm are left to a person, and no records are merged for them."""
+    heads = ["E-mail", "Date of birth"]
+    records = [["ada@reed.example", "1980-01-02"], ["bo@reed.example", "1981-03-04"], ["cy@reed.example", "1980-01-02"]]
+    plan = _plan(records, [["ada@reed.example", "1980-01-02"], ["zed@reed.example", "1981-03-04"]], heads)
+    assert plan.outcomes[["outcome", "record_id"]].values.tolist() == [["unchanged", "C-0"], ["review", "C-1"]], plan.explain(1)
