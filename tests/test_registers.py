@@ -5,6 +5,7 @@ import pyarrow as pa
 import pytest
 
 import brujula
+from brujula import chance
 from brujula.core.batch import Column
 from brujula.demo import maker
 from brujula.fields import kinds
@@ -87,6 +88,14 @@ def _of_one_birth_date(twins):
 def test_who_shares_a_birth_date_is_one_where_no_list_has_twins():
     """Charles and Buck of one birth date are likely one, and held all the same."""
     assert _likely(_of_one_birth_date(0), "one birth date, two given names") > 0.8
+
+
+def test_of_long_lists_some_records_show_what_all_do(monkeypatch):
+    """How likely twins are is learnt from every other birth date about as from all."""
+    rule = "one birth date, two given names"
+    of_all = _likely(_of_one_birth_date(12), rule)
+    monkeypatch.setattr(chance, "_ENOUGH", 140)
+    assert abs(_likely(_of_one_birth_date(12), rule) - of_all) < 0.15 < of_all < _likely(_of_one_birth_date(0), rule) - 0.15
 
 
 @pytest.mark.parametrize(("twins", "outcome"), [(15, "review"), (60, "create")])

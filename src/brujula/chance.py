@@ -22,6 +22,7 @@ from brujula.policy.entities import ENTITIES
 
 _FAR, _HALVINGS = 40.0, 40  # bits of a lift at most, and how often that is halved
 _MANY = 300_000  # pairs of one list under like names that are looked at
+_ENOUGH = 200_000  # records that show how many are relatives or namesakes
 _LEAST = 0.05  # of what a rule holds, the share that is never put down to chance
 _USUAL = 2000.0  # records that what is usual is worth
 _HALF, _MOST, _OFTEN = 0.5, 0.9, 0.08
@@ -109,7 +110,9 @@ def doubts(
             lifted = rule.crowded == naming and not rule.shown
             if (lifted or rule.within) and not batch.n_incoming:
                 continue  # one list alone does not tell its own duplicates from those that are two
+            every = max(len(batch) // _ENOUGH, 1) if rule.within else 1
             values, who = seen.relatives(kind) if rule.within else (seen.values(kind), seen.named())
+            values = np.where(values % np.uint64(every) == 0, values, np.uint64(0))  # of long lists some show what all do
             if (kind, rule.within) not in near:
                 near[kind, rule.within] = _Near.of(seen, values, who, _MANY if lifted else 0)
             shared, n_meeting = near[kind, rule.within].meeting(speaking, number, batch.columns)
@@ -119,7 +122,7 @@ def doubts(
                 at &= (value == other) & (value != 0)
             held = len(np.unique(rows[at])) / share
             if rule.within:
-                two, said = min(sharing.likely(values, shared, batch.n_existing), held), out[number]
+                two, said = min(sharing.likely(values, shared, batch.n_existing) * every, held), out[number]
                 out[number] = (two + judge.AS_SAID * said) / (held + judge.AS_SAID)
                 best = _likeliest(model, graded.take(np.flatnonzero(at)), rows[at])
                 if kind == naming and len(best):  # which names many bear the evidence says, and the lists how many are one
