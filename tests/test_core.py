@@ -311,10 +311,8 @@ def test_a_row_is_one_of_the_records_or_none():
     assert 0.0 < known[0] < known[1] < known[2] == pytest.approx(np.log2(10.0), abs=1e-3)
     model = replace(_model(), n_existing=2, known=2.0, like=((0, 3),))
     alone = judge.judge(graded, _model(), [], 0.98, 0.5).probability
-    odds = (
-        [x.probability / (1.0 - x.probability) for x in (judge.judge(graded, model, [], 0.98, 0.5),)][0] * (1.0 - alone) / alone
-    )
-    assert odds == pytest.approx([4.0, 1.0, 1.0])
+    likelier = judge.judge(graded, model, [], 0.98, 0.5).probability
+    assert likelier / (1.0 - likelier) * (1.0 - alone) / alone == pytest.approx([4.0, 1.0, 1.0])
     assert judge.judge(graded, replace(model, like=((0, 5),)), [], 0.98, 0.5).probability.tolist() == alone.tolist()
 
 

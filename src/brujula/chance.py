@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from brujula import judging
 from brujula.core import compare, judge, rules as rulebook, weigh
-from brujula.core.arrays import Graded, Pairs
+from brujula.core.arrays import Graded, Pairs, row_of
 from brujula.core.batch import Batch, Keys
 from brujula.core.kind import GRADES, Comparison, Kind, Standards
 from brujula.core.rules import Rule
@@ -97,13 +97,14 @@ def doubts(
     asked = [n for n, r in enumerate(rules) if (r.crowded or r.within or r.beside) in seen.standards.of]
     if not asked:
         return None, None
-    rows, true = _rows(graded, batch.n_existing), n_possible / (1.0 + 2.0**-model.prior)
+    rows, true = row_of(graded.pairs, batch.n_existing), n_possible / (1.0 + 2.0**-model.prior)
     naming, near = ENTITIES[batch.entity].identifying, dict[tuple[str, str], _Near]()
     # Where a rule that the lists must show does not speak, another may.
     for first in (True, False):
         these = [n for n in asked if bool(rules[n].beside) == first]
         speaking = rules if first else judge.speaking(rules, out)
         spoke = rulebook.apply(speaking, graded, batch.columns, np.zeros(len(rows))) if these else np.zeros(0)
+        told: dict[tuple[str, str], NDArray[np.int32]] = {}
         for number in these:
             rule = rules[number]
             kind = rule.crowded or rule.within or rule.beside
@@ -115,7 +116,9 @@ def doubts(
             values = np.where(values % np.uint64(every) == 0, values, np.uint64(0))  # of long lists some show what all do
             if (kind, rule.within) not in near:
                 near[kind, rule.within] = _Near.of(seen, values, who, _MANY if lifted else 0)
-            shared, n_meeting = near[kind, rule.within].meeting(speaking, number, batch.columns)
+            if (kind, rule.within) not in told:
+                told[kind, rule.within] = near[kind, rule.within].said(speaking, batch.columns)
+            shared, n_meeting = near[kind, rule.within].meeting(told[kind, rule.within] == number)
             at = (rows >= 0) & (spoke == number)
             if rule.beside:  # like with like: what the lists show are pairs at one value
                 value, other = values[graded.pairs.left], values[graded.pairs.right]
@@ -189,19 +192,16 @@ class _Near(NamedTuple):
         pairs = Pairs(left, right, np.zeros(len(left), np.uint64))
         return cls(compare.compare(pairs, seen.standards, seen.known, seen.comparisons), len(values))
 
-    def meeting(self, rules: Sequence[Rule], number: int, columns: rulebook.Columns) -> tuple[NDArray[np.bool_], int]:
-        """Which records meet a rule with another of their list, and how many such pairs there are."""
+    def said(self, rules: Sequence[Rule], columns: rulebook.Columns) -> NDArray[np.int32]:
+        """The number of the rule that speaks on each pair."""
+        return rulebook.apply(rules, self.graded, columns, np.zeros(len(self.graded.pairs)))
+
+    def meeting(self, meets: NDArray[np.bool_]) -> tuple[NDArray[np.bool_], int]:
+        """Which records meet a rule with another of their list, and how many such pairs there are. meets : of each pair, whether it does"""
         pairs = self.graded.pairs
-        meets = rulebook.apply(rules, self.graded, columns, np.zeros(len(pairs.left))) == number
         shared = np.zeros(self.n_records, bool)
         shared[pairs.left[meets]] = shared[pairs.right[meets]] = True
         return shared, int(np.count_nonzero(meets))
-
-
-def _rows(graded: Graded, n_existing: int) -> NDArray[np.int32]:
-    """Of pairs of a row and a record the row; -1 of others."""
-    row, record = np.maximum(graded.pairs.left, graded.pairs.right), np.minimum(graded.pairs.left, graded.pairs.right)
-    return np.where((row >= n_existing) & (record < n_existing), row, -1)
 
 
 def alike(seen: Seen, graded: Graded) -> float:
@@ -220,7 +220,7 @@ def alike(seen: Seen, graded: Graded) -> float:
     if not batch.n_incoming:
         return one_name
     near = agreed & (grades[:, named] >= GRADES.index("close")).all(axis=1)
-    rows = _rows(graded, batch.n_existing)
+    rows = row_of(graded.pairs, batch.n_existing)
     with_rows = near & (np.minimum(pairs.left, pairs.right) >= batch.n_existing)
     both = len(np.unique(np.concatenate([pairs.left[with_rows], pairs.right[with_rows]])))
     # Rows that have such a row, (both + 1) / (n + 1), and rows that would by chance have such a record: there are that many more of them.

@@ -128,11 +128,6 @@ def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, 
     return judged
 
 
-def _across(pairs: Pairs, batch: Batch) -> NDArray[np.bool_]:
-    """Which pairs are of a row and a record."""
-    return np.asarray((pairs.left < batch.n_existing) != (pairs.right < batch.n_existing))
-
-
 def _personal(entity: str, comparisons: Sequence[Comparison]) -> list[int]:
     """Which of the comparisons are neither of the name nor of what strangers have in common."""
     naming = {c.field for c in kinds()[ENTITIES[entity].identifying].comparisons}
@@ -163,7 +158,7 @@ def _namesakes(judged: Judged, model: weigh.Model, batch: Batch, content: Keys) 
     somewhere = (grades[:, place] > GRADES.index("partial")).any(axis=1)
     hardly = (judged.verdict == arrays.SAME) & ~somewhere & little(judged, batch.entity)
     within = np.maximum(pairs.left, pairs.right) < batch.n_existing
-    across = _across(pairs, batch)
+    across = arrays.row_of(pairs, batch.n_existing) >= 0
     named = naming_columns(batch.entity, judged.graded.comparisons)
     usual = [np.array([x.alone for x in judged.graded.comparisons[f].levels]) for f in named]
     if not any((model.alone[f] < _SELDOM * u).any() for f, u in zip(named, usual, strict=True)):
@@ -209,7 +204,7 @@ def _in_question(judged: Judged, kind: str, policy: Policy, batch: Batch) -> NDA
     telling = {c.field for c in kinds()[kind].comparisons if any(x.rare for x in c.levels)}
     fields = [f for f, c in enumerate(graded.comparisons) if c.field in telling]
     same = (graded.grades()[:, fields] == GRADES.index("same")).all(axis=1) & bool(fields)
-    across = _across(pairs, batch)
+    across = arrays.row_of(pairs, batch.n_existing) >= 0
     gives_way = np.append([r.alone == kind for r in policy.rule] + [False] * len(OURS), True)  # the last: no rule spoke
     undecided = (judged.verdict == arrays.UNSURE) | (judged.verdict == arrays.NONE)
     return np.asarray(same & across & gives_way.take(judged.rule) & undecided)

@@ -398,16 +398,17 @@ def fit(
     model = replace(model, doubts=doubts, lifts=lifts)
     if taught is not None:
         model = replace(model, doubts=judge.learnt_doubts(taught, labels.same, model, own, batch.columns))
-    model = replace(model, n_existing=batch.n_existing, like=judging.like_names(batch.entity, wanted))
-    first = judge.judge(chosen, model, own, policy.match.same_from, policy.match.unsure_from, batch.columns)
     # Lists in which many have one name say little of a name that one record has.
-    if max(namesakes.values(), default=0.0) <= _NAMESAKES:
-        model = replace(model, known=judge.known_bits(first, batch.n_existing, batch.n_incoming, share))
+    if batch.n_incoming and max(namesakes.values(), default=0.0) <= _NAMESAKES:
+        first = judge.judge(chosen, model, own, policy.match.same_from, policy.match.unsure_from, batch.columns)
+        gained = judge.known_bits(first, batch.n_existing, batch.n_incoming, share)
+        model = replace(model, n_existing=batch.n_existing, known=gained, like=judging.like_names(batch.entity, wanted))
     clock.step("")
     return fitted(graded, model, found.report, sum(counts), clock.seconds)
 
 
 _NAMESAKES = 0.2
+"""Others that bear the name of a firm, on average, at most."""
 
 
 def _possible(batch: Batch) -> float:
@@ -461,9 +462,8 @@ def _made_by(
 
 def _prior_of_records(judged: Judged, n_existing: int) -> float:
     """Log2 odds that a pair of existing records is a true one: of the rows found, the share that is the same as two of them shows how many have another beside them."""
-    pairs = judged.graded.pairs
-    at = (judged.verdict == arrays.SAME) & (pairs.left >= n_existing) & (pairs.right < n_existing)
-    _, records = np.unique(pairs.left[at], return_counts=True)
+    row = arrays.row_of(judged.graded.pairs, n_existing)
+    _, records = np.unique(row[(judged.verdict == arrays.SAME) & (row >= 0)], return_counts=True)
     return float(np.log2(2.0 * (np.count_nonzero(records > 1) + 1.0) / (len(records) + 1.0) / n_existing))
 
 

@@ -75,6 +75,12 @@ def among(pairs: Pairs, others: Pairs) -> NDArray[np.bool_]:
     return np.isin(key(pairs), key(others))
 
 
+def row_of(pairs: Pairs, n_existing: int) -> NDArray[np.int32]:
+    """Of pairs of a row and an existing record the row, -1 of others: int32[n_pairs]."""
+    row, record = np.maximum(pairs.left, pairs.right), np.minimum(pairs.left, pairs.right)
+    return np.where((row >= n_existing) & (record < n_existing), row, -1).astype(np.int32)
+
+
 @dataclass(frozen=True)
 class Graded:
     """Pairs with the level of every comparison.

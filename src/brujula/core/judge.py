@@ -9,13 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core import rules as rulebook, weigh
-from brujula.core.arrays import NONE, SAME, UNSURE, VERDICTS, Graded, Judged
+from brujula.core.arrays import NONE, SAME, UNSURE, VERDICTS, Graded, Judged, row_of
 from brujula.core.rules import Columns, Rule
 
 AS_SAID = 10.0
 """Pairs that what a rule says of its doubt is worth, beside pairs that are known to be one or two."""
 _SILENCE = 1.5
-_HALF = 0.5
+_HALF = 0.5  # of what a rule holds
 _LARGE = -14.0  # prior of lists of some ten thousand: a short one does not show how many bear a name
 
 
@@ -92,13 +92,13 @@ def _known(model: weigh.Model, graded: Graded, total: NDArray[np.float64]) -> ND
     out = np.zeros(len(total))
     if model.known == 0.0:
         return out
-    pairs, grades = graded.pairs, graded.grades()
-    like = (pairs.left < model.n_existing) != (pairs.right < model.n_existing)
+    rows, grades = row_of(graded.pairs, model.n_existing), graded.grades()
+    like = rows >= 0
     for comparison, least in model.like:
         like &= grades[:, comparison] >= least
     at = np.flatnonzero(like)
-    row, record = np.maximum(pairs.left[at], pairs.right[at]), np.minimum(pairs.left[at], pairs.right[at])
-    order = np.lexsort((record, -total[at], row))
+    row = rows[at]
+    order = np.lexsort((-total[at], row))
     row, bits = row[order], total[at[order]]
     first = np.append(True, row[1:] != row[:-1])[: len(row)]
     rivalled = np.append(~first[1:] & (bits[1:] > bits[:-1] - _RIVAL), False)[: len(row)]
@@ -106,8 +106,8 @@ def _known(model: weigh.Model, graded: Graded, total: NDArray[np.float64]) -> ND
     return out
 
 
-_UNSEEN = 0.1
-_RIVAL = 5.0  # bits
+_UNSEEN = 0.1  # share of the rows that are known and do not look like their record
+_RIVAL = 5.0  # bits by which another record must be less like the row
 
 
 def known_bits(judged: Judged, n_existing: int, n_incoming: int, share: float) -> float:
@@ -115,14 +115,8 @@ def known_bits(judged: Judged, n_existing: int, n_incoming: int, share: float) -
 
     A row is one of the records, or none. That a pair is two leaves the row to be none, or another record; the others do not look like it.
     """
-    row, record = (
-        np.maximum(judged.graded.pairs.left, judged.graded.pairs.right),
-        np.minimum(judged.graded.pairs.left, judged.graded.pairs.right),
-    )
-    at = (row >= n_existing) & (record < n_existing)
-    if not n_incoming or not at.any():
-        return 0.0
-    best = np.zeros(n_incoming)
+    row = row_of(judged.graded.pairs, n_existing)
+    at, best = row >= 0, np.zeros(n_incoming)
     np.maximum.at(best, row[at] - n_existing, judged.probability[at])
     known = min(float(best.sum()) / share / n_incoming, 1.0)
     return float(np.round(-np.log2(1.0 - (1.0 - _UNSEEN) * known), 6))

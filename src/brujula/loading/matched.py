@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from dataclasses import asdict
+from dataclasses import asdict, fields
 from pathlib import Path
 from typing import Any
 
@@ -81,7 +81,8 @@ def _mark(content: Keys, n_existing: int, policy: Policy) -> str:
     """What must be the same for matching to find the same: every record as it stands, and how the policy matches."""
     from brujula import __version__
 
-    how = json.dumps([__version__, policy.match.model_dump(mode="json"), [r.model_dump(mode="json") for r in policy.rule]])
+    shape = [f.name for f in fields(weigh.Model)]
+    how = json.dumps([__version__, shape, policy.match.model_dump(mode="json"), [r.model_dump(mode="json") for r in policy.rule]])
     digest = hashlib.sha256(how.encode())
     digest.update(np.ascontiguousarray(content).tobytes() + n_existing.to_bytes(8, "little"))
     return digest.hexdigest()

@@ -117,8 +117,8 @@ def written_out(words: Words, table: tuple[tuple[str, ...], ...]) -> Words:
     return Words(words.offsets, become[words.ids], vocabulary)
 
 
-_TITLED = 0.005
-_ALONE = 3
+_TITLED = 0.005  # share of the records that a list addresses by a title, where it does so throughout
+_ALONE = 3  # times as often before two names as before one
 
 
 def titles_for_names(

@@ -138,8 +138,9 @@ def parse(
     )
 
 
-_MEN, _TO_ONE = 5, 3
+_MEN, _TO_ONE = 5, 3  # men of a given name at least, and so many to one woman
 WIFE = 3
+"""Addressed as a woman by a man's name."""
 
 
 def _as_wives(titled: NDArray[np.int8], names: Names, counting: NDArray[np.bool_]) -> NDArray[np.int8]:
