@@ -106,15 +106,15 @@ def every_rule(policy: Policy) -> tuple[Rule, ...]:
 def judged_of(graded: Graded, model: weigh.Model, policy: Policy, batch: Batch, content: Keys) -> Judged:
     """Verdicts of graded pairs: the policy's rules, then the evidence; records alike word for word are the same where no rule speaks.
 
-    Two existing records with nothing but a name and a town are so where the evidence makes it likely: many share both.
+    Two existing records with nothing but a name and a town are so where the evidence makes it likely, for many share both; with nothing
+    but a name, or a name and a region, where it would do by itself: ten fire departments are not one.
     """
     how = policy.match
     judged = judge.judge(graded, model, rules_of(policy), how.same_from, how.unsure_from, batch.columns)
     naming = {c.field for c in kinds()[ENTITIES[batch.entity].identifying].comparisons}
     judged = _by_rule_alone(judged, model, naming, policy, batch)
-    enough = (graded.levels[:, _personal(batch.entity, graded.comparisons)] >= 0).any(axis=1) | (
-        judged.probability >= how.unsure_from
-    )
+    enough = (graded.levels[:, _personal(batch.entity, graded.comparisons)] >= 0).any(axis=1)
+    enough |= judged.probability >= np.where(_in_a_town(graded), how.unsure_from, how.same_from)
     enough |= np.maximum(graded.pairs.left, graded.pairs.right) >= batch.n_existing
     judged = ruled(judged, identical(graded.pairs, content) & (judged.rule < 0) & enough, len(policy.rule))
     judged = _held(judged, _kept_apart(judged, batch, content), APART, policy)
@@ -155,8 +155,7 @@ def _namesakes(judged: Judged, model: weigh.Model, batch: Batch, content: Keys) 
     pairs, grades = judged.graded.pairs, judged.graded.grades()
     place = [f for f, c in enumerate(judged.graded.comparisons) if c.field == "place"]
     nowhere = (grades[:, place] == GRADES.index("partial")).any(axis=1)
-    somewhere = (grades[:, place] > GRADES.index("partial")).any(axis=1)
-    hardly = (judged.verdict == arrays.SAME) & ~somewhere & little(judged, batch.entity)
+    hardly = (judged.verdict == arrays.SAME) & ~_in_a_town(judged.graded) & little(judged, batch.entity)
     within = np.maximum(pairs.left, pairs.right) < batch.n_existing
     across = arrays.row_of(pairs, batch.n_existing) >= 0
     named = naming_columns(batch.entity, judged.graded.comparisons)
@@ -167,6 +166,12 @@ def _namesakes(judged: Judged, model: weigh.Model, batch: Batch, content: Keys) 
     twice = np.zeros(len(content), bool)
     twice[pairs.left[two]] = twice[pairs.right[two]] = True
     return np.asarray(hardly & within & nowhere), np.asarray(hardly & across & (twice[pairs.left] | twice[pairs.right]))
+
+
+def _in_a_town(graded: Graded) -> NDArray[np.bool_]:
+    """Pairs that agree in more of their place than a region or country."""
+    place = [f for f, c in enumerate(graded.comparisons) if c.field == "place"]
+    return np.asarray((graded.grades()[:, place] > GRADES.index("partial")).any(axis=1))
 
 
 def besides_held(judged: Judged, batch: Batch, policy: Policy, telling: Mapping[str, besides.Telling]) -> Judged:

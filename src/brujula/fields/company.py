@@ -10,12 +10,12 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.candidates import content_keys
-from brujula.core.kernels.company import acronyms, digit_apart, first_letters
+from brujula.core.kernels.company import digit_apart, first_letters
 from brujula.core.kernels.edits import scratch
-from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, LONGER, NEARLY, SAME, SHARES
+from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, DIFFERS, LONGER, NEARLY, SAME, SHARES
 from brujula.core.kernels.words import GIVEN, NUMBER
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
-from brujula.core.steps import cut, firm_cells, joining, mail_firms, part_of, phrases
+from brujula.core.steps import cut, firm_cells, initials, joining, mail_firms, part_of, phrases
 from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches
@@ -81,6 +81,7 @@ class Companies(NamedTuple):
     within    : the whole name without the word that says it is a department (0 = none does)
     houses    : which words for a house of learning or healing it has, a bit each
     shares    : the share of firms that have the whole name;  forms : where its legal form is known, a bit each
+    initials  : the letters its words begin with
     short     : short words the lists themselves showed to stand for long ones
     domains   : of people whose firm is not named, the one their mailbox is at
     size      : how many firms there are (0 of people: colleagues share a name)
@@ -106,6 +107,7 @@ class Companies(NamedTuple):
     houses: NDArray[np.int32]
     shares: NDArray[np.float32]
     forms: NDArray[np.int32]
+    initials: initials.Initials
     short: tuple[tuple[str, str], ...]
     domains: mail_firms.Domains
     size: int
@@ -165,6 +167,7 @@ class Company(Kind):
                 Level("a long number on one side only", "differs", 0.004, 0.003),
                 Level("a digit of a long number apart", "differs", 0.004, 0.003),
                 Level("a word that no third firm has", "partial", 0.03, 0.00002, unit=True, others=0.04),
+                Level("initials that no third firm has", "partial", 0.01, 0.00002, unit=True, others=0.0005),
             ),
         ),
     )
@@ -314,6 +317,7 @@ class Company(Kind):
             part_of.houses(spoken),
             common,
             forms,
+            initials.of_firms(spoken, whole),
             short,
             found,
             len(batch) if batch.entity == "account" else 0,
@@ -324,7 +328,8 @@ class Company(Kind):
         readings = (held.other, asked.other), (held.bare, asked.bare)
         spoken, (other, bare) = phrases.joined(held.phrases, records, asked.phrases, *readings)
         found = mail_firms.joined(held.domains, records, asked.domains)
-        apart = {"phrases": spoken, "other": other, "bare": bare, "domains": found, "short": held.short, "size": held.size}
+        spelt = joining.of_records(held.initials, records, asked.initials)
+        apart = {"initials": spelt, "phrases": spoken, "other": other, "bare": bare, "domains": found, "short": held.short, "size": held.size}
         return joining.of_records(held, records, asked, **apart)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:
@@ -339,8 +344,9 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `house`: the name without the firm's own town; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (2, n); `gram`: its rarest trigrams; `gram_alone`: the same of firms nothing says where they are; `reading`: the name and its other reading, shape (2, n)."""
-        first, letters, sound, initials = _letters(standard.phrases)
+        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `house`: the name without the firm's own town; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (3, n); `initials`: the same where one other name has them, and no third, shape (2, n); `gram`: its rarest trigrams; `gram_alone`: the same of firms nothing says where they are; `reading`: the name and its other reading, shape (2, n)."""
+        first, letters, sound = _letters(standard.phrases)
+        spelt = standard.initials
         other, bare = (standard.phrases._replace(codes=codes) for codes in (standard.other, standard.bare))
         grams = phrases.trigram_keys(standard.phrases)
         return {
@@ -352,7 +358,8 @@ class Company(Kind):
             "house": np.where(standard.bare < 0, standard.whole, phrases.keys(bare)[0]),
             "letters": letters,
             "sound": sound,
-            "acronym": initials,
+            "acronym": np.stack([spelt.letters, spelt.but_one, spelt.spelt]),
+            "initials": np.stack([spelt.letters, spelt.spelt]) * spelt.theirs,
             "gram": grams,
             "gram_alone": np.where(standard.placed, np.uint64(0), grams),
             "reading": np.stack([standard.whole, phrases.keys(other)[0]]),
@@ -405,6 +412,8 @@ class Company(Kind):
             level[short] = np.where((level[short] == SAME) & (np.maximum(mine, theirs)[short] == 2), ADDED, -1)
             better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < NEARLY))
             out[named[better]], bits[named[better]] = level[better], worth[better]
+        spelt = initials.spelling(standard.initials, left, right)
+        out[spelt & (out == DIFFERS)] = ACRONYM
         foreign = unlike_letters(standard.script, left, right) & (out <= SHARES) & (out != APART)
         out[foreign] = -1
         # A department or a school is not what it is one of. Who works in it works there.
@@ -436,6 +445,8 @@ class Company(Kind):
         out[long[_digit_apart(standard.phrases, left[long], right[long])]] = _DIGIT_APART
         partly = np.flatnonzero(out == SHARES) if standard.size else np.zeros(0, np.int64)
         out[partly[_theirs_alone(standard, left[partly], right[partly])]] = _THEIRS
+        lettered = standard.initials.theirs
+        out[spelt & (out == ACRONYM) & lettered.take(left) & lettered.take(right) & (standard.size > 0)] = _LETTERS
         at, bits = mail_firms.spelled(standard.domains, standard.phrases, left, right)
         out[at], common[at] = _SPELLED, np.exp2(-bits)
         return {"company": Compared(out, common)}
@@ -478,8 +489,8 @@ def _digit_apart(spoken: phrases.Phrases, left: NDArray[np.int32], right: NDArra
 
 _RARE = 1.5
 """As many firms at most as are reckoned to have the words that two have in common, where that is a rare name."""
-_SPELLED, _ONE_NUMBERED, _DIGIT_APART, _THEIRS = 10, 11, 12, 13
-"""The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, of one whose number is another but for a digit, and of two that share a word no third has."""
+_SPELLED, _ONE_NUMBERED, _DIGIT_APART, _THEIRS, _LETTERS = 10, 11, 12, 13, 14
+"""The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, of one whose number is another but for a digit, and of two that share a word, or whose initials, no third has."""
 
 
 _PARTS = 1 << 20
@@ -491,17 +502,14 @@ def _firms(whole: Keys, batch: Batch) -> Keys:
     return join_keys(np.where(whole == 0, np.uint64(1), whole), content_keys(batch, _ELSE) | np.uint64(1))
 
 
-def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys, Keys]:
-    """Key of the first five letters of the core words run together, of all of them, of how the first core word sounds, and of their initials."""
+def _letters(spoken: phrases.Phrases) -> tuple[Keys, Keys, Keys]:
+    """Key of the first five letters of the core words run together, of all of them, and of how the first core word sounds."""
     vocabulary = spoken.words.vocabulary
     start, whole = (np.zeros(len(spoken.off) - 1, np.uint64) for _ in range(2))
-    initials = np.zeros((2, len(start)), np.uint64)
     first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, np.empty(5, np.uint8), start)
     first_letters(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, np.empty(120, np.uint8), whole)
-    acronyms(spoken.off, spoken.ids, vocabulary.offsets, vocabulary.data, np.empty(8, np.uint8), initials)
     column = Column(Texts.of([]), spoken.codes)
     full = spoken.off[1:] > spoken.off[:-1]
     sound = np.zeros(len(full), np.uint64)
     sound[full] = spoken.words.sounds[spoken.ids[spoken.off[:-1][full]]]
-    both = np.stack([of_records(keys, column) for keys in initials])
-    return of_records(start, column), of_records(whole, column), of_records(sound, column), both
+    return of_records(start, column), of_records(whole, column), of_records(sound, column)

@@ -32,15 +32,28 @@ _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
 
 @compiled("int64(int64, int64, int64[::1], int32[::1])")
 def _nicknames(a, b, nick_off, nick_ids):
-    """2 = one is the formal name of the other, 1 = both are short for one formal name, 0 = neither."""
+    """2 = one is the formal name of the other, 1 = both are short for one formal name, 0 = neither;
+    -1 = one is, but for a slip, the formal name of the other or short for it."""
     best = 0
     for i in range(nick_off[a], nick_off[a + 1]):
         for j in range(nick_off[b], nick_off[b + 1]):
-            if nick_ids[i] >> 1 == nick_ids[j] >> 1:
-                if nick_ids[i] & 1 or nick_ids[j] & 1:
+            x, y = nick_ids[i], nick_ids[j]
+            slipped = x < 0 or y < 0
+            x, y = max(x, ~x), max(y, ~y)
+            if x >> 1 == y >> 1:
+                if slipped:
+                    best = -1 if (x ^ y) & 1 else best
+                elif x & 1 or y & 1:
                     return 2
-                best = 1
+                else:
+                    best = 1
     return best
+
+
+@compiled("boolean(int64, int64[::1], int32[::1])")
+def _is_known(a, nick_off, nick_ids):
+    """Whether a word is a name that has short forms, or one of these."""
+    return nick_off[a] < nick_off[a + 1] and nick_ids[nick_off[a]] >= 0
 
 
 @compiled("boolean(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1])")
@@ -148,7 +161,7 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
                 return G_MIDDLE, counts[a]
         known, letter = (b, voc[sa]) if la == 1 else (a, voc[sb])
         for i in range(nick_off[known], nick_off[known + 1]):
-            if nick_ids[i] >> 24 == letter:
+            if nick_ids[i] > 0 and nick_ids[i] >> 24 == letter:
                 return G_SIMILAR, top  # R. for Bob
         return G_DIFFERS, 0
     nick = _nicknames(a, b, nick_off, nick_ids)
@@ -163,7 +176,7 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
             if ids[k] == a or _nicknames(ids[k], a, nick_off, nick_ids) == 2:
                 return G_MIDDLE, counts[a]
     # Two names that both occur often, or are both known, are two names, however few letters apart (Maria and Mario, Jon and Joan).
-    both_known = nick_off[a] < nick_off[a + 1] and nick_off[b] < nick_off[b + 1]
+    both_known = _is_known(a, nick_off, nick_ids) and _is_known(b, nick_off, nick_ids)
     two_names = both_known or (counts[a] >= often and counts[b] >= often)
     if min(la, lb) >= 4 and same_but_i(voc, sa, ea, voc, sb, eb):
         return G_TYPO, top
@@ -179,7 +192,7 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
         return (G_NICKNAME if min(counts[a], counts[b]) < often or abs(la - lb) > 1 else G_SIMILAR), top
     if not both_known and (is_pet_form(voc, sa, ea, sb, eb) or is_pet_form(voc, sb, eb, sa, ea)):
         return G_SIMILAR, top  # likely, but two of one household may be called so
-    if nick == 1 or s == 2:
+    if nick != 0 or s == 2:
         if s == 2 and nick == 0 and (both_known or (two_names and sounds[a] != sounds[b])):
             return G_DIFFERS, 0
         return G_SIMILAR, top

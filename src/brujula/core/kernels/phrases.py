@@ -96,7 +96,7 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
 def _brief(ids, cls, voc_off, start, end):
     """Where what may be initials ends in the words ids[start:end], be a group or a legal form behind it or not; start = it is none.
 
-    One word of two to six letters, or several of one or two: HRW, H&RW, HRW Group.
+    One word of two to eight letters, or several of one or two: HRW, H&RW, HRW Group.
     """
     last = end
     while last > start + 1 and (cls[ids[last - 1]] == FILLER or SKIP <= cls[ids[last - 1]] <= LEGAL):
@@ -107,7 +107,7 @@ def _brief(ids, cls, voc_off, start, end):
         size += letters
         if (letters > 2 and last - start > 1) or cls[ids[k]] == NUMBER or cls[ids[k]] == YEAR:
             return start
-    return last if 2 <= size <= 6 else start
+    return last if 2 <= size <= 8 else start
 
 
 @compiled("boolean(uint8[::1], uint8[::1], int64)")

@@ -12,7 +12,10 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Keys, Texts
+from brujula.core.kernels.edits import scratch
+from brujula.core.kernels.names import a_slip_from
 from brujula.core.steps.degrees import Degrees
+from brujula.core.steps.joining import taken
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import matches
 from brujula.core.steps.text import Words, fold, hash_values
@@ -83,16 +86,53 @@ def nickname_hashes(groups: tuple[tuple[str, ...], ...]) -> Keys:
     return np.sort(hash_values(Texts.of(sorted(given_names_of(groups)))))
 
 
-def nickname_lists(words: Words, groups: tuple[tuple[str, ...], ...]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
-    """Per word its memberships."""
+def nickname_lists(
+    words: Words, groups: tuple[tuple[str, ...], ...], given: NDArray[np.int64]
+) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+    """Per word its memberships; ~membership of those that a word hardly ever seen may be a slip of. given : how often each is a given name"""
     word, member = _nickname_columns(groups)
     index = words.vocabulary.arrow()
     at = pc.index_in(word, value_set=index) if len(index) else pa.nulls(len(word), pa.int32())
     where = at.fill_null(-1).to_numpy(zero_copy_only=False)
     used = where >= 0
-    order = np.lexsort((member[used], where[used]))
     counts = np.bincount(where[used], minlength=len(words.vocabulary))
-    return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), member[used][order]
+    slipped, meant = _slips(words, groups, np.flatnonzero((counts == 0) & (given > 0) & (given <= _SLIPPED)))
+    where, member = np.append(where[used], slipped), np.append(member[used], ~meant)
+    order = np.lexsort((member, where))
+    counts = np.bincount(where, minlength=len(words.vocabulary))
+    return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), member[order].astype(np.int32)
+
+
+_SLIPPED, _LONG, _MOST = 2, 5, 4  # times a slip is made, at most; letters of a word that is told from another name; names it may be
+
+
+@cache
+def _by_letter(groups: tuple[tuple[str, ...], ...]) -> tuple[Words, NDArray[np.int64], NDArray[np.int64], NDArray[np.int32]]:
+    """Every word of every group in order, where those of each first byte begin, and their memberships: offsets, and numbers."""
+    word, member = _nickname_columns(groups)
+    known = fold(Texts.of(pc.unique(word).sort())).vocabulary
+    known = Texts.of(known.arrow().sort())
+    at = pc.index_in(word, value_set=known.arrow()).to_numpy(zero_copy_only=False)
+    order = np.argsort(at, kind="stable")
+    first = known.data[known.offsets[:-1]]
+    names = Words(np.zeros(1, np.int64), np.zeros(0, np.int32), known)
+    counts = np.cumsum(np.bincount(at, minlength=len(known)))
+    return names, np.searchsorted(first, np.arange(257)), np.append(0, counts), member[order]
+
+
+def _slips(words: Words, groups: tuple[tuple[str, ...], ...], which: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+    """Of some words those an edit away from a known name, and what that is a member of."""
+    which = which[np.diff(words.vocabulary.offsets)[which] >= _LONG]
+    if len(which) == 0:
+        return which, np.zeros(0, np.int32)
+    names, begin, off, member = _by_letter(groups)
+    known, own = names.vocabulary, words.vocabulary
+    near = np.empty((len(which), _MOST), np.int32)
+    a_slip_from(which, own.offsets, own.data, words.masks, begin, known.offsets, known.data, names.masks, near, scratch())
+    row, _ = np.nonzero(near >= 0)
+    name = near[near >= 0]
+    sizes = off[name + 1] - off[name]
+    return np.repeat(which[row], sizes), taken(off, member, name)[1]
 
 
 @cache

@@ -64,8 +64,9 @@ def keys(names: Names) -> dict[str, Keys]:
 
 def _formal_initials(names: Names, starts: Keys) -> Keys:
     """Initials of names that each word is short for, other than its own: of several the first two, which nearly all have at most. uint64[2, words + 1], 0 = none"""
-    word = np.repeat(np.arange(len(names.nick_off) - 1), np.diff(names.nick_off))
-    initial = (names.nick_ids >> 24).astype(np.int64)
+    known = names.nick_ids >= 0
+    word = np.repeat(np.arange(len(names.nick_off) - 1), np.diff(names.nick_off))[known]
+    initial = (names.nick_ids[known] >> 24).astype(np.int64)
     word, initial = np.unique(np.stack([word, initial])[:, initial != starts.astype(np.int64)[word]], axis=1)
     nth = np.arange(len(word)) - np.searchsorted(word, word)
     out = np.zeros((2, len(starts)), np.uint64)

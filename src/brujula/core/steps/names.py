@@ -283,7 +283,7 @@ def _parsed(columns: Sequence[Column], counting: NDArray[np.bool_], facts: Facts
     gen[last] = np.where(size == 2, -2, -1)
     given_counts, family_counts = np.zeros(len(words.vocabulary), np.int64), np.zeros(len(words.vocabulary), np.int64)
     kernel.count_words(off, ids, n_given, counting, given_counts, family_counts)
-    nick_off, nick_ids = nickname_lists(words, facts.nicknames)
+    nick_off, nick_ids = nickname_lists(words, facts.nicknames, given_counts)
     written = join_keys(*(np.ascontiguousarray(codes[:, i]).astype(np.int64).astype(np.uint64) + np.uint64(2) for i in range(5)))
     code, n_names = number(written)
     first = np.empty(n_names, np.int32)
