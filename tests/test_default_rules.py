@@ -449,7 +449,7 @@ def test_another_door_in_one_town(chain, street, phone, outcome):
 
 
 @pytest.mark.parametrize(
-    ("old_sisters", "new_sisters", "outcome"), [(40, 40, "review"), (40, 0, "unchanged"), (0, 0, "unchanged")]
+    ("old_sisters", "new_sisters", "outcome"), [(40, 40, "create"), (6, 6, "review"), (40, 0, "unchanged"), (0, 0, "unchanged")]
 )
 def test_sisters_side_by_side_in_both_lists(old_sisters, new_sisters, outcome):
     """Where both lists have many a firm and one called the same but for a word at one address, the word counts; in one list alone they are duplicates."""
@@ -461,6 +461,21 @@ def test_sisters_side_by_side_in_both_lists(old_sisters, new_sisters, outcome):
     old = pd.DataFrame([{"id": f"A-{n}", **firm} for n, firm in enumerate([*firms[:50], *second[: 10 + old_sisters]])])
     old = old[~old["name"].isin([firm["name"] for firm in firms[:10]])]
     new = pd.DataFrame([*firms[:50], *second[10 : 10 + new_sisters]])
+    plan = brujula.plan(new, against=old, entity="account")
+    assert set(plan.outcomes["outcome"][:10]) == {outcome}, plan.explain(1)
+
+
+@pytest.mark.parametrize(("sisters", "copies", "outcome"), [(0, 0, "review"), (100, 0, "create"), (100, 60, "review")])
+def test_what_sisters_the_base_shows(sisters, copies, outcome):
+    """Where firms of the base stand beside another of half a name, so will rows; a base that holds firms twice does not show it."""
+    firms = [
+        {"name": f"{x} {y} Horns", "phone": f"305-555-{n:04}", "street": f"{n} Mill Street", "city": "Orme"}
+        for n, (x, y) in enumerate(zip(_words(110, 8), _words(110, 9), strict=True))
+    ]
+    second = [{**firm, "name": firm["name"].replace("Horns", "Leasing")} for firm in firms]
+    old = pd.DataFrame([*firms, *second[:sisters], *firms[:copies]])
+    old["id"], old["owner"] = [f"A-{n}" for n in range(len(old))], [f"owner {n}" for n in range(len(old))]
+    new = pd.DataFrame([*second[100:110], *firms[:80]])
     plan = brujula.plan(new, against=old, entity="account")
     assert set(plan.outcomes["outcome"][:10]) == {outcome}, plan.explain(1)
 

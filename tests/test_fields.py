@@ -71,6 +71,10 @@ GIVEN = [
     ("Ana María", "María José", "different"),
     ("Joseph Aloysius", "Maurice Joseph", "different"),
     ("Miguel", "Mike", "nickname"),
+    ("Mchelle", "Shellie", "similar"),  # a slip of a name the other is short for, or of what it is short as
+    ("Shellei", "Michelle", "similar"),
+    ("Mchelle", "Bobbie", "different"),
+    ("Mchel", "Mitch", "another name of one initial"),
 ]
 
 

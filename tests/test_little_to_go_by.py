@@ -283,3 +283,36 @@ def test_a_row_that_names_two_people(name, outcome, records):
     new = pd.DataFrame([[name, "ana@lind.example", *home]], columns=["Name", "E-mail", "Street", "City", "Phone"])
     plan = brujula.plan(new, against=old, entity="contact")
     assert plan.outcomes[["outcome", "record_id"]].values.tolist() == [[outcome, records]], plan.explain(1)
+
+
+@pytest.mark.parametrize(("many", "confidence"), [(2, 0.5), (8, 0.125)])
+def test_records_of_one_name_and_nothing_else_are_not_one(many, confidence):
+    """Brigades of which nothing but a name is known are not merged in a base without duplicates: each is as likely meant as another."""
+    names = [f"{w}ham Brigade" for w in sorted({w for _, w, _ in _filler(3000)})] + ["North District Brigade"] * many
+    old = pd.DataFrame({"id": [f"A-{n}" for n in range(len(names))], "name": names})
+    plan = brujula.plan(pd.DataFrame({"name": ["North District Brigade", *names[:200]]}), against=old, entity="account")
+    held = plan.outcomes.iloc[0]
+    assert held["outcome"] == "review" and len(held["record_id"].split(";")) == many, plan.explain(1)
+    assert held["confidence"] <= confidence and "one of several alike" in plan.explain(1)
+
+
+@pytest.mark.parametrize(
+    ("short", "others", "outcome"),
+    [
+        ("HRWM", [], "review"),
+        ("OOSM", [], "review"),  # the words that join the others may count
+        ("HRWM", ["Horn Rest and Wind Mill"], "create"),
+        ("HRW", ["Horn Rest Wind"], "create"),
+    ],
+)
+def test_initials_that_no_third_firm_has(short, others, outcome):
+    """Four letters that are the initials of one name of all are worth a person's look, with nothing else to go by."""
+    words = [w for _, w, _ in _filler(1600)]
+    old = [f"{a} {b}" for a, b in zip(words, words[::-1], strict=True)]
+    old += ["Harrow Reed Works Mill", "Orme Office of Sheet Music", "Harrow Reed Works 2", "Harrow Reed Works", *others]
+    plan = brujula.plan(
+        pd.DataFrame({"name": [short, *old[:40]]}),
+        against=pd.DataFrame({"id": [f"A-{n}" for n in range(len(old))], "name": old}),
+        entity="account",
+    )
+    assert plan.outcomes["outcome"][0] == outcome, plan.explain(1)

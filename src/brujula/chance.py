@@ -26,6 +26,8 @@ _ENOUGH = 200_000  # records that show how many are relatives or namesakes
 _LEAST = 0.05  # of what a rule holds, the share that is never put down to chance
 _USUAL = 2000.0  # records that what is usual is worth
 _HALF, _MOST, _OFTEN = 0.5, 0.9, 0.08
+_SITES = ("postal_address", "website", "phone")  # what a firm and its sister share
+_AGAIN = 0.3  # times a record stands in the base again, under its name, to times a row does: a base that holds as many twice shows no sisters
 
 
 class Seen(NamedTuple):
@@ -108,6 +110,9 @@ def doubts(
         for number in these:
             rule = rules[number]
             kind = rule.crowded or rule.within or rule.beside
+            if rule.within == "company":
+                out[number] = _sisters(seen, graded, speaking, number, rows, spoke == number, near, share)
+                continue
             lifted = rule.crowded == naming and not rule.shown
             if (lifted or rule.within) and not batch.n_incoming:
                 continue  # one list alone does not tell its own duplicates from those that are two
@@ -150,6 +155,41 @@ def doubts(
             else:
                 out[number] = 1.0 - (1.0 - out[number]) * float(np.clip(beyond, _LEAST, 1.0))
     return tuple(out), tuple(lifts)
+
+
+def _sisters(
+    seen: Seen,
+    graded: Graded,
+    rules: Sequence[Rule],
+    number: int,
+    rows: NDArray[np.int32],
+    spoke: NDArray[np.bool_],
+    near: dict[tuple[str, str], _Near],
+    share: float,
+) -> float:
+    """The doubt of a rule about firms at one website, number or door: how many rows that meet it with a record there are another firm.
+
+    Firms of the base that share one and meet the rule are two, unless many stand there twice.
+    """
+    batch, said = seen.batch, rules[number].doubted
+    kinds = [kind for kind in _SITES if kind in seen.standards.of]
+    if not batch.n_incoming or not kinds or sharing.again(seen.values(kinds[0]), seen.named(), batch.n_existing) > _AGAIN:
+        return said
+    shared, met = np.zeros(len(batch), bool), np.zeros(len(rows), bool)
+    every = max(len(batch) // _ENOUGH, 1)
+    for kind in kinds:
+        values = seen.values(kind)
+        values = np.where(values % np.uint64(every) == 0, values, np.uint64(0))  # of long lists some show what all do
+        at = ("", kind)
+        if at not in near:
+            near[at] = _Near.of(seen, values, seen.named(), 0)
+        shared |= near[at].meeting(near[at].said(rules, batch.columns) == number)[0]
+        value, other = values[graded.pairs.left], values[graded.pairs.right]
+        met |= spoke & (rows >= 0) & (value == other) & (value != 0)
+    held = len(np.unique(rows[met])) / share * every
+    two = min(np.count_nonzero(shared[: batch.n_existing]) / batch.n_existing * batch.n_incoming * every, held)
+    # A list brings sisters of the base's firms that the base has not: it shows how many there are at least.
+    return max(float((two + judge.AS_SAID * said) / (held + judge.AS_SAID)), said)
 
 
 def _beside(seen: Seen, values: Keys, shared: NDArray[np.bool_], held: float) -> float:

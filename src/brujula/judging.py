@@ -79,6 +79,15 @@ TWICE = Rule(
     0.3,
 )
 
+SEVERAL = Rule(
+    "one of several alike",
+    "unsure",
+    (),
+    (),
+    "several existing records say the very same, a name and nothing else, and nothing tells which of them is meant",
+    0.5,
+)
+
 
 EXCLUSIVE = {
     "website": Rule(
@@ -95,7 +104,7 @@ _SELDOM = 0.5  # of what is usual: what the lists show, if next to no two have o
 _PATTERN = 10  # pairs in question from which they show it: a single one may be the one stranger
 
 
-OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, *EXCLUSIVE.values(), besides.RULE, NAMESAKES, TWICE)
+OURS = (IDENTICAL, DOUBTED, *CLAIMED, *DECIDED, APART, *EXCLUSIVE.values(), besides.RULE, NAMESAKES, TWICE, SEVERAL)
 
 
 def every_rule(policy: Policy) -> tuple[Rule, ...]:
@@ -166,6 +175,22 @@ def _namesakes(judged: Judged, model: weigh.Model, batch: Batch, content: Keys) 
     twice = np.zeros(len(content), bool)
     twice[pairs.left[two]] = twice[pairs.right[two]] = True
     return np.asarray(hardly & within & nowhere), np.asarray(hardly & across & (twice[pairs.left] | twice[pairs.right]))
+
+
+def one_of_several(judged: Judged, batch: Batch, content: Keys, policy: Policy) -> Judged:
+    """Rows that say the very same as several records of which nothing says that they are one: as likely to be any of them as another."""
+    pairs, alike = judged.graded.pairs, identical(judged.graded.pairs, content)
+    within = np.maximum(pairs.left, pairs.right) < batch.n_existing
+    apart = np.unique(content[pairs.left[alike & within & (judged.verdict != arrays.SAME)]])
+    hit = alike & (arrays.row_of(pairs, batch.n_existing) >= 0) & np.isin(content[pairs.left], apart)
+    if not hit.any():
+        return judged
+    told, records = np.unique(content[: batch.n_existing], return_counts=True)
+    each = judged.probability[hit] / records[np.searchsorted(told, content[pairs.left[hit]])]
+    judged = ruled(judged, hit, _number(SEVERAL, policy), arrays.UNSURE)
+    probability = judged.probability.copy()
+    probability[hit] = each
+    return replace(judged, probability=probability)
 
 
 def _in_a_town(graded: Graded) -> NDArray[np.bool_]:

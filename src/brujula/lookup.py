@@ -138,6 +138,7 @@ class Lookup:
             more = compare.compare(Pairs(found[high], found[low], passes), self._fitted.standards, how, self._fitted.comparisons)
             more = replace(more, pairs=Pairs(high, low, passes))
             judged = join_judged(judged, judging.judged_of(more, model, self.policy, cleaned, content))
+            judged = judging.one_of_several(judged, cleaned, content, self.policy)
         groups = group.group(judged, n + 1, content)
         rules, report = judging.every_rule(self.policy), self._fitted.report
         matched = matching.Matched(

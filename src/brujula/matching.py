@@ -202,6 +202,7 @@ def match(
         twice = replace(fitted.model, prior=min(fitted.model.prior, _prior_of_records(judged, batch.n_existing)))
         extra_judged = judging.judged_of(extra, twice, policy, batch, order)
         judged = arrays.join_judged(judged, judging.besides_held(extra_judged, batch, policy, telling))
+        judged = judging.one_of_several(judged, batch, order, policy)
     clock.step("group", "groups")
     judged, groups = _grouped(judged, fitted, policy, batch)
     clock.step("")

@@ -68,7 +68,7 @@ def judge(
     # What chance may have brought together must be likely enough once the rule's doubt is taken in, too.
     crowded, within = (
         np.array([*(bool(x) for x in kinds), False]).take(rule)
-        for kinds in ([r.crowded for r in rules], [r.within for r in rules])
+        for kinds in ([r.crowded for r in rules], [r.within or r.beside for r in rules])
     )
     mostly_two = within & (sure < _HALF) & (np.where(by_lists, alone, p) * sure < unsure_from)
     little = (crowded & (ruled < unsure_from)) | mostly_two

@@ -329,7 +329,15 @@ class Company(Kind):
         spoken, (other, bare) = phrases.joined(held.phrases, records, asked.phrases, *readings)
         found = mail_firms.joined(held.domains, records, asked.domains)
         spelt = joining.of_records(held.initials, records, asked.initials)
-        apart = {"initials": spelt, "phrases": spoken, "other": other, "bare": bare, "domains": found, "short": held.short, "size": held.size}
+        apart = {
+            "phrases": spoken,
+            "other": other,
+            "bare": bare,
+            "initials": spelt,
+            "domains": found,
+            "short": held.short,
+            "size": held.size,
+        }
         return joining.of_records(held, records, asked, **apart)
 
     def counts(self, standard: Companies) -> tuple[Counts, float]:

@@ -87,6 +87,7 @@ class Phone(Kind):
 
     name = "phone"
     personal = ("number",)
+    alone = "number"
     parts = ("phone", "mobile")
     headings = {
         "phone": """phone | phones | telephone | tel | phone number | telephone number | tel no | phone no | work phone | business

@@ -67,8 +67,8 @@ class RulePolicy(_Part):
     alone  : the kind of field (website) that settles what the rule holds, where in either list hardly two share a value of it
     crowded: the kind of field (postal_address, website, company: its rarest word) a value of which many share: where two of one list meet the rule as often as a row and
              a record do, it holds nothing
-    within : the kind of field (date, person_name) by whose values the lists show how much of what it holds is two: as many as two of one list of one
-             family name meet it; the doubt is worth ten such pairs
+    within : the kind of field (date, person_name; company: a firm's address, website or number) by whose values the lists show how much of what it
+             holds is two: as many as two of one list meet it; the doubt is worth ten such pairs
     beside : the kind of field (postal_address) at a value of which two of one list must meet the rule so often that half of what it
              would hold is two, or it does not speak
     """
@@ -83,7 +83,7 @@ class RulePolicy(_Part):
     until: float = Field(default=1.0, ge=0.5, le=1)
     alone: Literal["", "website"] = ""
     crowded: Literal["", "postal_address", "website", "company"] = ""
-    within: Literal["", "date", "person_name"] = ""
+    within: Literal["", "date", "person_name", "company"] = ""
     beside: Literal["", "postal_address"] = ""
 
 

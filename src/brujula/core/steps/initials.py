@@ -84,5 +84,6 @@ def spelling(initials: Initials, left: Codes, right: Codes) -> NDArray[np.bool_]
     other_a, other_b = initials.spelt.take(left), initials.spelt.take(right)
     short_a, short_b = initials.short.take(left), initials.short.take(right)
     return np.asarray(
-        (short_a & ~short_b & (a != 0) & ((a == b) | (a == other_b))) | (short_b & ~short_a & (b != 0) & ((b == a) | (b == other_a)))
+        (short_a & ~short_b & (a != 0) & ((a == b) | (a == other_b)))
+        | (short_b & ~short_a & (b != 0) & ((b == a) | (b == other_a)))
     )

@@ -103,7 +103,11 @@ def nickname_lists(
     return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), member[order].astype(np.int32)
 
 
-_SLIPPED, _LONG, _MOST = 2, 5, 4  # times a slip is made, at most; letters of a word that is told from another name; names it may be
+_SLIPPED, _LONG, _MOST = (
+    2,
+    5,
+    4,
+)  # times a slip is made, at most; letters of a word that is told from another name; names it may be
 
 
 @cache
@@ -120,7 +124,9 @@ def _by_letter(groups: tuple[tuple[str, ...], ...]) -> tuple[Words, NDArray[np.i
     return names, np.searchsorted(first, np.arange(257)), np.append(0, counts), member[order]
 
 
-def _slips(words: Words, groups: tuple[tuple[str, ...], ...], which: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+def _slips(
+    words: Words, groups: tuple[tuple[str, ...], ...], which: NDArray[np.int64]
+) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
     """Of some words those an edit away from a known name, and what that is a member of."""
     which = which[np.diff(words.vocabulary.offsets)[which] >= _LONG]
     if len(which) == 0:

@@ -118,6 +118,17 @@ def likely(values: Keys, shared: NDArray[np.bool_], n_existing: int, more: int =
     return float(share * np.count_nonzero(values[n_existing:]))
 
 
+def again(values: Keys, identity: Keys, n_existing: int) -> float:
+    """How often a record stands among the records again, one identity at one value, to how often a row does; 1 where no row does.
+
+    values, identity : uint64[n], the existing records first; 0 = none
+    """
+    whole = np.where((values != 0) & (identity != 0), join_keys(values, identity), np.uint64(0))
+    old, new = whole[:n_existing][whole[:n_existing] != 0], whole[n_existing:][whole[n_existing:] != 0]
+    found = np.count_nonzero(np.isin(new, old)) / max(len(new), 1)
+    return np.count_nonzero(_times(old) > 1) / max(len(old), 1) / found if found else 1.0
+
+
 def two_by_chance(shared: NDArray[np.bool_], n_existing: int) -> float:
     """How many rows share with a record, by chance, a value that no third has: of pairs drawn at random those of one and one are twice the root of those of two records times those of two rows.
 
