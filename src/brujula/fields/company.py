@@ -33,7 +33,7 @@ from brujula.core.steps.text import (
     unlike_letters,
     without,
 )
-from brujula.tables.firm_words import countries_of_forms, endings, given_names, words_of_firms
+from brujula.tables.firm_words import countries_of_forms, endings, ends_of_words, given_names, words_of_firms
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
 from brujula.tables.places import by_one_name, city_table, joined, town_words, without_river
@@ -185,6 +185,9 @@ class Company(Kind):
         Example({"account": "City of Orme"}, {"account": "Orme Brass"}, {"company": "partial"}),
         Example({"account": "Orme Ltd", "city": "Orme"}, {"account": "Orme Brass", "city": "Orme"}, {"company": "partial"}),
         Example({"account": "Orme Brass - Orme", "city": "Orme"}, {"account": "Orme Brass", "city": "Orme"}, {"company": "same"}),
+        Example({"account": "Stadt Orme"}, {"account": "Stadtwerke Orme"}, {"company": "partial"}),
+        Example({"account": "Orme Post"}, {"account": "Orme Postbank"}, {"company": "partial"}),
+        Example({"account": "Quist I District"}, {"account": "Quist District"}, {"company": "differs"}),
         Example({"account": "JFK Reed School"}, {"account": "John F. Kennedy Reed School"}, {"company": "close"}),
         Example({"account": "Harrow Post No. #12"}, {"account": "Harrow Post 12"}, {"company": "same"}),
         Example({"account": "Harrow Dance Company"}, {"account": "Harrow Dance"}, {"company": "close"}),
@@ -248,7 +251,7 @@ class Company(Kind):
         column, given = firm_cells.given_first(column, given_names())
         short: tuple[tuple[str, str], ...] = ()
         theirs: Keys = np.zeros(0, np.uint64)
-        spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin)
+        spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin, ends_of_words())
         letters = [
             matches(column.values.arrow(), p).to_numpy(zero_copy_only=False) for p in (r"\p{Latin}{2}", firm_cells.OTHER + "{2}")
         ]

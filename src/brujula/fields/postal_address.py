@@ -237,6 +237,7 @@ class PostalAddress(Kind):
             ).astype(np.int32),
             concepts,
             np.zeros(len(cls), np.uint64),
+            np.zeros(len(cls), np.uint32),
             weights,
             len(batch),
         )

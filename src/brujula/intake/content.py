@@ -54,7 +54,7 @@ def content_of(values: pa.Array) -> dict[str, float]:
 @cache
 def _name_words() -> tuple[frozenset[str], frozenset[str]]:
     """Words that stand in names of organisations, and given names."""
-    apart = ("skip", "direction", "akin", "number", "#")
+    apart = ("skip", "direction", "akin", "ends", "number", "#")
     words = (
         w.partition(":")[0] for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members)
     )

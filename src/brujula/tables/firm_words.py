@@ -38,6 +38,8 @@ def words_of_firms() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
                 classes[word], synonyms[word] = NUMBER, to
         elif head == "level":
             classes |= {word: LEVEL - int(bits) for word, bits in (m.split(":") for m in members)}
+        elif head == "ends":
+            continue
         elif head == "akin":
             akin = dict(m.split(":") for m in members)
         elif head == "direction":
@@ -60,6 +62,12 @@ def words_of_firms() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
             classes |= dict.fromkeys(slips, cls) if cls is not None else {}
     akin |= {word: akin[meant] for word, meant in synonyms.items() if meant in akin}
     return classes, synonyms, akin
+
+
+@cache
+def ends_of_words() -> tuple[str, ...]:
+    """Words that make another one with a word before them: Stadtwerke is not short for Stadt, nor Postbank for Post."""
+    return tuple(word for head, *members in tables.groups("company_words") if head == "ends" for word in members)
 
 
 def _shared(cls: int) -> bool:

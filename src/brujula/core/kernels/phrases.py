@@ -241,14 +241,32 @@ def _levels(ids, cls, start, n, used):
 
 @compiled(
     "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], "
-    "uint64[::1], float32, int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
+    "uint64[::1], uint32[::1], float32, int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
 )
 def compare_phrases(
-    left, right, off, ids, cls, concepts, akin, weights, voc_off, voc, masks, sounds, usual, out, matched_weight, bufs, used, pm
+    left,
+    right,
+    off,
+    ids,
+    cls,
+    concepts,
+    akin,
+    weights,
+    voc_off,
+    voc,
+    masks,
+    sounds,
+    heads,
+    usual,
+    out,
+    matched_weight,
+    bufs,
+    used,
+    pm,
 ):
     """Level of each pair of texts (indices left, right; -1 blank) into out (-1 = blank).
 
-    off, ids : core words of each text;  cls, concepts, akin, weights : per vocabulary word
+    off, ids : core words of each text;  cls, concepts, akin, weights, heads (`words.compound_heads`) : per vocabulary word
     usual : bits of a word at most that many have
     matched_weight : float32[n], bits the shared words are worth together: the rarest in full, the others at 0.4 (0 = none)
     bufs, used     : scratch, uint8[2, 160] and bool[2, MAX_WORDS]
@@ -357,7 +375,25 @@ def compare_phrases(
         initials = na == 1 and nb == 1 and size_a == size_b and size_a <= 5 and masks[ids[a0]] != masks[ids[b0]]
         if hits < na and hits < nb and not initials:
             matched, rarest, slips, shortened = match_near(
-                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest, usual
+                ids,
+                cls,
+                weights,
+                voc_off,
+                voc,
+                masks,
+                sounds,
+                a0,
+                na,
+                b0,
+                nb,
+                used_a,
+                used_b,
+                buf_a,
+                pm,
+                matched,
+                rarest,
+                usual,
+                heads,
             )
             near += slips
         levels_a, levels_b = _levels(ids, cls, a0, na, used_a), _levels(ids, cls, b0, nb, used_b)

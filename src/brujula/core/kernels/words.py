@@ -6,6 +6,7 @@ import numpy as np
 
 from brujula.core.kernels.compiled import compiled
 from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
+from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
@@ -20,9 +21,25 @@ _STEM = 5  # letters
 _OFTENER = 6.6  # bits: a hundred times as common
 
 
-@compiled("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint64[::1])")
-def word_distance(a, b, voc_off, voc, masks, sounds, pm):
-    """0 equal, 1 a slip, 2 an abbreviation of the other, 3 neither."""
+@compiled("void(int64[::1], uint8[::1], uint64[::1], uint32[::1])")
+def compound_heads(voc_off, voc, ends, out):
+    """A bit k of each word whose letters behind the first k are one of some words: of Stadtwerke, where werke is, the fifth.
+
+    ends : hashes of the words, sorted
+    """
+    for w in range(out.size):
+        start, end = voc_off[w], voc_off[w + 1]
+        out[w] = np.uint32(0)
+        for k in range(3, min(end - start - 2, 32)):
+            h = hash_range(voc, start + k, end)
+            at = np.searchsorted(ends, h)
+            if at < ends.size and ends[at] == h:
+                out[w] |= np.uint32(1 << k)
+
+
+@compiled("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint32[::1], uint64[::1])")
+def word_distance(a, b, voc_off, voc, masks, sounds, heads, pm):
+    """0 equal, 1 a slip, 2 an abbreviation of the other, 3 neither. heads : see `compound_heads`; a word is not short for its compound"""
     a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
     short = min(a1 - a0, b1 - b0)
     # Slips that leave the sound as it was count in shorter words, and more of them: Akademy, Acadmey.
@@ -44,9 +61,9 @@ def word_distance(a, b, voc_off, voc, masks, sounds, pm):
         a, b = b, a
     if masks[a] & ~masks[b]:
         return 3  # the shorter has a letter the longer lacks: no abbreviation of it
-    # Long beginnings of much longer words are two words run together: Harbour and Harbourfoods.
+    # Long beginnings of much longer words are two words run together: Harbour and Harbourfoods. So are a word and what it is a word with.
     if short >= 3 and (short <= 6 or b1 - b0 - short <= 3) and is_prefix(voc, a0, a1, voc, b0, b1):
-        return 2
+        return 3 if short < 32 and heads[b] >> short & 1 else 2
     if (
         short >= 2
         and short <= 6
@@ -175,13 +192,16 @@ def _one_stem(a, b, voc_off, voc):
     return n >= size and same_bytes(voc, voc_off[a], voc_off[a] + size, voc, voc_off[b], voc_off[b] + size)
 
 
-@compiled(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32, float32)")
-def match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest, usual):
+@compiled(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32, float32, uint32[::1])")
+def match_near(
+    ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest, usual, heads
+):
     """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more, how many of them abbreviated.
 
     usual : bits of a word at most that many have. Two of these are two words (Tower, Power; Hanson, Hansen), no
             slip, unless they are of one stem (network, networks) or the one is a hundred times as common: in long
             lists slips in their usual words repeat, too (Voilins).
+    heads : see `compound_heads`
     """
     found = shortened = 0
     for i in range(na):
@@ -195,7 +215,7 @@ def match_near(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, u
             worth, rival = weights[ids[a0 + i]], weights[ids[b0 + j]]
             if own & ~other and other & ~own and n_letters_apart(own, other) > 4:
                 continue  # neither a slip nor an abbreviation: most pairs of words end here, without a call
-            d = word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, pm)
+            d = word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, heads, pm)
             if d < 2 and cls[ids[a0 + i]] == GIVEN and cls[ids[b0 + j]] == GIVEN:
                 d = 3
             elif d < 2 and max(worth, rival) <= usual and abs(worth - rival) < _OFTENER and cls[ids[a0 + i]] != FILLER:

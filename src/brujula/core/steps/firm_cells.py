@@ -79,6 +79,11 @@ _WORDINGS = tuple(
         # Where it is registered: Harrow Reeds Inc /DE/, Orme Bancorp Inc/MD.
         (r"\b(inc|corp|co|company|corporation|ltd|limited|trust|lp|llc|plc)[.,]?\s?/\s?\pL{2}\s?/?\s*$", r"\1"),
         (r"([\s-])(?-i:([dl])['’])(\pL)", r"\1\2e \3"),  # Université d'Orme
+        # The first of several, and no word that joins two: Orme I District.
+        (
+            r"\s(?-i:I)\s(district|school|elementary|high|phase|plant|unit|building|tower|campus|station|division|region|zone|sector|ward|branch|center|centre)\b",
+            r" 1 \1",
+        ),
         (r"&amp;", "&"),
         (r"&(?:quot|apos|#0?39);", "'"),
         # What stands behind says whose it is, for whom it holds, or that it is the office where all else is run.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import cache
 from types import MappingProxyType
 from typing import Any, NamedTuple
 
@@ -25,7 +26,7 @@ _PRIOR = 500.0  # records the general knowledge of words is worth
 
 
 class Phrases(NamedTuple):
-    """Phrases of n records: code per record, core words per distinct text; of each word its class, what it means, another meaning near that (0 = none), and its bits."""
+    """Phrases of n records: code per record, core words per distinct text; of each word its class, what it means, another meaning near that (0 = none), the words it is a compound of (`kernels.words.compound_heads`), and its bits."""
 
     codes: Codes
     words: Words
@@ -34,6 +35,7 @@ class Phrases(NamedTuple):
     cls: NDArray[np.int32]
     concepts: Keys
     akin: Keys
+    heads: NDArray[np.uint32]
     weights: NDArray[np.float32]
     n_records: int
 
@@ -65,10 +67,12 @@ def parse(
     synonyms: Mapping[str, str],
     dotted: str = "",
     akin: Mapping[str, str] = MappingProxyType({}),
+    ends: tuple[str, ...] = (),
 ) -> Phrases:
     """Core words of a column's texts. classes: folded word to class; words of digits (12, 3rd, b2) are NUMBER, years YEAR, single letters LETTER.
 
     akin   : words that may stand for another one, though not for each other (a gymnasium or a lyceum for a high school)
+    ends   : words that make another one with a word before them (Stadtwerke)
     dotted : punctuation that joins single letters as a dot does (S/A)
     """
     words = fold(column.values, dotted)
@@ -91,8 +95,17 @@ def parse(
     concepts = concept_of(words, synonyms)
     near = concept_of(words, akin) if akin else words.hashes
     near = np.where(near == words.hashes, np.uint64(0), near)
-    parsed = Phrases(column.codes, words, off, ids, cls, concepts, near, np.zeros(len(cls), np.float32), max(len(column), 1))
+    heads = np.zeros(len(cls), np.uint32)
+    classed.compound_heads(words.vocabulary.offsets, words.vocabulary.data, _hashes_of(ends), heads)
+    unweighed = np.zeros(len(cls), np.float32)
+    parsed = Phrases(column.codes, words, off, ids, cls, concepts, near, heads, unweighed, max(len(column), 1))
     return parsed._replace(weights=weights(parsed, column.counts()))
+
+
+@cache
+def _hashes_of(texts: tuple[str, ...]) -> Keys:
+    """Hashes of some words, sorted."""
+    return np.sort(hash_values(Texts.of(texts)))
 
 
 def weights(phrases: Phrases, counts: NDArray[Any]) -> NDArray[np.float32]:
@@ -151,6 +164,7 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
             voc.data,
             words.masks,
             words.sounds,
+            phrases.heads,
             usual,
             out[s:e],
             bits[s:e],
@@ -183,6 +197,7 @@ def joined(
         cls=lexicon.each(held.cls, asked.cls),
         concepts=lexicon.each(held.concepts, asked.concepts),
         akin=lexicon.each(held.akin, asked.akin),
+        heads=lexicon.each(held.heads, asked.heads),
         weights=lexicon.each(held.weights, asked.weights),
     ), more
 

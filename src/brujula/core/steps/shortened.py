@@ -89,6 +89,8 @@ def _name(out: NDArray[np.int64], phrases: Phrases, pair: NDArray[np.int64], res
     short, long = found // n, found % n
     length = np.diff(voc.offsets)
     fits = (names >= _NAMES) & (length[short] >= 2) & (4 * length[short] <= 3 * length[long]) & (phrases.akin[short] == 0)
+    # A town has its Stadtwerke, and is not they; so is it in every town.
+    fits &= (phrases.heads[long] >> np.minimum(length[short], 31).astype(np.uint32) & 1) == 0
     # A handful of words: those that stand for others in three names.
     for i in np.flatnonzero(fits):
         s, e = short[i], long[i]
