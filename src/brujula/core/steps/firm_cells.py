@@ -76,6 +76,7 @@ _WORDINGS = tuple(
     (f"(?i){wording}", meant)
     for wording, meant in (
         (r"[®™©]", ""),
+        (r"\.\.+", "."),  # S..A
         # Where it is registered: Harrow Reeds Inc /DE/, Orme Bancorp Inc/MD.
         (r"\b(inc|corp|co|company|corporation|ltd|limited|trust|lp|llc|plc)[.,]?\s?/\s?\pL{2}\s?/?\s*$", r"\1"),
         (r"([\s-])(?-i:([dl])['’])(\pL)", r"\1\2e \3"),  # Université d'Orme
