@@ -53,6 +53,8 @@ def terminal(commands: str, picture: str, folder: Path, seconds: float) -> None:
     ]
     window = subprocess.Popen(xterm, env=env)
     time.sleep(seconds)
+    if window.poll() is not None:
+        sys.exit(f"no terminal for {picture}")
     subprocess.run(["import", "-window", "root", str(HERE / picture)], env=env, check=True)
     window.kill()
 
@@ -62,8 +64,9 @@ def main() -> None:
     missing = [tool for tool in ("chromium", "Xvfb", "xterm", "import") if shutil.which(tool) is None]
     if missing:
         sys.exit(f"not on this machine: {', '.join(missing)}")
+    # Without -noreset it begins anew when a window closes, and takes no other meanwhile.
     screen = subprocess.Popen(
-        ["Xvfb", DISPLAY, "-screen", "0", "1280x800x24"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        ["Xvfb", DISPLAY, "-noreset", "-screen", "0", "1280x800x24"], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
     )
     time.sleep(6)
     if screen.poll() is not None:
