@@ -294,6 +294,8 @@ def test_records_of_one_name_and_nothing_else_are_not_one(many, confidence):
     held = plan.outcomes.iloc[0]
     assert held["outcome"] == "review" and len(held["record_id"].split(";")) == many, plan.explain(1)
     assert held["confidence"] <= confidence and "one of several alike" in plan.explain(1)
+    named = brujula.plan(old[-many:], against=old, entity="account")
+    assert named.outcomes[["outcome", "record_id"]].values.tolist() == [["unchanged", i] for i in old["id"][-many:]]
 
 
 @pytest.mark.parametrize(

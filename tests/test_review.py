@@ -324,3 +324,18 @@ def test_a_group_and_an_explanation_in_a_notebook(tmp_path):
     assert plan.explain(1)._repr_html_().startswith("<pre>row 1: unchanged")
     with pytest.raises(UsageError, match='no group "G9"'):
         plan.group("G9")
+
+
+def test_a_person_says_which_of_several_alike_is_meant(tmp_path):
+    """Eight records of one name and nothing else, and a row of that name: what a person has said stands."""
+    letters = "abdegiklmnoprstuvz"
+    names = [f"{a}o{b}e{c}ham Brigade".title() for a in letters for b in letters for c in letters[:10]] + ["North Brigade"] * 8
+    old, new = tmp_path / "crm.csv", tmp_path / "new.csv"
+    pd.DataFrame({"id": [f"A-{n}" for n in range(len(names))], "name": names}).to_csv(old, index=False)
+    pd.DataFrame({"name": ["North Brigade", *names[:200]]}).to_csv(new, index=False)
+    brujula.plan(str(new), against=str(old), entity="account").write(tmp_path / "plan")
+    found = [p for p in open_pairs(tmp_path / "plan") if "one of several alike" in p.cells["reason"]]
+    assert len(found) == 8
+    decisions.keep(str(old), [found[3].decided("same")])
+    again = brujula.plan(str(new), against=str(old), entity="account").outcomes
+    assert again[["outcome", "record_id"]].values[0].tolist() == ["unchanged", found[3].sides[1]]

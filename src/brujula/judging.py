@@ -182,7 +182,9 @@ def one_of_several(judged: Judged, batch: Batch, content: Keys, policy: Policy) 
     pairs, alike = judged.graded.pairs, identical(judged.graded.pairs, content)
     within = np.maximum(pairs.left, pairs.right) < batch.n_existing
     apart = np.unique(content[pairs.left[alike & within & (judged.verdict != arrays.SAME)]])
-    hit = alike & (arrays.row_of(pairs, batch.n_existing) >= 0) & np.isin(content[pairs.left], apart)
+    # What a row or a person has said of them stands.
+    hit = (judged.rule < 0) | (judged.rule == _number(IDENTICAL, policy))
+    hit &= alike & (arrays.row_of(pairs, batch.n_existing) >= 0) & np.isin(content[pairs.left], apart)
     if not hit.any():
         return judged
     told, records = np.unique(content[: batch.n_existing], return_counts=True)

@@ -103,19 +103,15 @@ def nickname_lists(
     return np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), member[order].astype(np.int32)
 
 
-_SLIPPED, _LONG, _MOST = (
-    2,
-    5,
-    4,
-)  # times a slip is made, at most; letters of a word that is told from another name; names it may be
+_SLIPPED, _MOST = 2, 4  # times a slip is made at most, and names it may be one of
+_LONG = 5  # letters of a word at least: shorter ones are mostly other names
 
 
 @cache
 def _by_letter(groups: tuple[tuple[str, ...], ...]) -> tuple[Words, NDArray[np.int64], NDArray[np.int64], NDArray[np.int32]]:
     """Every word of every group in order, where those of each first byte begin, and their memberships: offsets, and numbers."""
     word, member = _nickname_columns(groups)
-    known = fold(Texts.of(pc.unique(word).sort())).vocabulary
-    known = Texts.of(known.arrow().sort())
+    known = Texts.of(pc.unique(word).sort())
     at = pc.index_in(word, value_set=known.arrow()).to_numpy(zero_copy_only=False)
     order = np.argsort(at, kind="stable")
     first = known.data[known.offsets[:-1]]
