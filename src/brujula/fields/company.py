@@ -185,6 +185,7 @@ class Company(Kind):
         Example({"account": "City of Orme"}, {"account": "Orme Brass"}, {"company": "partial"}),
         Example({"account": "Orme Ltd", "city": "Orme"}, {"account": "Orme Brass", "city": "Orme"}, {"company": "partial"}),
         Example({"account": "Orme Brass - Orme", "city": "Orme"}, {"account": "Orme Brass", "city": "Orme"}, {"company": "same"}),
+        Example({"account": "Harrow Reed Limoted"}, {"account": "Harrow Reed Limited"}, {"company": "same"}),
         Example({"account": "Harrow Reed S..A."}, {"account": "Harrow Reed S.A."}, {"company": "same"}),
         Example({"account": "Stadt Orme"}, {"account": "Stadtwerke Orme"}, {"company": "partial"}),
         Example({"account": "Orme Post"}, {"account": "Orme Postbank"}, {"company": "partial"}),

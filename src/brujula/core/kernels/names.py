@@ -2,10 +2,7 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from brujula.core.kernels.compiled import compiled
-from brujula.core.kernels.edits import n_letters_apart, osa
 
 # Word classes, given by the kind's tables.
 NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR, MAYBE_TITLE = 0, 1, 2, 3, 4, 5
@@ -130,25 +127,3 @@ def first_words(entries, off, ids, n_given, cls, given, family, last):
                 if family[i] < 0:
                     family[i] = ids[k]
                 last[i] = ids[k]
-
-
-@compiled(
-    "void(int64[::1], int64[::1], uint8[::1], uint32[::1], int64[::1], int64[::1], uint8[::1], uint32[::1], int32[:, ::1], uint64[::1])"
-)
-def a_slip_from(asked, voc_off, voc, masks, begin, known_off, known, known_masks, out, pm):
-    """The known names that each of some words is an edit away from, and begins as; as many as out has room for.
-
-    asked : int64[n], words of the vocabulary;  begin : int64[257], where the known names that begin with each byte do, in their order
-    out   : int32[n, most], numbers of known names, -1 = none;  pm : scratch, see `edits.osa`
-    """
-    for k in range(asked.size):
-        a0, a1 = voc_off[asked[k]], voc_off[asked[k] + 1]
-        n = 0
-        out[k] = -1
-        for j in range(begin[voc[a0]], begin[np.int64(voc[a0]) + 1]):
-            b0, b1 = known_off[j], known_off[j + 1]
-            if n == out.shape[1] or abs((a1 - a0) - (b1 - b0)) > 1 or n_letters_apart(masks[asked[k]], known_masks[j]) > 2:
-                continue
-            if osa(voc, a0, a1, known, b0, b1, pm) == 1:
-                out[k, n] = j
-                n += 1

@@ -12,12 +12,11 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Keys, Texts
-from brujula.core.kernels.edits import scratch
-from brujula.core.kernels.names import a_slip_from
 from brujula.core.steps.degrees import Degrees
 from brujula.core.steps.joining import taken
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import matches
+from brujula.core.steps.slips import Known
 from brujula.core.steps.text import Words, fold, hash_values
 
 
@@ -108,16 +107,13 @@ _LONG = 5  # letters of a word at least: shorter ones are mostly other names
 
 
 @cache
-def _by_letter(groups: tuple[tuple[str, ...], ...]) -> tuple[Words, NDArray[np.int64], NDArray[np.int64], NDArray[np.int32]]:
-    """Every word of every group in order, where those of each first byte begin, and their memberships: offsets, and numbers."""
+def _known(groups: tuple[tuple[str, ...], ...]) -> tuple[Known, NDArray[np.int64], NDArray[np.int32]]:
+    """Every word of every group, and their memberships: offsets, and numbers."""
     word, member = _nickname_columns(groups)
-    known = Texts.of(pc.unique(word).sort())
-    at = pc.index_in(word, value_set=known.arrow()).to_numpy(zero_copy_only=False)
-    order = np.argsort(at, kind="stable")
-    first = known.data[known.offsets[:-1]]
-    names = Words(np.zeros(1, np.int64), np.zeros(0, np.int32), known)
-    counts = np.cumsum(np.bincount(at, minlength=len(known)))
-    return names, np.searchsorted(first, np.arange(257)), np.append(0, counts), member[order]
+    known = Known.of(word.to_pylist())
+    at = pc.index_in(word, value_set=known.words.vocabulary.arrow()).to_numpy(zero_copy_only=False)
+    off = np.append(0, np.cumsum(np.bincount(at, minlength=len(known.words.vocabulary))))
+    return known, off, member[np.argsort(at, kind="stable")]
 
 
 def _slips(
@@ -127,10 +123,8 @@ def _slips(
     which = which[np.diff(words.vocabulary.offsets)[which] >= _LONG]
     if len(which) == 0:
         return which, np.zeros(0, np.int32)
-    names, begin, off, member = _by_letter(groups)
-    known, own = names.vocabulary, words.vocabulary
-    near = np.empty((len(which), _MOST), np.int32)
-    a_slip_from(which, own.offsets, own.data, words.masks, begin, known.offsets, known.data, names.masks, near, scratch())
+    known, off, member = _known(groups)
+    near = known.near(words, which, _MOST)
     row, _ = np.nonzero(near >= 0)
     name = near[near >= 0]
     sizes = off[name + 1] - off[name]

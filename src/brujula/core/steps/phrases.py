@@ -20,6 +20,7 @@ from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import matches, replaced
+from brujula.core.steps.slips import Known
 from brujula.core.steps.text import Words, bits_of, fold, hash_values, of_records
 
 _PRIOR = 500.0  # records the general knowledge of words is worth
@@ -86,13 +87,14 @@ def parse(
             year, classed.YEAR, np.where(digits, classed.NUMBER, np.where(single & (cls == classed.WORD), classed.LETTER, cls))
         )
         cls = np.where(single & (cls == classed.SKIP), classed.JOINER, cls).astype(np.int32)
+    concepts = concept_of(words, synonyms)
+    cls, concepts = _with_slips(words, classes, cls, concepts)
     n = len(column.values)
     off = np.zeros(n + 1, np.int64)
     kernel.core_words(words.ids, words.offsets, off, cls, np.zeros(1, np.int32), False)
     off = np.cumsum(off)
     ids = np.zeros(int(off[-1]), np.int32)
     kernel.core_words(words.ids, words.offsets, off, cls, ids, True)
-    concepts = concept_of(words, synonyms)
     near = concept_of(words, akin) if akin else words.hashes
     near = np.where(near == words.hashes, np.uint64(0), near)
     heads = np.zeros(len(cls), np.uint32)
@@ -100,6 +102,33 @@ def parse(
     unweighed = np.zeros(len(cls), np.float32)
     parsed = Phrases(column.codes, words, off, ids, cls, concepts, near, heads, unweighed, max(len(column), 1))
     return parsed._replace(weights=weights(parsed, column.counts()))
+
+
+_SELDOM = 5e-5  # share of the texts that have one slip, at most
+_FORMAL = 7  # letters of a legal form that is seen through a slip; shorter ones are a letter from other words
+
+
+@cache
+def _formal(words: tuple[str, ...]) -> Known | None:
+    long = [w for w in words if len(w) >= _FORMAL]
+    return Known.of(long) if long else None
+
+
+def _with_slips(
+    words: Words, classes: Mapping[str, int], cls: NDArray[np.int32], concepts: Keys
+) -> tuple[NDArray[np.int32], Keys]:
+    """The classes and what the words mean, with words hardly any text has that are a slip of a long legal form taken for it: Limoted, Corporatiom, but not Corporación."""
+    formal = _formal(tuple(w for w, c in classes.items() if c == classed.LEGAL))
+    long = np.diff(words.vocabulary.offsets) >= _FORMAL - 1
+    seldom = np.bincount(words.ids, minlength=len(cls)) <= max(2, len(words) * _SELDOM)
+    asked = np.flatnonzero(long & seldom & (cls == classed.WORD) & (concepts == words.hashes))
+    if formal is None or len(asked) == 0:
+        return cls, concepts
+    meant = formal.near(words, asked, 1)[:, 0]
+    slipped, meant = asked[meant >= 0], meant[meant >= 0]
+    cls, concepts = cls.copy(), concepts.copy()
+    cls[slipped], concepts[slipped] = classed.LEGAL, formal.words.hashes[meant]
+    return cls, concepts
 
 
 @cache
