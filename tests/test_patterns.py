@@ -96,7 +96,7 @@ def test_examples_are_read_alike():
 
 
 @pytest.mark.usefixtures("at_once")
-@settings(max_examples=6)
+@settings(max_examples=4)
 @given(TEXTS)
 def test_both_engines_find_the_same(texts):
     """Matches, replacements and groups of every pattern are Arrow's, for any texts."""

@@ -32,7 +32,7 @@ def test_the_description_holds():
     unknown = schemathesis.checks.CHECKS.get_one("missing_required_header")
     for operation in (found.ok() for found in schema.get_all_operations()):
 
-        @hypothesis.settings(max_examples=16, suppress_health_check=list(hypothesis.HealthCheck))
+        @hypothesis.settings(max_examples=12, suppress_health_check=list(hypothesis.HealthCheck))
         @hypothesis.given(strategies.one_of(*(operation.as_strategy(generation_mode=mode) for mode in GenerationMode)))
         def holds(case):
             case.call_and_validate(excluded_checks=[unknown])
