@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import partial
 from typing import NamedTuple
 
@@ -107,23 +107,19 @@ def doubts(
         speaking = rules if first else judge.speaking(rules, out)
         spoke = rulebook.apply(speaking, graded, batch.columns, np.zeros(len(rows))) if these else np.zeros(0)
         told: dict[tuple[str, str], NDArray[np.int32]] = {}
+        meeting = partial(_meeting, seen, speaking, near, told)
         for number in these:
             rule = rules[number]
             kind = rule.crowded or rule.within or rule.beside
             if rule.within == "company":
-                out[number] = _sisters(seen, graded, speaking, number, rows, spoke == number, near, share)
+                out[number] = _sisters(seen, graded, out[number], rows, spoke == number, share, partial(meeting, number))
                 continue
             lifted = rule.crowded == naming and not rule.shown
             if (lifted or rule.within) and not batch.n_incoming:
                 continue  # one list alone does not tell its own duplicates from those that are two
-            every = max(len(batch) // _ENOUGH, 1) if rule.within else 1
             values, who = seen.relatives(kind) if rule.within else (seen.values(kind), seen.named())
-            values = np.where(values % np.uint64(every) == 0, values, np.uint64(0))  # of long lists some show what all do
-            if (kind, rule.within) not in near:
-                near[kind, rule.within] = _Near.of(seen, values, who, _MANY if lifted else 0)
-            if (kind, rule.within) not in told:
-                told[kind, rule.within] = near[kind, rule.within].said(speaking, batch.columns)
-            shared, n_meeting = near[kind, rule.within].meeting(told[kind, rule.within] == number)
+            values, every = _some(values) if rule.within else (values, 1)
+            shared, n_meeting = meeting(number, (kind, rule.within), values, who, _MANY if lifted else 0)
             at = (rows >= 0) & (spoke == number)
             if rule.beside:  # like with like: what the lists show are pairs at one value
                 value, other = values[graded.pairs.left], values[graded.pairs.right]
@@ -157,33 +153,55 @@ def doubts(
     return tuple(out), tuple(lifts)
 
 
+def _some(values: Keys) -> tuple[Keys, int]:
+    """Values of which no more than some are left, and every how manieth: of long lists some show what all do."""
+    every = max(len(values) // _ENOUGH, 1)
+    return np.where(values % np.uint64(every) == 0, values, np.uint64(0)), every
+
+
+def _meeting(
+    seen: Seen,
+    rules: Sequence[Rule],
+    near: dict[tuple[str, str], _Near],
+    told: dict[tuple[str, str], NDArray[np.int32]],
+    number: int,
+    at: tuple[str, str],
+    values: Keys,
+    who: Keys,
+    most: int,
+) -> tuple[NDArray[np.bool_], int]:
+    """Which records meet a rule with another of their list at one value, and how many such pairs there are.
+
+    near, told : the pairs at each value, and which rule speaks on each: made once, whatever rules are asked about
+    """
+    if at not in near:
+        near[at] = _Near.of(seen, values, who, most)
+    if at not in told:
+        told[at] = near[at].said(rules, seen.batch.columns)
+    return near[at].meeting(told[at] == number)
+
+
 def _sisters(
     seen: Seen,
     graded: Graded,
-    rules: Sequence[Rule],
-    number: int,
+    said: float,
     rows: NDArray[np.int32],
     spoke: NDArray[np.bool_],
-    near: dict[tuple[str, str], _Near],
     share: float,
+    meeting: Callable[..., tuple[NDArray[np.bool_], int]],
 ) -> float:
     """The doubt of a rule about firms at one website, number or door: how many rows that meet it with a record there are another firm.
 
     Firms of the base that share one and meet the rule are two, unless many stand there twice.
+    said : its own doubt;  meeting : which records meet it with another of their list (`_meeting`)
     """
-    batch, said = seen.batch, rules[number].doubted
-    kinds = [kind for kind in _SITES if kind in seen.standards.of]
+    batch, kinds = seen.batch, [kind for kind in _SITES if kind in seen.standards.of]
     if not batch.n_incoming or not kinds or sharing.again(seen.values(kinds[0]), seen.named(), batch.n_existing) > _AGAIN:
         return said
-    shared, met = np.zeros(len(batch), bool), np.zeros(len(rows), bool)
-    every = max(len(batch) // _ENOUGH, 1)
+    shared, met, every = np.zeros(len(batch), bool), np.zeros(len(rows), bool), 1
     for kind in kinds:
-        values = seen.values(kind)
-        values = np.where(values % np.uint64(every) == 0, values, np.uint64(0))  # of long lists some show what all do
-        at = ("", kind)
-        if at not in near:
-            near[at] = _Near.of(seen, values, seen.named(), 0)
-        shared |= near[at].meeting(near[at].said(rules, batch.columns) == number)[0]
+        values, every = _some(seen.values(kind))
+        shared |= meeting(("", kind), values, seen.named(), 0)[0]
         value, other = values[graded.pairs.left], values[graded.pairs.right]
         met |= spoke & (rows >= 0) & (value == other) & (value != 0)
     held = len(np.unique(rows[met])) / share * every

@@ -85,7 +85,6 @@ SEVERAL = Rule(
     (),
     (),
     "several existing records say the very same, a name and nothing else, and nothing tells which of them is meant",
-    0.5,
 )
 
 

@@ -118,11 +118,11 @@ def _with_slips(
     words: Words, classes: Mapping[str, int], cls: NDArray[np.int32], concepts: Keys
 ) -> tuple[NDArray[np.int32], Keys]:
     """The classes and what the words mean, with words hardly any text has that are a slip of a long legal form taken for it: Limoted, Corporatiom, but not Corporación."""
-    formal = _formal(tuple(w for w, c in classes.items() if c == classed.LEGAL))
     long = np.diff(words.vocabulary.offsets) >= _FORMAL - 1
     seldom = np.bincount(words.ids, minlength=len(cls)) <= max(2, len(words) * _SELDOM)
     asked = np.flatnonzero(long & seldom & (cls == classed.WORD) & (concepts == words.hashes))
-    if formal is None or len(asked) == 0:
+    formal = _formal(tuple(w for w, c in classes.items() if c == classed.LEGAL)) if len(asked) else None
+    if formal is None:
         return cls, concepts
     meant = formal.near(words, asked, 1)[:, 0]
     slipped, meant = asked[meant >= 0], meant[meant >= 0]
