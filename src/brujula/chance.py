@@ -248,7 +248,7 @@ class _Near(NamedTuple):
     def of(cls, seen: Seen, values: Keys, who: Keys, most: int) -> _Near:
         left, right = sharing.neighbours(values, who, seen.order, seen.batch.n_existing, most)
         pairs = Pairs(left, right, np.zeros(len(left), np.uint64))
-        return cls(compare.compare(pairs, seen.standards, seen.known, seen.comparisons), len(values))
+        return cls(compare.compare_many(pairs, seen.standards, seen.known, seen.comparisons), len(values))
 
     def said(self, rules: Sequence[Rule], columns: rulebook.Columns) -> NDArray[np.int32]:
         """The number of the rule that speaks on each pair."""

@@ -30,7 +30,6 @@ from brujula.review.holding import Applied
 
 _RANDOM = 500_000  # random pairs at most, and so many a record
 _RANDOM_A_RECORD = 20
-_PART = 50_000
 _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
 _SHARED = 0.75  # keys of the name to names, at most, for a key to be several people's
@@ -351,8 +350,7 @@ def fit(
     clock.step("candidates", "candidate pairs")
     found = candidates.index(batch, standards.keys, passes, order, saying)
     clock.step("compare", "comparing")
-    parts = _parts(_random_pairs(counting, saying))
-    random = arrays.join(list(spread(lambda part: compare.compare(part, standards, known, wanted), parts)))
+    random = compare.compare_many(_random_pairs(counting, saying), standards, known, wanted)
     n = len(batch)
     possible = _possible(batch)
     prior = float(np.log2(max(min(batch.n_incoming or batch.n_existing, batch.n_existing) * 0.3, 0.5) / possible))
@@ -425,11 +423,6 @@ def _sample(graded: Graded, saying: Keys) -> tuple[Graded, float]:
         return graded, 1.0
     mixed = (saying.take(graded.pairs.left) + saying.take(graded.pairs.right)) >> np.uint64(20)
     return graded.take(mixed % np.uint64(every) == 0), 1.0 / every
-
-
-def _parts(pairs: Pairs) -> list[Pairs]:
-    """Pairs in parts that are compared at once, at least one."""
-    return [pairs.take(np.arange(at, min(at + _PART, len(pairs)))) for at in range(0, max(len(pairs), 1), _PART)]
 
 
 def _random_pairs(counting: NDArray[np.bool_], saying: Keys) -> Pairs:

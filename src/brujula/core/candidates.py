@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core.arrays import Pairs, PassReport
-from brujula.core.batch import Batch, Keys
+from brujula.core.batch import Batch, Column, Keys
 from brujula.core.kernels import blocks as kernel
 from brujula.core.steps.numbers import number
 from brujula.core.steps.parallel import spread
@@ -51,10 +51,15 @@ def content_keys(batch: Batch, fields: Collection[str] | None = None) -> Keys:
     columns = {f: c for f, c in batch.columns.items() if fields is None or f in fields}
     # What no field takes and is compared all the same makes another record of one that is else alike.
     columns |= {f"line {n}": c for n, c in enumerate(batch.lines)} | ({"known as": batch.known_as} if batch.known_as else {})
-    total = np.zeros(len(batch), np.uint64)
-    for field, column in sorted(columns.items()):
+
+    def salted(one: tuple[str, Column]) -> Keys:
+        field, column = one
         salt = np.uint64(sum(ord(c) * 131**i for i, c in enumerate(field)) % (1 << 61) * 2 + 1)
-        total += of_records(hash_values(column.values), column) * salt
+        return of_records(hash_values(column.values), column) * salt
+
+    total = np.zeros(len(batch), np.uint64)
+    for keys in spread(salted, columns.items()):
+        total += keys
     if batch.ages is not None:
         total += (batch.ages.astype(np.int64) + 1).astype(np.uint64) * np.uint64(0x9E3779B97F4A7C15)
     return total
@@ -99,7 +104,10 @@ def index(batch: Batch, keys: Mapping[str, Keys], passes: Sequence[Pass], order:
             _joined(keys, one, ranks), probe, n_existing, keys.get(one.narrow), ranks, places[column[at] : column[at + 1]]
         )
 
-    built = dict(zip(usable, spread(build, range(len(usable))), strict=True))
+    # The longest first, so that no core waits for one that came last.
+    turns = sorted(range(len(usable)), key=lambda at: -depth[at])
+    came = dict(zip(turns, spread(build, turns), strict=True))
+    built = {number: came[at] for at, number in enumerate(usable)}
     starts, members, whole = [np.zeros(0, np.int64)], [np.zeros(0, np.int32)], [np.zeros(0, np.int64)]
     n_groups, n_members, first_group = 0, 0, []
     for one in built.values():
@@ -307,10 +315,11 @@ def collect(found: Index) -> Iterator[Pairs]:
             stamp[:] = -1
             lost[:] = before
         mask = mask[:count].copy()
+        made_by, times = np.unique(mask, return_counts=True)
         for p, name in enumerate(report.names):
-            here = (mask >> np.uint64(p)) & np.uint64(1) > 0
-            report.pairs[name] = report.pairs.get(name, 0) + int(here.sum())
-            report.alone[name] = report.alone.get(name, 0) + int((mask[here] == np.uint64(1 << p)).sum())
+            bit = np.uint64(1 << p)
+            report.pairs[name] = report.pairs.get(name, 0) + int(times[made_by & bit > 0].sum())
+            report.alone[name] = report.alone.get(name, 0) + int(times[made_by == bit].sum())
         yield Pairs(found.ranks[left[:count]], found.ranks[right[:count]], mask)
     found.report = PassReport(
         report.names,

@@ -8,8 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula.core.arrays import Graded, Pairs
+from brujula.core.arrays import Graded, Pairs, join
 from brujula.core.kind import Compared, Comparison, Kind, Standards
+from brujula.core.steps.parallel import spread
+
+_PART = 50_000  # pairs compared at once
 
 
 @dataclass(frozen=True)
@@ -43,6 +46,12 @@ def compare(
     for column, one in done:
         levels[:, column], common[:, column] = one.levels, one.common
     return Graded(pairs, comparisons, levels, common)
+
+
+def compare_many(pairs: Pairs, standards: Standards, kinds: Mapping[str, Kind], comparisons: tuple[Comparison, ...]) -> Graded:
+    """`compare` of many pairs, on all cores."""
+    parts = [pairs.take(np.arange(at, min(at + _PART, len(pairs)))) for at in range(0, max(len(pairs), 1), _PART)]
+    return join(list(spread(lambda part: compare(part, standards, kinds, comparisons), parts)))
 
 
 def _passes(pairs: Pairs, gate: Gate, comparisons: tuple[Comparison, ...], found: Mapping[str, Compared]) -> NDArray[np.bool_]:

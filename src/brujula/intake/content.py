@@ -200,10 +200,13 @@ NO = """no|n|false|f|0|0[.,]0|☐|☒|✗|✘|off|nein|non|n[aã]o|nie|nee|nej|f
 
 
 _FEW = 200  # different values: no column of yes and no has more
+_FIRST = 10_000  # cells, which mostly have more, and then the others need not be counted
 
 
 def is_flag(values: pa.Array | pa.ChunkedArray, least: float = 1.0) -> bool:
     """Whether a column says yes and no, in at least that share of its filled cells."""
+    if pc.count_distinct(values.slice(0, _FIRST)).as_py() > _FEW:
+        return False
     counted = pc.value_counts(values.cast(pa.large_string()))
     if len(counted) > _FEW:
         return False

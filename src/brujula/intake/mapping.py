@@ -9,6 +9,7 @@ from typing import NamedTuple
 import pyarrow as pa
 import pyarrow.compute as pc
 
+from brujula.core.steps.parallel import spread
 from brujula.errors import PolicyError
 from brujula.fields import kinds
 from brujula.intake import consents
@@ -236,7 +237,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
 
     known : values of the existing records by field: what a column without a heading we know holds may be theirs
     """
-    columns = [_Column(table, at, entity) for at in range(table.num_columns)]
+    columns = list(spread(lambda at: _Column(table, at, entity), range(table.num_columns)))
     own = [column for column in columns if not _is_of_another(column.words, entity)]
     named = [meanings(column.heading, entity) for column in own]
     # School name may be a name; it is the school's.
@@ -246,7 +247,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         if entity == "contact" and any(column.persons >= NAMED and not column.strongest for column in own)
         else set()
     )
-    options = [option for column in columns for option in column.beside(plainly).options()]
+    options = [option for some in spread(lambda column: list(column.beside(plainly).options()), columns) for option in some]
     unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.

@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from brujula.claiming import SEEN, row_digests, seen_of
 from brujula.core import decide as deciding
 from brujula.core.arrays import SAME, UNSURE
+from brujula.core.steps.parallel import spread
 from brujula.core.why import sentences
 from brujula.errors import PlanError
 from brujula.intake.write import write_csv
@@ -45,8 +46,8 @@ def write_plan(plan: Plan, folder: Path) -> Path:
     except OSError as error:
         raise cannot(folder, error) from None
     try:
-        for write in _writers(plan):
-            write(beside, str(folder))
+        for _ in spread(lambda write: write(beside, str(folder)), _writers(plan)):
+            pass
         beside.chmod(0o777 & ~_umask())
         if folder.exists():
             shutil.rmtree(folder)
@@ -60,7 +61,7 @@ def write_plan(plan: Plan, folder: Path) -> Path:
 
 
 def _writers(plan: Plan) -> list[Callable[[Path, str], None]]:
-    """What writes the parts of the folder, given where, and how the folder will be called; each on its own."""
+    """What writes the parts of the folder, given where, and how the folder will be called; each on its own, the longest first."""
     open_pairs = review_table(plan)
 
     def workbook(beside: Path, name: str) -> None:
@@ -89,7 +90,7 @@ def _writers(plan: Plan) -> list[Callable[[Path, str], None]]:
         if plan.accounts is not None:
             write_plan(plan.accounts, beside / ACCOUNTS)
 
-    return [workbook, rows, actions, matching, report, accounts]
+    return [report, actions, workbook, rows, matching, accounts]
 
 
 def _umask() -> int:

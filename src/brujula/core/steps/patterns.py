@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import cache
 from typing import NamedTuple, cast
 
@@ -15,7 +15,10 @@ import pyarrow as pa
 import pyarrow.compute as pc
 import regex
 
+from brujula.core.steps.parallel import n_threads, spread
+
 _FEW = 32
+_PART = 65_536  # texts that one core takes at once
 _LONG = 400  # letters: a longer text `re` may try to read in every way, where RE2 takes one
 _OFTEN = 4  # questions of a few texts after which a pattern is worth compiling: that takes as long as a hundred calls of Arrow
 _SETS = {
@@ -157,28 +160,40 @@ def matches(text: pa.Array, pattern: str) -> pa.Array:
 def matches_any(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
     """Whether one of the patterns is found in each text; null for null. Arrow finds all in one go, for a handful they are quickest one by one."""
     if isinstance(text, pa.ChunkedArray):
-        return pa.chunked_array([matches_any(part, patterns) for part in text.chunks], pa.bool_())
+        return pa.chunked_array(_of_each(lambda part: matches_any(part, patterns), text), pa.bool_())
     several = [one for pattern in patterns if (one := _kept(text, pattern))]
     if len(several) == len(patterns) and not _long(few := text.to_pylist()):
         return pa.array([None if x is None else any(one.search(x) for one in several) for x in few], pa.bool_())
     loose = "|".join(_loose(pattern) for pattern in patterns)
-    found = pc.match_substring_regex(text, loose)
+    found = _in_parts(lambda part: pc.match_substring_regex(part, loose), text)
     if loose == (whole := "|".join(patterns)) or not pc.any(again := _not_ascii(text, found)).as_py():
         return found
     return pc.replace_with_mask(found, again, pc.match_substring_regex(text.filter(again), whole))
 
 
+def _of_each(work: Callable[[pa.Array], pa.Array], text: pa.ChunkedArray) -> list[pa.Array]:
+    """What is made of each chunk of a column, of a long one on all cores."""
+    return list((map if len(text) < 2 * _PART else spread)(work, text.chunks))
+
+
+def _in_parts(work: Callable[[pa.Array], pa.Array], text: pa.Array) -> pa.Array:
+    """What Arrow makes of many texts, on all cores: it takes one for an array."""
+    if len(text) < 2 * _PART or n_threads() == 1:
+        return work(text)
+    return pa.concat_arrays(list(spread(lambda start: work(text.slice(start, _PART)), range(0, len(text), _PART))))
+
+
 def replaced(text: pa.Array, pattern: str, by: str) -> pa.Array:
     r"""Each text with whatever matches a pattern replaced; \1 in `by` stands for the first group."""
     if isinstance(text, pa.ChunkedArray):
-        return pa.chunked_array([replaced(part, pattern, by) for part in text.chunks], text.type)
+        return pa.chunked_array(_of_each(lambda part: replaced(part, pattern, by), text), text.type)
     if (one := _kept(text, pattern)) and not _long(before := text.to_pylist()):
         template = _template(by)
         after = [None if x is None else one.sub(template, x) for x in before]
         return text if after == before else pa.array(after, text.type)
     if (loose := _loose(pattern)) == pattern:
-        return pc.replace_substring_regex(text, pattern, by)
-    hit = pc.fill_null(pc.match_substring_regex(text, loose), False)
+        return _in_parts(lambda part: pc.replace_substring_regex(part, pattern, by), text)
+    hit = pc.fill_null(_in_parts(lambda part: pc.match_substring_regex(part, loose), text), False)
     if not pc.any(hit).as_py():
         return text
     some = text.filter(hit)
