@@ -6,7 +6,7 @@ import pytest
 
 import brujula
 
-FIRM = ["name", "website", "phone", "street", "city", "state", "postal_code"]
+FIRM = ["name", "website", "phone", "street", "city", "state", "postal_code", "country"]
 PERSON = ["first_name", "last_name", "email", "phone", "company", "street", "city", "postal_code", "job_title", "birth_date"]
 HOME = {"street": "12 Mill Street", "city": "Birchmere", "postal_code": "75272"}
 AWAY = {"street": "7 Oak Road", "city": "Rookwood", "postal_code": "43004"}
@@ -144,6 +144,10 @@ FIRMS = {
     "the town and nothing else": ({**HOME, "name": "Birchmere Ltd."}, {"name": "Birchmere Violins", "city": "Birchmere", "postal_code": "75272"}, HELD | NEW),
     "the town in front, and behind": ({**HOME, "name": "Birchmere Reeds"}, {"name": "Birchmere Reeds - Birchmere", "city": "Birchmere", "postal_code": "75272"}, FOUND),
     "the town's university, and the state's in the town": ({**HOME, "name": "University of Birchmere"}, {"name": "Birchmere State University", "street": "", "city": "Birchmere", "postal_code": "75272"}, HELD | NEW),
+    "one website, two countries": ({"name": H["name"], "website": H["website"], "country": "Egypt"}, {"name": H["name"], "website": H["website"], "country": "US"}, HELD),
+    "one website, two countries, another line": ({"name": H["name"], "website": H["website"], "country": "Egypt"}, {"name": H["name"], "website": H["website"], "phone": H["phone"], "country": "US", **HOME}, HELD),
+    "one website, a town in either country": ({"name": H["name"], "website": H["website"], "city": "Birchmere", "country": "Egypt"}, {"name": H["name"], "website": H["website"], **HOME, "country": "US"}, NEW),
+    "one name, two countries": ({"name": H["name"], "country": "Egypt"}, {"name": H["name"], "country": "US"}, NEW),
     "Company and Co.": ({**HOME, "name": "Harrow Reed Company Ltd"}, {**HOME, "name": "Harrow Reed Co., Ltd"}, FOUND),
 }  # fmt: skip
 

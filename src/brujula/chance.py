@@ -21,7 +21,6 @@ from brujula.core.weigh import Model
 from brujula.policy.entities import ENTITIES
 
 _FAR, _HALVINGS = 40.0, 40  # bits of a lift at most, and how often that is halved
-_MANY = 300_000  # pairs of one list under like names that are looked at
 _ENOUGH = 200_000  # records that show how many are relatives or namesakes
 _LEAST = 0.05  # of what a rule holds, the share that is never put down to chance
 _USUAL = 2000.0  # records that what is usual is worth
@@ -119,7 +118,7 @@ def doubts(
                 continue  # one list alone does not tell its own duplicates from those that are two
             values, who = seen.relatives(kind) if rule.within else (seen.values(kind), seen.named())
             values, every = _some(values) if rule.within else (values, 1)
-            shared, n_meeting = meeting(number, (kind, rule.within), values, who, _MANY if lifted else 0)
+            shared, n_meeting = meeting(number, (kind, rule.within), values, who)
             at = (rows >= 0) & (spoke == number)
             if rule.beside:  # like with like: what the lists show are pairs at one value
                 value, other = values[graded.pairs.left], values[graded.pairs.right]
@@ -168,14 +167,13 @@ def _meeting(
     at: tuple[str, str],
     values: Keys,
     who: Keys,
-    most: int,
 ) -> tuple[NDArray[np.bool_], int]:
     """Which records meet a rule with another of their list at one value, and how many such pairs there are.
 
     near, told : the pairs at each value, and which rule speaks on each: made once, whatever rules are asked about
     """
     if at not in near:
-        near[at] = _Near.of(seen, values, who, most)
+        near[at] = _Near.of(seen, values, who)
     if at not in told:
         told[at] = near[at].said(rules, seen.batch.columns)
     return near[at].meeting(told[at] == number)
@@ -201,7 +199,7 @@ def _sisters(
     shared, met, every = np.zeros(len(batch), bool), np.zeros(len(rows), bool), 1
     for kind in kinds:
         values, every = _some(seen.values(kind))
-        shared |= meeting(("", kind), values, seen.named(), 0)[0]
+        shared |= meeting(("", kind), values, seen.named())[0]
         value, other = values[graded.pairs.left], values[graded.pairs.right]
         met |= spoke & (rows >= 0) & (value == other) & (value != 0)
     held = len(np.unique(rows[met])) / share * every
@@ -245,8 +243,8 @@ class _Near(NamedTuple):
     n_records: int
 
     @classmethod
-    def of(cls, seen: Seen, values: Keys, who: Keys, most: int) -> _Near:
-        left, right = sharing.neighbours(values, who, seen.order, seen.batch.n_existing, most)
+    def of(cls, seen: Seen, values: Keys, who: Keys) -> _Near:
+        left, right = sharing.neighbours(values, who, seen.order, seen.batch.n_existing)
         pairs = Pairs(left, right, np.zeros(len(left), np.uint64))
         return cls(compare.compare_many(pairs, seen.standards, seen.known, seen.comparisons), len(values))
 

@@ -129,6 +129,7 @@ class PostalAddress(Kind):
         Comparison(
             "place",
             (
+                Level("another country, no towns to compare", "differs", 0.002, 0.2),
                 Level("another country", "differs", 0.002, 0.35),
                 Level("another place", "differs", 0.03, 0.58),
                 Level("another postal code of the region", "partial", 0.005, 0.005, unit=True),

@@ -48,7 +48,7 @@ def compile_kernels(say: Callable[[str], None]) -> None:
     """Fill the cache if it is cold, saying so. What fails here is compiled later, where it is used."""
     if is_compiled():
         return
-    say("First run on this machine: compiling the comparison kernels, once. This takes about 15 seconds.")
+    say("First run on this machine: compiling the comparison kernels, once. This takes 15 to 40 seconds.")
     if any(process.wait() for process in [_import(half) for half in _HALVES]):
         return
     for place in _places():

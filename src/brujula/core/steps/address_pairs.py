@@ -19,7 +19,7 @@ from brujula.core.steps.towns import Towns, either_way
 _SIDES = ("n", "s", "e", "w", "ne", "nw", "se", "sw")
 _BOXES = ("box", "postfach", "postbus", "apartado", "casella", "skrytka", "postboks", "bp")
 _S_DIFFERS, _S_ELSEWHERE, _S_STREET, _S_NEAR, _S_UNIT, _S_CLOSE, _S_SAME, _S_TOWNS, _S_BRANCH, _S_WHICH = range(10)
-_P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_GIVEN, _P_CITY, _P_CODE, _P_BOTH = range(10)
+_P_ABROAD, _P_COUNTRY, _P_DIFFERS, _P_CODES, _P_LAND, _P_NEAR, _P_TOWNS, _P_GIVEN, _P_CITY, _P_CODE, _P_BOTH = range(11)
 
 
 class Addresses(NamedTuple):
@@ -128,7 +128,7 @@ def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]
     out[(names == kernel.SAME) & (alike | ~numbered)] = _S_SAME
     out[(out >= _S_CLOSE) & other_unit] = _S_UNIT
     out[(out >= _S_UNIT) & opposite] = _S_NEAR  # North Main Street and South Main Street
-    elsewhere = (place == _P_DIFFERS) | (place == _P_COUNTRY)
+    elsewhere = (place >= 0) & (place <= _P_DIFFERS)
     out[elsewhere & (out == _S_STREET)] = _S_DIFFERS
     out[elsewhere & (out >= _S_NEAR)] = _S_ELSEWHERE
     one_boxed = s.boxes.take(left) != s.boxes.take(right)
@@ -200,6 +200,7 @@ def compare_places(s: Addresses, left: Any, right: Any) -> Compared:
     out[code & ~city] = np.where((other_city & ~given)[code & ~city], _P_TOWNS, _P_CODE)
     out[code & city] = _P_BOTH
     out[(other_country | other_shape) & (out < _P_CODE)] = _P_COUNTRY
+    out[(out == _P_COUNTRY) & ~(city | other_city | code | other_code)] = _P_ABROAD
     common, told = np.zeros(len(left), np.float32), np.flatnonzero(out >= _P_CITY)
     # With a slip in it a town is as common as the one it was meant for.
     of_city, of_code = (np.maximum(shares[left[told]], shares[right[told]]) for shares in (s.city_shares, s.postal_shares))

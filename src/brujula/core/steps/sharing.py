@@ -167,29 +167,16 @@ def mostly_repeated(values: Keys, identity: Keys, shared: NDArray[np.bool_], n_e
     return all(np.count_nonzero(shared[side]) <= np.count_nonzero(_times(whole[side]) > 1) for side in sides)
 
 
-def neighbours(
-    values: Keys, identity: Keys, content: Keys, n_existing: int, most: int = 0
-) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-    """Pairs of records of one list that share a value under two identities: each with the next that does, and with those behind it as long as `most` pairs are not over.
+def neighbours(values: Keys, identity: Keys, content: Keys, n_existing: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """Pairs of records of one list that share a value under two identities: each with the next that does.
 
     values, identity, content : uint64[n], the existing records first; 0 = none. Records are taken in the order of what they hold.
     """
     some = np.flatnonzero((values != 0) & (_times(values) > 1))  # of mailboxes few are anybody else's
     order = some[np.lexsort((content[some], identity[some], values[some], some >= n_existing))].astype(np.int32)
-    at, lefts, rights, found = np.arange(len(order)), [], [], 0
-    for apart in range(1, len(order)):
-        at = at[at + apart < len(order)]
-        left, right = order[at + apart], order[at]
-        here = ((left >= n_existing) == (right >= n_existing)) & (values[left] != 0) & (values[left] == values[right])
-        at, left, right = at[here], left[here], right[here]  # who shares it with none so far behind does with none farther
-        if apart > 1 and (len(at) == 0 or found + len(at) > most):
-            break
-        two = identity[left] != identity[right]
-        lefts.append(left[two])
-        rights.append(right[two])
-        found += len(lefts[-1])
-    nobody = np.zeros(0, np.int32)
-    return np.concatenate([nobody, *lefts]), np.concatenate([nobody, *rights])
+    left, right = order[1:], order[:-1]
+    here = ((left >= n_existing) == (right >= n_existing)) & (values[left] == values[right]) & (identity[left] != identity[right])
+    return left[here], right[here]
 
 
 class Counts:
