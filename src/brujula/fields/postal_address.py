@@ -129,8 +129,8 @@ class PostalAddress(Kind):
         Comparison(
             "place",
             (
-                Level("another country, no towns to compare", "differs", 0.002, 0.2),
-                Level("another country", "differs", 0.002, 0.35),
+                Level("another country, no towns to compare", "differs", 0.001, 0.1),
+                Level("another country", "differs", 0.001, 0.25),
                 Level("another place", "differs", 0.03, 0.58),
                 Level("another postal code of the region", "partial", 0.005, 0.005, unit=True),
                 Level("same country", "partial", 0.03, 0.10, unit=True, little=True),
