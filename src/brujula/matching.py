@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Mapping
-from contextlib import nullcontext
 from dataclasses import dataclass, replace
 from functools import cache, partial
 
@@ -33,7 +32,6 @@ _RANDOM_A_RECORD = 20
 _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
 _SHARED = 0.75  # keys of the name to names, at most, for a key to be several people's
-_FEW = 1_000  # records of which one thread makes as quick work as several
 OnStep = Callable[[str], None]
 
 
@@ -165,7 +163,7 @@ def match(
     kept : what was found before, to be used again
     fresh : records of which at least one is in every pair that is looked at; None = all
     """
-    with one_thread() if len(batch) < _FEW else nullcontext():
+    with one_thread(len(batch)):
         fitted = fit(batch, policy, on_step, labels, kept, fresh)
     clock = _Clock(on_step)
     clock.step("weigh")

@@ -18,6 +18,7 @@ from brujula.core.actions import FieldChanges, also_update, make_actions
 from brujula.core.arrays import LOADED, Claims
 from brujula.core.batch import Batch
 from brujula.core.kind import Standards
+from brujula.core.steps.parallel import one_thread
 from brujula.fields import kinds
 from brujula.intake import astray, known_as, numbers, problems as finding, shape as shaping, sources, turned
 from brujula.intake.entity import entity_of
@@ -67,12 +68,13 @@ def plan(
         old = sources.read_source(against, None, entity, own)
     entity = entity or entity_of(new.table, old.table)
     chosen = chosen or Policy.default(entity)
-    held = shaping.as_it_is(old, entity, not sources.is_url(against))
-    listed = turned.in_place(shaping.shape(new, chosen, entity, held), held, chosen.columns.values())
-    listed, held = numbers.agreed(astray.not_used(listed, held), held)
-    if "account_id" not in chosen.columns.values():
-        listed = numbers.without_foreign_accounts(listed, held)
-    return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start, kept_in=kept_in)
+    with one_thread(new.table.num_rows + old.table.num_rows):
+        held = shaping.as_it_is(old, entity, not sources.is_url(against))
+        listed = turned.in_place(shaping.shape(new, chosen, entity, held), held, chosen.columns.values())
+        listed, held = numbers.agreed(astray.not_used(listed, held), held)
+        if "account_id" not in chosen.columns.values():
+            listed = numbers.without_foreign_accounts(listed, held)
+        return decide_on(listed, held, chosen, sources.memory(against, entity, own), on_step, start, kept_in=kept_in)
 
 
 def sweep(
@@ -96,9 +98,10 @@ def sweep(
     old = sources.read_source(existing, None, entity or (chosen.entity if chosen else None), own)
     entity = entity or (chosen.entity if chosen else entity_of(old.table))
     nothing = shaping.no_list()
-    held = shaping.as_it_is(old, entity, not sources.is_url(existing))
-    memory = sources.memory(existing, entity, own)
-    return decide_on(nothing, held, chosen or Policy.default(entity), memory, on_step, start, None, kept_in, since)
+    with one_thread(old.table.num_rows):
+        held = shaping.as_it_is(old, entity, not sources.is_url(existing))
+        memory = sources.memory(existing, entity, own)
+        return decide_on(nothing, held, chosen or Policy.default(entity), memory, on_step, start, None, kept_in, since)
 
 
 def decide_on(
