@@ -116,3 +116,18 @@ def _same_by_both(texts):
                 assert patterns.matches(few, pattern).equals(found), pattern
                 assert patterns.replaced(few, pattern, r"<\0>").equals(replaced), pattern
                 assert not names or patterns.captured(few, pattern).to_pylist() == groups, pattern
+
+
+@pytest.mark.parametrize("chunked", [False, True])
+def test_long_columns_are_worked_on_in_parts(monkeypatch, chunked):
+    """Each text of many has what it has by itself, in its place."""
+    monkeypatch.setenv("BRUJULA_THREADS", "2")
+    few = ["Reed 12", "", None, "Größe 7", "no digit", "a" * 30]
+    text = pa.array(few * 30_000, pa.large_string()).slice(1)
+    text = pa.chunked_array([text.slice(0, 70_000), text.slice(70_000)]) if chunked else text
+    alone = pa.array(few, pa.large_string())
+    for found, each in (
+        (patterns.matches(text, r"\d"), patterns.matches(alone, r"\d")),
+        (patterns.replaced(text, r"\d+", "#"), patterns.replaced(alone, r"\d+", "#")),
+    ):
+        assert found.to_pylist() == (each.to_pylist() * 30_000)[1:]
