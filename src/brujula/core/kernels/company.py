@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import osa, same_bytes
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
@@ -84,7 +84,7 @@ def firms_worth(name, off, ids, weights, out):
         out[p] = worth_of(ids, weights, off[name[p]], off[name[p] + 1] - off[name[p]])
 
 
-@compiled("int64(int32[::1], int32[::1], int64, int64)")
+@inner("int64(int32[::1], int32[::1], int64, int64)")
 def _one_number(ids, cls, start, end):
     """The only number among the words ids[start:end], or letter or side; -1 where there is none or more than one."""
     found = -1

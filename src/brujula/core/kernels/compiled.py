@@ -7,14 +7,24 @@ from typing import Any
 
 from numba import njit
 
-_UNCOUNTED: dict[str, Any] = {"_nrt": False}
+_Made = Callable[[Callable[..., Any]], Any]
 
 
-def compiled(signature: str) -> Callable[[Callable[..., Any]], Any]:
+def compiled(signature: str) -> _Made:
     """Compile a loop for one signature: kept on disk, run without the interpreter lock, a division by zero no error.
 
     A kernel allocates nothing, its caller gives it scratch: then arrays need no counting of references (`_nrt`). That counting is
     an atomic operation a call, on a place all threads share: it took half the time of comparing, and made the threads wait for each other.
     """
-    made: Callable[[Callable[..., Any]], Any] = njit(signature, cache=True, nogil=True, error_model="numpy", **_UNCOUNTED)
+    return _compiled(signature, uncallable=False)
+
+
+def inner(signature: str) -> _Made:
+    """As `compiled`, for what only kernels call. Python cannot call it (the process dies): making that possible is a seventh of compiling."""
+    return _compiled(signature, uncallable=True)
+
+
+def _compiled(signature: str, uncallable: bool) -> _Made:
+    wrappers: dict[str, Any] = {"_nrt": False, "no_cfunc_wrapper": True, "no_cpython_wrapper": uncallable}
+    made: _Made = njit(signature, cache=True, nogil=True, error_model="numpy", **wrappers)
     return made

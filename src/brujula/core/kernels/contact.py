@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import osa, stands_in
 
 # Country calling codes of one and two digits; all others have three (ITU-T E.164).
@@ -170,7 +170,7 @@ def parse_phones(offsets, data, number, size, extension, digits):
 _LINE = np.uint64(10**7)
 
 
-@compiled("int64(uint64, int64, uint64, int64, uint8[::1], uint8[::1], uint64[::1])")
+@inner("int64(uint64, int64, uint64, int64, uint8[::1], uint8[::1], uint64[::1])")
 def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
     """0 different, 1 same but for the last digits, 2 a slip, 3 the same number, 4 one is the other with an extension behind, 5 the last seven digits behind another area."""
     if x == y:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 
 _PAIR = "uint8[::1], int64, int64, uint8[::1], int64, int64"
 _SCRATCH = _PAIR + ", uint64[::1]"
@@ -25,7 +25,7 @@ def scratch() -> NDArray[np.uint64]:
     return np.zeros(256 + 3 * (_LONGEST + 1), np.uint64)
 
 
-@compiled(f"boolean({_PAIR})")
+@inner(f"boolean({_PAIR})")
 def same_bytes(a, a0, a1, b, b0, b1):
     """True when the two ranges hold the same bytes."""
     if a1 - a0 != b1 - b0:
@@ -36,7 +36,7 @@ def same_bytes(a, a0, a1, b, b0, b1):
     return True
 
 
-@compiled(f"int64({_SCRATCH})")
+@inner(f"int64({_SCRATCH})")
 def _osa_rows(a, a0, a1, b, b0, b1, pm):
     """The same distance by dynamic programming, three rows kept, for texts over 64 bytes.
 
@@ -180,7 +180,7 @@ def is_prefix(a, a0, a1, b, b0, b1):
     return True
 
 
-@compiled("boolean(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1])")
+@inner("boolean(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1])")
 def stands_behind(ids, a0, a1, b0, b1, voc_off, voc):
     """Whether the words ids[a0:a1] stand behind ids[b0:b1] in a dictionary: which of two is compared with which must not hang on the order of a list."""
     for k in range(min(a1 - a0, b1 - b0)):

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 
 _ONE_OTHER = 3.0  # bearers of a name that one beside the pair has
 _NOBODYS = 0.1  # so many are reckoned to bear what anybody may
 
 
-@compiled("float64(float64, float64, float64, float64, float64)")
+@inner("float64(float64, float64, float64, float64, float64)")
 def _exact_share(c, alone, counted, n_records, prior):
     """The share of others that agree on a value of which a share c of the records is the bearer."""
     count = c * n_records

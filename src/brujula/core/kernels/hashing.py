@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 
 _SEED = np.uint64(0xCBF29CE484222325)
 _PRIME = np.uint64(0x100000001B3)
 
 
-@compiled("uint64(uint64)")
+@inner("uint64(uint64)")
 def mix(h):
     """Finalise a 64-bit hash (the shift-multiply finaliser of Steele et al. 2014)."""
     h = np.uint64(h)
@@ -22,7 +22,7 @@ def mix(h):
     return h
 
 
-@compiled("uint64(uint64, uint64)")
+@inner("uint64(uint64, uint64)")
 def join(a, b):
     """One key from two; 0 (no key) on either side gives 0."""
     if a == np.uint64(0) or b == np.uint64(0):
@@ -31,7 +31,7 @@ def join(a, b):
     return h if h != np.uint64(0) else np.uint64(1)
 
 
-@compiled("uint64(uint8[::1], int64, int64)")
+@inner("uint64(uint8[::1], int64, int64)")
 def hash_range(data, start, end):
     """FNV-1a (Fowler, Noll, Vo) of data[start:end], finalised; never 0 for a non-empty range."""
     if end <= start:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import is_prefix, same_bytes, slip, stands_in
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.names import PARTICLE
 
 
-@compiled("boolean(uint64[::1], uint64)")
+@inner("boolean(uint64[::1], uint64)")
 def _holds(known, word):
     """True when the sorted hashes hold the word's."""
     low, high = 0, known.size

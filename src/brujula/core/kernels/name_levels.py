@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import (
     is_prefix,
     jaro_winkler,
@@ -30,7 +30,7 @@ _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
 _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
 
 
-@compiled("int64(int64, int64, int64[::1], int32[::1])")
+@inner("int64(int64, int64, int64[::1], int32[::1])")
 def _nicknames(a, b, nick_off, nick_ids):
     """2 = one is the formal name of the other, 1 = both are short for one formal name, 0 = neither;
     -1 = one is, but for a slip, the formal name of the other or short for it."""
@@ -50,13 +50,13 @@ def _nicknames(a, b, nick_off, nick_ids):
     return best
 
 
-@compiled("boolean(int64, int64[::1], int32[::1])")
+@inner("boolean(int64, int64[::1], int32[::1])")
 def _is_known(a, nick_off, nick_ids):
     """Whether a word is a name that has short forms, or one of these."""
     return nick_off[a] < nick_off[a + 1] and nick_ids[nick_off[a]] >= 0
 
 
-@compiled("boolean(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1])")
+@inner("boolean(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1])")
 def _rest_fits(ids, a0, a1, b0, b1, voc_off, voc):
     """Whether what a goes by besides its first word is among b's words, or an initial of one: Raymond F. and Francis Raymond, not María José and Ana María."""
     for k in range(a0 + 1, a1):
@@ -70,7 +70,7 @@ def _rest_fits(ids, a0, a1, b0, b1, voc_off, voc):
     return True
 
 
-@compiled("boolean(uint8[::1], int64, int64, int64, int64)")
+@inner("boolean(uint8[::1], int64, int64, int64, int64)")
 def is_pet_form(voc, a0, a1, b0, b1):
     """True when a is b's beginning with a fond ending: Tobby and Tobias, Steffie and Stephanie (ph read as f, doubled letters once)."""
     end = a1
@@ -96,7 +96,7 @@ def is_pet_form(voc, a0, a1, b0, b1):
     return i == end and matched >= 3 and j < b1
 
 
-@compiled("boolean(uint8[::1], int64, int64, int64, int64)")
+@inner("boolean(uint8[::1], int64, int64, int64, int64)")
 def is_other_gender(voc, a0, a1, b0, b1):
     """True when one name may be the man's and the other the woman's form of it: Mario and Maria, Erik and Erika, Michel and Michelle, Paul and Pauline."""
     if a1 - a0 > b1 - b0:
@@ -122,7 +122,7 @@ def is_other_gender(voc, a0, a1, b0, b1):
     return first == e and next_ == before and (before == t or before == ell)  # -ette, -elle
 
 
-@compiled(
+@inner(
     "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], int32[::1], "
     "int64[::1], float64, uint8[::1], uint8[::1], uint64[::1])"
 )
@@ -203,7 +203,7 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     return G_DIFFERS, 0
 
 
-@compiled(
+@inner(
     "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], "
     "float64, uint8[::1], uint8[::1], uint64[::1])"
 )
@@ -272,7 +272,7 @@ def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, 
     return F_DIFFERS, 0
 
 
-@compiled("int64(int32[::1], int64, int64, int32[::1])")
+@inner("int64(int32[::1], int64, int64, int32[::1])")
 def _second(ids, start, end, cls):
     """The second of the given words ids[start:end], particles before another passed over (Maria del Carmen; not Ada E.); -1 = none."""
     for k in range(start + 1, end):
@@ -281,7 +281,7 @@ def _second(ids, start, end, cls):
     return -1
 
 
-@compiled("boolean(int32[::1], int64, int64, int64, int64, int32[::1])")
+@inner("boolean(int32[::1], int64, int64, int64, int64, int32[::1])")
 def _middle_in_family(ids, g0, g1, f0, f1, cls):
     """True when a family word of one side stands among the later given words of the other."""
     for k in range(g0 + 1, g1):
@@ -291,7 +291,7 @@ def _middle_in_family(ids, g0, g1, f0, f1, cls):
     return False
 
 
-@compiled("boolean(int32[::1], int64, int64, int64, int64, int64, int64, int64[::1], uint8[::1])")
+@inner("boolean(int32[::1], int64, int64, int64, int64, int64, int64, int64[::1], uint8[::1])")
 def _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
     """True when some given word of each side begins like some family word of the other, or one is the other: only then may names be
     turned round."""
@@ -309,7 +309,7 @@ def _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
     return first and second
 
 
-@compiled("int64(int32, int32, int64[::1], int64[::1])")
+@inner("int64(int32, int32, int64[::1], int64[::1])")
 def _other_way(given, family, given_counts, family_counts):
     """By how many more others bear a given and a family word the other way round."""
     return given_counts[family] + family_counts[given] - given_counts[given] - family_counts[family]

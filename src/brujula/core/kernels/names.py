@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 
 # Word classes, given by the kind's tables.
 NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR, MAYBE_TITLE = 0, 1, 2, 3, 4, 5
@@ -11,7 +11,7 @@ GENERATION = 10  # 10 + n: Jr. = 11, Sr. = 12, II = 13 (as Jr.), III = 14 ...
 MAX_WORDS = 16
 
 
-@compiled("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int64[::1], int32[::1], int64, int64, int64, int64, boolean)")
+@inner("UniTuple(int64, 2)(int32[::1], int64, int64, int32[::1], int64[::1], int32[::1], int64, int64, int64, int64, boolean)")
 def _take(ids, start, end, cls, voc_off, words, n, lead, least, suffix, given):
     """Append the name words of ids[start:end]; titles in front and credentials behind go, a generation is kept apart.
 
@@ -42,7 +42,7 @@ def _take(ids, start, end, cls, voc_off, words, n, lead, least, suffix, given):
     return n, suffix
 
 
-@compiled("boolean(int32[::1], int64, int64, int32[::1])")
+@inner("boolean(int32[::1], int64, int64, int32[::1])")
 def _titles_only(ids, start, end, cls):
     """Whether the words ids[start:end] are titles and nothing else."""
     for k in range(start, end):

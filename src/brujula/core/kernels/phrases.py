@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import is_prefix, n_letters_apart, osa, same_bytes, stands_behind
 from brujula.core.kernels.text import run_together
 from brujula.core.kernels.words import (
@@ -37,7 +37,7 @@ WORD_IN_WHOLE = np.uint64(0x9E3779B97F4A7C15)
 _TWO_SLIPS = 6  # letters of a word that may have two
 
 
-@compiled("int64(int32[::1], int32[::1], int64, int64)")
+@inner("int64(int32[::1], int32[::1], int64, int64)")
 def _form_start(ids, cls, start, end):
     """Where the legal form that ends the words ids[start:end] begins; end where there is none."""
     last = end
@@ -92,7 +92,7 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
     return 0
 
 
-@compiled("int64(int32[::1], int32[::1], int64[::1], int64, int64)")
+@inner("int64(int32[::1], int32[::1], int64[::1], int64, int64)")
 def _brief(ids, cls, voc_off, start, end):
     """Where what may be initials ends in the words ids[start:end], be a group or a legal form behind it or not; start = it is none.
 
@@ -110,7 +110,7 @@ def _brief(ids, cls, voc_off, start, end):
     return last if 2 <= size <= 8 else start
 
 
-@compiled("boolean(uint8[::1], uint8[::1], int64)")
+@inner("boolean(uint8[::1], uint8[::1], int64)")
 def _same_letters(a, b, n):
     """Whether the first n letters of both, at most eight, are the same in some order."""
     used = 0
@@ -125,7 +125,7 @@ def _same_letters(a, b, n):
     return True
 
 
-@compiled("boolean(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, int64, int64, uint8[::1], uint8[::1])")
+@inner("boolean(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, int64, int64, uint8[::1], uint8[::1])")
 def _is_acronym(ids, cls, voc_off, voc, first, behind, start, end, buf_a, buf_b):
     """Whether the letters of ids[first:behind] are the initials of the words ids[start:end], with or without those of a group, services
     or company behind and but for a letter more, or, from three on, all of them in another order, as the words are; or all of them run
@@ -159,7 +159,7 @@ def _is_acronym(ids, cls, voc_off, voc, first, behind, start, end, buf_a, buf_b)
     return same_bytes(buf_a, 0, size, buf_b, 0, n)
 
 
-@compiled(
+@inner(
     "Tuple((int64, float32))(int32[::1], int32[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], int64, int64, int64, int64, float32, boolean, "
     "uint8[::1], uint8[::1], uint64[::1])"
 )
@@ -200,7 +200,7 @@ def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, pl
     return -1, np.float32(0.0)
 
 
-@compiled("int64(int32[::1], int32[::1], int64[::1], int64, int64, boolean[::1], boolean)")
+@inner("int64(int32[::1], int32[::1], int64[::1], int64, int64, boolean[::1], boolean)")
 def _middle_initials(ids, cls, voc_off, start, n, used, mark):
     """How many letters not used stand between somebody's given name and another word; mark : they are used now."""
     found = 0
@@ -214,7 +214,7 @@ def _middle_initials(ids, cls, voc_off, start, n, used, mark):
     return found
 
 
-@compiled("int64(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, boolean[::1])")
+@inner("int64(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, boolean[::1])")
 def _founded(ids, cls, voc_off, voc, start, n, used):
     """How many years before 2000 are not used; they are now."""
     found = 0
@@ -226,7 +226,7 @@ def _founded(ids, cls, voc_off, voc, start, n, used):
     return found
 
 
-@compiled("int64(int32[::1], int32[::1], int64, int64, boolean[::1])")
+@inner("int64(int32[::1], int32[::1], int64, int64, boolean[::1])")
 def _levels(ids, cls, start, n, used):
     """Bits of the levels not used, 0 = none; a school whose level is used is so itself: Lind Elementary, Lind Elementary School."""
     bits, agreed = 0, False

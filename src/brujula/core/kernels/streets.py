@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.words import MAX_WORDS
 
 STREET_WORD, UNIT_MARKER, NUMERAL, TYPE, ARTICLE, NUMBER_MARK = 0, 1, 2, 3, 4, 5
 
 
-@compiled("boolean(int32[::1], int32[::1], int64, int64)")
+@inner("boolean(int32[::1], int32[::1], int64, int64)")
 def _numbered_street(ids, cls, start, end):
     """Whether a street's word and a numeral begin the words ids[start:end] and the house is told behind them: Calle 5 No. 12."""
     if end - start < 4 or cls[ids[start]] != TYPE or cls[ids[start + 1]] != NUMERAL:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 
 # What one character does to the word being built.
 LETTER, DIGIT, BREAK, DROP, DOT, AND, HASH, LOST = 0, 1, 2, 3, 4, 5, 6, 7
@@ -135,7 +135,7 @@ def fold_words(offsets, data, ascii_class, rep_start, rep_end, rep_bytes, write,
             n_words[t] = word - first_word
 
 
-@compiled("uint64(uint8[::1], int64, int64)")
+@inner("uint64(uint8[::1], int64, int64)")
 def sound_hash(data, start, end):
     """Key of how a word sounds, across English, Spanish, German, French and Slavic spelling.
 
@@ -219,7 +219,7 @@ def letter_masks(offsets, data, out):
         out[t] = mask
 
 
-@compiled("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], boolean)")
+@inner("int64(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], boolean)")
 def run_together(ids, start, end, voc_off, voc, buf, initials):
     """Words run together (or their initials) into buf; the length."""
     n = 0

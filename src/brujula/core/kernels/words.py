@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from brujula.core.kernels.compiled import compiled
+from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
@@ -37,7 +37,7 @@ def compound_heads(voc_off, voc, ends, out):
                 out[w] |= np.uint32(1 << k)
 
 
-@compiled("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint32[::1], uint64[::1])")
+@inner("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint32[::1], uint64[::1])")
 def word_distance(a, b, voc_off, voc, masks, sounds, heads, pm):
     """0 equal, 1 a slip, 2 an abbreviation of the other, 3 neither. heads : see `compound_heads`; a word is not short for its compound"""
     a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
@@ -75,7 +75,7 @@ def word_distance(a, b, voc_off, voc, masks, sounds, heads, pm):
     return 3
 
 
-@compiled("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1], boolean)")
+@inner("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1], boolean)")
 def reads_as(ids, at, word, voc_off, voc, buf, pm, slips):
     """Whether the words at and behind it run together make the word; slips : one slip in ten letters is let pass."""
     w0, w1 = voc_off[word], voc_off[word + 1]
@@ -85,7 +85,7 @@ def reads_as(ids, at, word, voc_off, voc, buf, pm, slips):
     )
 
 
-@compiled("float32(int32[::1], float32[::1], int64, int64)")
+@inner("float32(int32[::1], float32[::1], int64, int64)")
 def worth_of(ids, weights, start, n):
     """Bits that n words are worth together: the rarest in full, the others at 0.4."""
     top, total = np.float32(0.0), np.float32(0.0)
@@ -101,7 +101,7 @@ _WORDS = (  # ids, cls, weights, voc_off, voc, masks, sounds; the words of both 
 )
 
 
-@compiled(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
+@inner(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
 def match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
     """Match words that one side writes as one; what is matched, the rarest of it, and how many words more."""
     found = 0
@@ -139,7 +139,7 @@ def match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb,
     return matched, rarest, found
 
 
-@compiled(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
+@inner(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
 def match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
     """Match a short word with words behind one another whose initials it is (CC, Community College); what is matched, the rarest of it, and how many words more."""
     found = 0
@@ -171,7 +171,7 @@ def match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, n
     return matched, rarest, found
 
 
-@compiled("boolean(int32[::1], int64, int64, boolean[::1], int64, int32[::1], int64[::1], uint8[::1])")
+@inner("boolean(int32[::1], int64, int64, boolean[::1], int64, int32[::1], int64[::1], uint8[::1])")
 def _tail(ids, at, n, used_behind, word, cls, voc_off, voc):
     """Whether the word behind the short one at `at` (n words from it on) is how the long word ends: Masch.bau, Maschinenbau."""
     if n < 2 or used_behind[0] or cls[ids[at + 1]] >= NUMBER:
@@ -182,7 +182,7 @@ def _tail(ids, at, n, used_behind, word, cls, voc_off, voc):
     return t1 - t0 >= 2 and head + t1 - t0 < whole and same_bytes(voc, t0, t1, voc, end - (t1 - t0), end)
 
 
-@compiled("boolean(int64, int64, int64[::1], uint8[::1])")
+@inner("boolean(int64, int64, int64[::1], uint8[::1])")
 def _one_stem(a, b, voc_off, voc):
     """Whether two words begin alike for five letters (network, networks), or one is the other and an s (club, clubs)."""
     n, m = voc_off[a + 1] - voc_off[a], voc_off[b + 1] - voc_off[b]
@@ -192,7 +192,7 @@ def _one_stem(a, b, voc_off, voc):
     return n >= size and same_bytes(voc, voc_off[a], voc_off[a] + size, voc, voc_off[b], voc_off[b] + size)
 
 
-@compiled(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32, float32, uint32[::1])")
+@inner(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32, float32, uint32[::1])")
 def match_near(
     ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest, usual, heads
 ):
