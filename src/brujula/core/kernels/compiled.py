@@ -6,11 +6,12 @@ from collections.abc import Callable
 from typing import Any
 
 from numba import njit
+from numba.core.typing.templates import Signature
 
 _Made = Callable[[Callable[..., Any]], Any]
 
 
-def compiled(signature: str) -> _Made:
+def compiled(signature: str | Signature) -> _Made:
     """Compile a loop for one signature: kept on disk, run without the interpreter lock, a division by zero no error.
 
     A kernel allocates nothing, its caller gives it scratch: then arrays need no counting of references (`_nrt`). That counting is
@@ -19,12 +20,12 @@ def compiled(signature: str) -> _Made:
     return _compiled(signature, uncallable=False)
 
 
-def inner(signature: str) -> _Made:
+def inner(signature: str | Signature) -> _Made:
     """As `compiled`, for what only kernels call. Python cannot call it (the process dies): making that possible is a seventh of compiling."""
     return _compiled(signature, uncallable=True)
 
 
-def _compiled(signature: str, uncallable: bool) -> _Made:
+def _compiled(signature: str | Signature, uncallable: bool) -> _Made:
     wrappers: dict[str, Any] = {"_nrt": False, "no_cfunc_wrapper": True, "no_cpython_wrapper": uncallable}
     made: _Made = njit(signature, cache=True, nogil=True, error_model="numpy", **wrappers)
     return made

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
+from numba import types
+from numpy.typing import NDArray
 
 from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import (
@@ -28,6 +32,60 @@ F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN, F_ALO
 
 _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
 _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
+
+
+class NameWords(NamedTuple):
+    """The words of names one behind another, what is known of each word, and room to work in.
+
+    ids : the words, numbers in the vocabulary, by which all else but nick_ids is found;  cls : their classes
+    voc_off, voc : their letters;  sounds, masks : how they sound, and which letters they have
+    nick_off, nick_ids : what each is short for, see `steps.name_facts`
+    given_counts, family_counts : how many bear it;  often : how many make a word a usual one
+    run_a, run_b : room for a name's words run together, 96 letters each;  pm : `edits.scratch`
+    """
+
+    ids: NDArray[np.int32]
+    cls: NDArray[np.int32]
+    voc_off: NDArray[np.int64]
+    voc: NDArray[np.uint8]
+    sounds: NDArray[np.uint64]
+    masks: NDArray[np.uint32]
+    nick_off: NDArray[np.int64]
+    nick_ids: NDArray[np.int32]
+    given_counts: NDArray[np.int64]
+    family_counts: NDArray[np.int64]
+    often: float
+    run_a: NDArray[np.uint8]
+    run_b: NDArray[np.uint8]
+    pm: NDArray[np.uint64]
+
+
+_WORDS = types.NamedTuple(
+    (
+        types.int32[::1],
+        types.int32[::1],
+        types.int64[::1],
+        types.uint8[::1],
+        types.uint64[::1],
+        types.uint32[::1],
+        types.int64[::1],
+        types.int32[::1],
+        types.int64[::1],
+        types.int64[::1],
+        types.float64,
+        types.uint8[::1],
+        types.uint8[::1],
+        types.uint64[::1],
+    ),
+    NameWords,
+)
+_INT = types.int64
+_LEVEL = types.UniTuple(_INT, 2)
+"""A level, and how many bear what agrees (0 unknown, -1 everybody)."""
+_SPANS = types.UniTuple(_INT, 6)
+"""Where two names stand among the words: the first one's given words from a0, its family words from a1, to a2; the other's from b0, b1, to b2."""
+_READING = types.UniTuple(_INT, 8)
+"""One way to lay two names beside each other: level and count of the given names, of the family names, and where either's given words stand."""
 
 
 @inner("int64(int64, int64, int64[::1], int32[::1])")
@@ -122,12 +180,12 @@ def is_other_gender(voc, a0, a1, b0, b1):
     return first == e and next_ == before and (before == t or before == ell)  # -ette, -elle
 
 
-@inner(
-    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], int32[::1], "
-    "int64[::1], float64, uint8[::1], uint8[::1], uint64[::1])"
-)
-def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick_ids, counts, often, buf_a, buf_b, pm):
+@inner(_LEVEL(_WORDS, _INT, _INT, _INT, _INT))
+def given_level(words, a0, a1, b0, b1):
     """Level of two lists of given words, and the count of the agreed word (0 unknown)."""
+    ids, voc_off, voc, sounds, counts = words.ids, words.voc_off, words.voc, words.sounds, words.given_counts
+    nick_off, nick_ids, buf_a, buf_b, pm = words.nick_off, words.nick_ids, words.run_a, words.run_b, words.pm
+    often, masks = words.often, words.masks
     if a1 <= a0 or b1 <= b0:
         return -1, 0
     a, b = ids[a0], ids[b0]
@@ -203,12 +261,11 @@ def given_level(ids, a0, a1, b0, b1, voc_off, voc, sounds, masks, nick_off, nick
     return G_DIFFERS, 0
 
 
-@inner(
-    "UniTuple(int64, 2)(int32[::1], int64, int64, int64, int64, int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], int64[::1], "
-    "float64, uint8[::1], uint8[::1], uint64[::1])"
-)
-def family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, counts, often, buf_a, buf_b, pm):
+@inner(_LEVEL(_WORDS, _INT, _INT, _INT, _INT))
+def family_level(words, a0, a1, b0, b1):
     """Level of two lists of family words, and the count of the agreed word (0 unknown)."""
+    ids, cls, voc_off, voc, sounds = words.ids, words.cls, words.voc_off, words.voc, words.sounds
+    masks, counts, often, buf_a, buf_b, pm = words.masks, words.family_counts, words.often, words.run_a, words.run_b, words.pm
     if a1 <= a0 or b1 <= b0:
         return -1, 0
     if a1 - a0 == 1 and b1 - b0 == 1:  # most names: settled here without copying them
@@ -315,38 +372,129 @@ def _other_way(given, family, given_counts, family_counts):
     return given_counts[family] + family_counts[given] - given_counts[given] - family_counts[family]
 
 
+@inner(types.boolean(_READING))
+def _differs(reading):
+    """Whether the given or the family names of a reading are others."""
+    return reading[0] == G_DIFFERS or reading[2] == F_DIFFERS
+
+
+@inner(_INT(_INT, _INT))
+def _worth(given, family):
+    """How good a reading is."""
+    return (0 if given < 0 else _G_WORTH[given]) + (0 if family < 0 else _F_WORTH[family])
+
+
+@inner(_READING(_WORDS, _SPANS, _INT, _INT, types.boolean, types.boolean, _READING))
+def _best_turned(words, spans, wrong_a, wrong_b, whole_a, whole_b, reading):
+    """The best of a reading in which not all agrees and of those with a side's words in other places. wrong_a, wrong_b : see `_other_way`, 0 = not both halves there"""
+    ids, voc_off, given_counts, family_counts = words.ids, words.voc_off, words.given_counts, words.family_counts
+    a0, a1, a2, b0, b1, b2 = spans
+    halves = a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0
+    g, f, x0, x1, y0, y1 = reading[0], reading[2], reading[4], reading[5], reading[6], reading[7]
+    apart = g <= G_DIFFERS or f <= F_DIFFERS
+    if halves and apart and _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, words.voc):
+        # Given beside family names. An initial and a family name with a slip do where nothing agrees as the names stand.
+        best = max(_worth(g, f), 4 if g == G_DIFFERS and f == F_DIFFERS else 6)
+        # Which side is the wrong way round, others who bear the words say: Prado Marta is no Maria Prado with a slip in the family name.
+        for turned in range(2):
+            if (turned == 0 and wrong_a > 0 and wrong_b < 0) or (turned == 1 and wrong_b > 0 and wrong_a < 0):
+                continue
+            s0, s1, t0, t1 = (a0, a1, b1, b2) if turned == 0 else (a1, a2, b0, b1)
+            v0, v1, w0, w1 = (a1, a2, b0, b1) if turned == 0 else (a0, a1, b1, b2)
+            g, gc = given_level(words, s0, s1, t0, t1)
+            f, fc = family_level(words, v0, v1, w0, w1)
+            if g > G_DIFFERS and f > F_INITIAL and _worth(g, f) > best:
+                best = _worth(g, f)
+                reading = (g, gc, f, fc, s0, s1, t0, t1)
+    if _differs(reading) and (a2 - a0) + (b2 - b0) > 4 and min(a2 - a0, b2 - b0) > 1:
+        # Of three words or more the first may be the family's: Wang Xiao Ming and Xiaoming Wang.
+        for turned in range(2):
+            s0, s1, t0, t1 = (a0 + 1, a2, b0, b1) if turned == 0 else (a0, a1, b0 + 1, b2)
+            v0, v1, w0, w1 = (a0, a0 + 1, b1, b2) if turned == 0 else (a1, a2, b0, b0 + 1)
+            if min(s1 - s0, t1 - t0, v1 - v0, w1 - w0) <= 0 or v1 - v0 != w1 - w0 or ids[v0] != ids[w0]:
+                continue
+            g, gc = given_level(words, s0, s1, t0, t1)
+            if g == G_SAME:
+                reading = (g, gc, F_SAME, family_counts[ids[v0]], s0, s1, t0, t1)
+    if halves and (reading[0] < G_TYPO or reading[2] <= F_PART):
+        # In a column of whole names the family's may be in front, as many as there are: Prado Lind Ana Rosa, and Ana Rosa Prado.
+        best = _worth(reading[0], reading[2])
+        for turned in range(2):
+            p0, p2, q0, q1, q2 = (a0, a2, b0, b1, b2) if turned == 0 else (b0, b2, a0, a1, a2)
+            for k in range(p0 + 1, p2 if p2 - p0 > 2 and (whole_a if turned == 0 else whole_b) else 0):
+                if ids[k] != ids[q0] or voc_off[ids[k] + 1] - voc_off[ids[k]] < 2:
+                    continue
+                f, fc = family_level(words, p0, k, q1, q2)
+                g, gc = given_level(words, k, p2, q0, q1)
+                if f >= F_PART and g > G_DIFFERS and _worth(g, f) > best:
+                    best = _worth(g, f)
+                    s0, s1, t0, t1 = (k, p2, q0, q1) if turned == 0 else (q0, q1, k, p2)
+                    reading = (g, gc, f, fc, s0, s1, t0, t1)
+    x0, x1, y0, y1 = reading[4], reading[5], reading[6], reading[7]
+    if reading[0] == G_DIFFERS and reading[2] == F_DIFFERS:
+        # Somebody who married may stand there the wrong way round: Nicole Obrien and one entered as Rivera Nicole.
+        for turned in range(2):
+            s0, s1, t0, t1 = (a0, a1, b1, b2) if turned == 0 else (b0, b1, a1, a2)
+            if s1 - s0 == 1 and t1 - t0 == 1 and ids[s0] == ids[t0] and given_counts[ids[s0]] > family_counts[ids[s0]]:
+                reading = (G_SAME, given_counts[ids[s0]], reading[2], reading[3], x0, x1, y0, y1)
+    if (a2 - a0 == 1) != (b2 - b0 == 1) and _differs(reading):
+        # The only word of one side may stand in the wrong column: it is laid beside the other's other half.
+        if (a2 - a0 == 1 and a1 == a2) or (b2 - b0 == 1 and b1 == b2):
+            s0, s1, t0, t1 = (a0, a1, b1, b2) if a2 - a0 == 1 else (a1, a2, b0, b1)
+            f, fc = family_level(words, s0, s1, t0, t1)
+            if f > F_INITIAL:
+                reading = (-1, 0, f, fc, x0, x1, y0, y1)
+        else:
+            s0, s1, t0, t1 = (a1, a2, b0, b1) if a2 - a0 == 1 else (a0, a1, b1, b2)
+            g, gc = given_level(words, s0, s1, t0, t1)
+            if g > G_SIMILAR:
+                reading = (g, gc, -1, 0, x0, x1, y0, y1)
+    return reading
+
+
+@inner("int64(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, int64, int64, uint64[::1])")
+def _middle(ids, cls, voc_off, voc, x0, x1, y0, y1, pm):
+    """Level of the second given names: 1 = they agree, at least by an initial, 0 = they differ, -1 = a side has none, or it is the other's first."""
+    x, y = _second(ids, x0, x1, cls), _second(ids, y0, y1, cls)
+    if x < 0 or y < 0 or ids[x0] == y or ids[y0] == x:
+        return -1
+    s, e, t, u = voc_off[x], voc_off[x + 1], voc_off[y], voc_off[y + 1]
+    if x == y or ((e - s == 1 or u - t == 1) and voc[s] == voc[t]):
+        return 1
+    return 1 if slip(voc, s, e, voc, t, u, pm) <= 1 else 0
+
+
+@inner(_INT(_INT, _INT))
+def _generation(x, y):
+    """Level of two generations (Jr., III): 2 = the same, 3 = one is not known, 1 = only one has one, 0 = they differ, -1 = none has."""
+    if x == 0 or y == 0:
+        return 3 if x > 0 or y > 0 or x == -2 or y == -2 else -1
+    if x < 0 or y < 0:
+        return -1 if x < 0 and y < 0 else 1
+    return 2 if x == y else 0
+
+
 @compiled(
-    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], boolean[::1], int8[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint32[::1], "
-    "int64[::1], int32[::1], int64[::1], int64[::1], float64, int8[:, ::1], float32[:, ::1], uint8[:, ::1], uint64[::1])"
+    types.void(
+        types.int32[::1],
+        types.int32[::1],
+        types.int64[::1],
+        types.int32[::1],
+        types.boolean[::1],
+        types.int8[::1],
+        _WORDS,
+        types.int8[:, ::1],
+        types.float32[:, ::1],
+    )
 )
-def compare_names(
-    left,
-    right,
-    off,
-    ids,
-    n_given,
-    whole,
-    suffix,
-    cls,
-    voc_off,
-    voc,
-    sounds,
-    masks,
-    nick_off,
-    nick_ids,
-    given_counts,
-    family_counts,
-    often,
-    out,
-    common,
-    bufs,
-    pm,
-):
+def compare_names(left, right, off, n_given, whole, suffix, words, out, common):
     """Levels of each pair: out int8[n, 4] = given, family, middle, generation; common float32[n, 2] = counts, -1 = everybody's.
 
-    The names are also laid crosswise (given against family); the better of the two readings counts. bufs : uint8[2, 96]
+    off, n_given, whole, suffix : of each name, where its words begin, how many are given, whether that is a guess, its generation
+    The names are also laid crosswise (given against family); the better of the readings counts.
     """
-    buf_a, buf_b = bufs[0], bufs[1]
+    ids, cls, voc_off, voc = words.ids, words.cls, words.voc_off, words.voc
+    given_counts, family_counts = words.given_counts, words.family_counts
     for p in range(left.size):
         a, b = left[p], right[p]
         a0, a2, b0, b2 = off[a], off[a + 1], off[b], off[b + 1]
@@ -360,104 +508,21 @@ def compare_names(
         wrong_b = _other_way(ids[b0], ids[b1], given_counts, family_counts) if halves else 0
         if wrong_a > 0 and wrong_b > 0 and ids[a0] == ids[b0] and ids[a1] != ids[b1]:
             # Both the wrong way round: Prado Marta and Prado Maria are sisters, none of whom has married.
-            x0, x1, y0, y1 = a1, a2, b1, b2
-            f, fc = family_level(ids, a0, a1, b0, b1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm)
+            x0, x1, y0, y1, v0, v1, w0, w1 = a1, a2, b1, b2, a0, a1, b0, b1
         else:
-            x0, x1, y0, y1 = a0, a1, b0, b1  # where the given names of either side stand
-            f, fc = family_level(ids, a1, a2, b1, b2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm)
-        g, gc = given_level(
-            ids, x0, x1, y0, y1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
-        )
+            x0, x1, y0, y1, v0, v1, w0, w1 = a0, a1, b0, b1, a1, a2, b1, b2
+        f, fc = family_level(words, v0, v1, w0, w1)
+        g, gc = given_level(words, x0, x1, y0, y1)
         if f == F_DIFFERS and (_middle_in_family(ids, a0, a1, b1, b2, cls) or _middle_in_family(ids, b0, b1, a1, a2, cls)):
             f, fc = F_SIMILAR, 0
-        turned_round = (g == G_DIFFERS or f == F_DIFFERS or g < 0 or f < 0) and halves
-        if turned_round and _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, voc):
-            # An initial and a family name with a slip do where nothing agrees as the names stand.
-            least = 4 if g == G_DIFFERS and f == F_DIFFERS else 6
-            best = max((0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f]), least)
-            # Which side is the wrong way round, others who bear the words say: Prado Marta is no Maria Prado with a slip in the family name.
-            for turned in range(2):
-                if (turned == 0 and wrong_a > 0 and wrong_b < 0) or (turned == 1 and wrong_b > 0 and wrong_a < 0):
-                    continue
-                s0, s1, t0, t1 = (a0, a1, b1, b2) if turned == 0 else (a1, a2, b0, b1)
-                v0, v1, w0, w1 = (a1, a2, b0, b1) if turned == 0 else (a0, a1, b1, b2)
-                sg, sgc = given_level(
-                    ids, s0, s1, t0, t1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
-                )
-                sf, sfc = family_level(
-                    ids, v0, v1, w0, w1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
-                )
-                if sg > G_DIFFERS and sf > F_INITIAL and _G_WORTH[sg] + _F_WORTH[sf] > best:
-                    best = _G_WORTH[sg] + _F_WORTH[sf]
-                    g, f, gc, fc = sg, sf, sgc, sfc
-                    x0, x1, y0, y1 = s0, s1, t0, t1
-        if (g == G_DIFFERS or f == F_DIFFERS) and (a2 - a0) + (b2 - b0) > 4 and min(a2 - a0, b2 - b0) > 1:
-            # Of three words or more the first may be the family's: Wang Xiao Ming and Xiaoming Wang.
-            for turned in range(2):
-                s0, s1, t0, t1 = (a0 + 1, a2, b0, b1) if turned == 0 else (a0, a1, b0 + 1, b2)
-                v0, v1, w0, w1 = (a0, a0 + 1, b1, b2) if turned == 0 else (a1, a2, b0, b0 + 1)
-                if min(s1 - s0, t1 - t0, v1 - v0, w1 - w0) <= 0 or v1 - v0 != w1 - w0 or ids[v0] != ids[w0]:
-                    continue
-                sg, sgc = given_level(
-                    ids, s0, s1, t0, t1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
-                )
-                if sg == G_SAME:
-                    g, f, gc, fc = sg, F_SAME, sgc, family_counts[ids[v0]]
-                    x0, x1, y0, y1 = s0, s1, t0, t1
-        if halves and (g < G_TYPO or f <= F_PART):
-            # In a column of whole names the family's may be in front, as many as there are: Prado Lind Ana Rosa, and Ana Rosa Prado.
-            best = (0 if g < 0 else _G_WORTH[g]) + (0 if f < 0 else _F_WORTH[f])
-            for turned in range(2):
-                p0, p2, q0, q1, q2 = (a0, a2, b0, b1, b2) if turned == 0 else (b0, b2, a0, a1, a2)
-                for k in range(p0 + 1, p2 if p2 - p0 > 2 and whole[a if turned == 0 else b] else 0):
-                    if ids[k] != ids[q0] or voc_off[ids[k] + 1] - voc_off[ids[k]] < 2:
-                        continue
-                    sf, sfc = family_level(
-                        ids, p0, k, q1, q2, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
-                    )
-                    sg, sgc = given_level(
-                        ids, k, p2, q0, q1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
-                    )
-                    if sf >= F_PART and sg > G_DIFFERS and _G_WORTH[sg] + _F_WORTH[sf] > best:
-                        best = _G_WORTH[sg] + _F_WORTH[sf]
-                        g, f, gc, fc = sg, sf, sgc, sfc
-                        x0, x1, y0, y1 = (k, p2, q0, q1) if turned == 0 else (q0, q1, k, p2)
-        if g == G_DIFFERS and f == F_DIFFERS:
-            # Somebody who married may stand there the wrong way round: Nicole Obrien and one entered as Rivera Nicole.
-            for turned in range(2):
-                s0, s1, t0, t1 = (a0, a1, b1, b2) if turned == 0 else (b0, b1, a1, a2)
-                if s1 - s0 == 1 and t1 - t0 == 1 and ids[s0] == ids[t0] and given_counts[ids[s0]] > family_counts[ids[s0]]:
-                    g, gc = G_SAME, given_counts[ids[s0]]
-        if (a2 - a0 == 1) != (b2 - b0 == 1) and (g == G_DIFFERS or f == F_DIFFERS):
-            # The only word of one side may stand in the wrong column: it is laid beside the other's other half.
-            only_given = (a2 - a0 == 1 and a1 == a2) or (b2 - b0 == 1 and b1 == b2)
-            if only_given:
-                s0, s1, t0, t1 = (a0, a1, b1, b2) if a2 - a0 == 1 else (a1, a2, b0, b1)
-                sf, sfc = family_level(
-                    ids, s0, s1, t0, t1, cls, voc_off, voc, sounds, masks, family_counts, often, buf_a, buf_b, pm
-                )
-                if sf > F_INITIAL:
-                    g, gc, f, fc = -1, 0, sf, sfc
-            else:
-                s0, s1, t0, t1 = (a1, a2, b0, b1) if a2 - a0 == 1 else (a0, a1, b1, b2)
-                sg, sgc = given_level(
-                    ids, s0, s1, t0, t1, voc_off, voc, sounds, masks, nick_off, nick_ids, given_counts, often, buf_a, buf_b, pm
-                )
-                if sg > G_SIMILAR:
-                    g, gc, f, fc = sg, sgc, -1, 0
+        if g < G_TYPO or f <= F_PART:
+            reading = (g, gc, f, fc, x0, x1, y0, y1)
+            spans = (a0, a1, a2, b0, b1, b2)
+            g, gc, f, fc, x0, x1, y0, y1 = _best_turned(words, spans, wrong_a, wrong_b, whole[a], whole[b], reading)
         if g < 0 and f == F_SAME and a1 == a0 and b1 == b0:
             g, gc = G_SAME, -1  # all that either side has of a name
-        middle = -1
-        second_a, second_b = _second(ids, x0, x1, cls), _second(ids, y0, y1, cls)
-        if g >= G_INITIAL and g != G_MIDDLE and second_a >= 0 and second_b >= 0 and ids[x0] != second_b and ids[y0] != second_a:
-            x, y = second_a, second_b
-            lx, ly = voc_off[x + 1] - voc_off[x], voc_off[y + 1] - voc_off[y]
-            if x == y or ((lx == 1 or ly == 1) and voc[voc_off[x]] == voc[voc_off[y]]):
-                middle = 1
-            elif slip(voc, voc_off[x], voc_off[x + 1], voc, voc_off[y], voc_off[y + 1], pm) <= 1:
-                middle = 1
-            else:
-                middle = 0
+        told = g >= G_INITIAL and g != G_MIDDLE
+        out[p, 2] = _middle(ids, cls, voc_off, voc, x0, x1, y0, y1, words.pm) if told else -1
         if g == G_DIFFERS and a1 > a0 and b1 > b0:
             x, y = ids[a0], ids[b0]
             written_out = voc_off[x + 1] - voc_off[x] > 1 and voc_off[y + 1] - voc_off[y] > 1
@@ -472,10 +537,5 @@ def compare_names(
             # A word that nobody else is called by may be a nickname, a desk or a firm: it says nothing of the other name.
             word = ids[a0] if a2 - a0 == 1 else ids[b0]
             f = F_ALONE if family_counts[word] <= 1 and given_counts[word] == 0 else f
-        out[p, 0], out[p, 1], out[p, 2] = g, f, middle
-        x, y = suffix[a], suffix[b]
-        if x == 0 or y == 0:
-            out[p, 3] = 3 if x > 0 or y > 0 or x == -2 or y == -2 else -1
-        else:
-            out[p, 3] = -1 if x < 0 and y < 0 else (1 if x < 0 or y < 0 else 2 if x == y else 0)
+        out[p, 0], out[p, 1], out[p, 3] = g, f, _generation(suffix[a], suffix[b])
         common[p, 0], common[p, 1] = gc, fc

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numba import types
 
 from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import is_prefix, n_letters_apart, osa, same_bytes, stands_behind
@@ -10,7 +11,10 @@ from brujula.core.kernels.text import run_together
 from brujula.core.kernels.words import (
     DIRECTION,
     FILLER,
+    FLAGS,
+    FLOAT,
     GIVEN,
+    INT,
     JOINER,
     LEGAL,
     LETTER,
@@ -21,6 +25,7 @@ from brujula.core.kernels.words import (
     SCHOOL,
     SKIP,
     WORD,
+    WORDS,
     YEAR,
     match_initials,
     match_joined,
@@ -159,15 +164,14 @@ def _is_acronym(ids, cls, voc_off, voc, first, behind, start, end, buf_a, buf_b)
     return same_bytes(buf_a, 0, size, buf_b, 0, n)
 
 
-@inner(
-    "Tuple((int64, float32))(int32[::1], int32[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], int64, int64, int64, int64, float32, boolean, "
-    "uint8[::1], uint8[::1], uint64[::1])"
-)
-def _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, plain, buf_a, buf_b, pm):
+@inner(types.Tuple((INT, FLOAT))(WORDS, INT, INT, INT, INT, FLOAT, types.boolean))
+def _as_whole(words, a0, na, b0, nb, rarest, plain):
     """Level of two texts that are not alike word by word, all run together, and the bits it is worth; -1 = nothing to say, NEARLY = but for a slip.
 
     plain : slips may be let pass: no number, letter, direction or part stands on one side only, nor on each a word too short for one
     """
+    ids, cls, weights, voc_off, voc = words.ids, words.cls, words.weights, words.voc_off, words.voc
+    masks, buf_a, buf_b, pm = words.masks, words.run_a, words.run_b, words.pm
     size_a, size_b, letters_a, letters_b = 0, 0, np.uint32(0), np.uint32(0)
     for k in range(a0, a0 + na):
         size_a += voc_off[ids[k] + 1] - voc_off[ids[k]]
@@ -239,39 +243,110 @@ def _levels(ids, cls, start, n, used):
     return bits
 
 
+@inner(types.Tuple((types.float64, FLOAT, types.boolean, INT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
+def _match_equal(words, a0, na, b0, nb, used_a, used_b):
+    """Match words that mean the same; bits matched, those of the rarest of them, whether they stand in one order, and how many they are."""
+    ids, concepts, weights = words.ids, words.concepts, words.weights
+    for k in range(na):
+        used_a[k] = False
+    for k in range(nb):
+        used_b[k] = False
+    matched, rarest, in_order, hits, last = 0.0, np.float32(0.0), True, 0, -1
+    for i in range(na):
+        a = ids[a0 + i]
+        for j in range(nb):
+            if not used_b[j] and concepts[a] == concepts[ids[b0 + j]]:
+                used_a[i] = used_b[j] = True
+                matched += weights[a]
+                rarest = max(rarest, weights[a])
+                in_order = in_order and j > last
+                last = j
+                hits += 1
+                break
+    return matched, rarest, in_order, hits
+
+
+@inner(types.Tuple((types.float64, FLOAT, INT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS, types.float64, FLOAT))
+def _match_akin(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
+    """Match words of which one has the other's meaning besides; what is matched, the rarest of it, and how many words more."""
+    ids, concepts, akin, weights = words.ids, words.concepts, words.akin, words.weights
+    found = 0
+    for i in range(na):
+        word = ids[a0 + i]
+        for j in range(nb):
+            other = ids[b0 + j]
+            stands = (akin[word] != 0 and akin[word] == concepts[other]) or (akin[other] != 0 and akin[other] == concepts[word])
+            if stands and not used_a[i] and not used_b[j]:
+                used_a[i] = used_b[j] = True
+                w = min(weights[word], weights[other])
+                matched += w
+                rarest = max(rarest, w)
+                found += 1
+    return matched, rarest, found
+
+
+@inner(types.boolean(WORDS, INT, INT, FLAGS, FLAGS))
+def _match_owner(words, a0, b0, used_a, used_b):
+    """Match the initial that begins somebody's own firm on one side with the name on the other: A. Wren Violins, Ada Wren Violins."""
+    ids, cls, voc_off, voc = words.ids, words.cls, words.voc_off, words.voc
+    x, y = (ids[a0], ids[b0]) if cls[ids[a0]] == LETTER or cls[ids[a0]] == JOINER else (ids[b0], ids[a0])
+    named = (cls[x] == LETTER or cls[x] == JOINER) and (cls[y] == WORD or cls[y] == GIVEN) and voc_off[y + 1] - voc_off[y] >= 3
+    if named and not used_a[0] and not used_b[0] and voc[voc_off[x]] == voc[voc_off[y]]:
+        used_a[0] = used_b[0] = True
+        return True
+    return False
+
+
+@inner(types.UniTuple(INT, 3)(WORDS, INT, INT, FLAGS))
+def _alone(words, start, n, used):
+    """How many numbers, letters and directions of one side are not used, how many of them letters, how many years."""
+    alone = letters = years = 0
+    for i in range(n):
+        c = words.cls[words.ids[start + i]]
+        if not used[i] and c >= NUMBER:
+            alone += 1
+            letters += c == LETTER or c == JOINER
+            years += c == YEAR
+    return alone, letters, years
+
+
+_REST = types.Tuple((INT, types.float64, INT, types.boolean, types.boolean, types.boolean, types.uint32))
+
+
+@inner(_REST(WORDS, INT, INT, FLAGS))
+def _rest(words, start, n, used):
+    """What of one side is not used: how many words, their bits, how many of them tell, whether a part, a usual word, a given name is among
+    them, and the letters of those too short for a slip."""
+    ids, cls, weights, voc_off = words.ids, words.cls, words.weights, words.voc_off
+    left, over, telling, part, common, given, tiny = 0, 0.0, 0, False, False, False, np.uint32(0)
+    for i in range(n):
+        if used[i]:
+            continue
+        word = ids[start + i]
+        left += 1
+        if voc_off[word + 1] - voc_off[word] <= 3:
+            tiny |= words.masks[word]
+        over += weights[word]
+        common = common or weights[word] <= words.usual
+        given = given or cls[word] == GIVEN
+        telling += cls[word] != FILLER
+        part = part or cls[word] == PART or cls[word] < LEVEL
+    return left, over, telling, part, common, given, tiny
+
+
 @compiled(
-    "void(int32[::1], int32[::1], int64[::1], int32[::1], int32[::1], uint64[::1], uint64[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], "
-    "uint64[::1], uint32[::1], float32, int8[::1], float32[::1], uint8[:, ::1], boolean[:, ::1], uint64[::1])"
+    types.void(
+        types.int32[::1], types.int32[::1], types.int64[::1], WORDS, types.int8[::1], types.float32[::1], types.boolean[:, ::1]
+    )
 )
-def compare_phrases(
-    left,
-    right,
-    off,
-    ids,
-    cls,
-    concepts,
-    akin,
-    weights,
-    voc_off,
-    voc,
-    masks,
-    sounds,
-    heads,
-    usual,
-    out,
-    matched_weight,
-    bufs,
-    used,
-    pm,
-):
+def compare_phrases(left, right, off, words, out, matched_weight, used):
     """Level of each pair of texts (indices left, right; -1 blank) into out (-1 = blank).
 
-    off, ids : core words of each text;  cls, concepts, akin, weights, heads (`words.compound_heads`) : per vocabulary word
-    usual : bits of a word at most that many have
+    off : where the core words of each text begin
     matched_weight : float32[n], bits the shared words are worth together: the rarest in full, the others at 0.4 (0 = none)
-    bufs, used     : scratch, uint8[2, 160] and bool[2, MAX_WORDS]
+    used : scratch, bool[2, MAX_WORDS]
     """
-    buf_a, buf_b = bufs[0], bufs[1]
+    ids, cls, weights, voc_off, voc, masks = words.ids, words.cls, words.weights, words.voc_off, words.voc, words.masks
     used_a, used_b = used[0], used[1]
     for p in range(left.size):
         x, y = left[p], right[p]
@@ -288,63 +363,22 @@ def compare_phrases(
         first, other = voc[voc_off[ids[a0]]], voc[voc_off[ids[b0]]]  # mostly these tell
         if first > other or (first == other and stands_behind(ids, a0, a0 + na, b0, b0 + nb, voc_off, voc)):
             a0, na, b0, nb = b0, nb, a0, na
-        for k in range(na):
-            used_a[k] = False
-        for k in range(nb):
-            used_b[k] = False
-        matched, rarest, in_order, hits = 0.0, np.float32(0.0), True, 0
-        last = -1
-        for i in range(na):
-            a = ids[a0 + i]
-            for j in range(nb):
-                if not used_b[j] and concepts[a] == concepts[ids[b0 + j]]:
-                    used_a[i] = used_b[j] = True
-                    matched += weights[a]
-                    rarest = max(rarest, weights[a])
-                    in_order = in_order and j > last
-                    last = j
-                    hits += 1
-                    break
-        joined, near = 0, 0
-        for i in range(na if hits < na and hits < nb else 0):
-            word = ids[a0 + i]
-            for j in range(nb):
-                other = ids[b0 + j]
-                stands = (akin[word] != 0 and akin[word] == concepts[other]) or (
-                    akin[other] != 0 and akin[other] == concepts[word]
-                )
-                if stands and not used_a[i] and not used_b[j]:
-                    used_a[i] = used_b[j] = True
-                    w = min(weights[word], weights[other])
-                    matched += w
-                    rarest = max(rarest, w)
-                    near += 1
+        matched, rarest, in_order, hits = _match_equal(words, a0, na, b0, nb, used_a, used_b)
+        joined, near, spelled = 0, 0, 0
+        if hits < na and hits < nb:
+            matched, rarest, near = _match_akin(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
         # Words that one side writes as one; before words alike, for a half is often short for the whole.
         if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
-            matched, rarest, joined = match_joined(
-                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
-            )
-        spelled = 0
+            matched, rarest, joined = match_joined(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
         if hits + joined > 0 and hits < na and hits < nb:
             worded = joined > 0
             for i in range(na):
                 worded = worded or (used_a[i] and cls[ids[a0 + i]] < SKIP and cls[ids[a0 + i]] != FILLER)
-            matched, rarest, alike = match_initials(
-                ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf_a, pm, matched, rarest
-            )
+            matched, rarest, alike = match_initials(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
             near += alike
             # With no word of the name in common it is all initials: HRW 2, Harrow Reed Works 2.
             spelled = 0 if worded else alike
-            # Somebody's own firm: A. Wren Violins, Ada Wren Violins.
-            x, y = (ids[a0], ids[b0]) if cls[ids[a0]] == LETTER or cls[ids[a0]] == JOINER else (ids[b0], ids[a0])
-            named = (
-                (cls[x] == LETTER or cls[x] == JOINER)
-                and (cls[y] == WORD or cls[y] == GIVEN)
-                and voc_off[y + 1] - voc_off[y] >= 3
-            )
-            if named and not used_a[0] and not used_b[0] and voc[voc_off[x]] == voc[voc_off[y]]:
-                used_a[0] = used_b[0] = True
-                near += 1
+            near += _match_owner(words, a0, b0, used_a, used_b)
         # The initial of somebody's own firm on one side only: Ada T. Wren, Ada Wren.
         middle_a = _middle_initials(ids, cls, voc_off, a0, na, used_a, False)
         middle_b = _middle_initials(ids, cls, voc_off, b0, nb, used_b, False)
@@ -352,19 +386,10 @@ def compare_phrases(
             _middle_initials(ids, cls, voc_off, a0, na, used_a, True)
             _middle_initials(ids, cls, voc_off, b0, nb, used_b, True)
         # Numbers, letters and directions are never fuzzy: one that stands on one side only sets apart.
-        lone_a, lone_b, letters, years = 0, 0, 0, 0
-        for i in range(na):
-            if not used_a[i] and cls[ids[a0 + i]] >= NUMBER:
-                lone_a += 1
-                letters += cls[ids[a0 + i]] == LETTER or cls[ids[a0 + i]] == JOINER
-                years += cls[ids[a0 + i]] == YEAR
-        for j in range(nb):
-            if not used_b[j] and cls[ids[b0 + j]] >= NUMBER:
-                lone_b += 1
-                letters += cls[ids[b0 + j]] == LETTER or cls[ids[b0 + j]] == JOINER
-                years += cls[ids[b0 + j]] == YEAR
+        lone_a, letters_a, years_a = _alone(words, a0, na, used_a)
+        lone_b, letters_b, years_b = _alone(words, b0, nb, used_b)
         founded = False
-        if years == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
+        if years_a + years_b == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
             lone_a = lone_b = 0
             if hits > 0:
                 # The year it was founded in, which one side leaves out; one of this century may be the year of what it is (Festival 2019).
@@ -374,52 +399,12 @@ def compare_phrases(
         size_a, size_b = voc_off[ids[a0] + 1] - voc_off[ids[a0]], voc_off[ids[b0] + 1] - voc_off[ids[b0]]
         initials = na == 1 and nb == 1 and size_a == size_b and size_a <= 5 and masks[ids[a0]] != masks[ids[b0]]
         if hits < na and hits < nb and not initials:
-            matched, rarest, slips, shortened = match_near(
-                ids,
-                cls,
-                weights,
-                voc_off,
-                voc,
-                masks,
-                sounds,
-                a0,
-                na,
-                b0,
-                nb,
-                used_a,
-                used_b,
-                buf_a,
-                pm,
-                matched,
-                rarest,
-                usual,
-                heads,
-            )
+            matched, rarest, slips, shortened = match_near(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
             near += slips
         levels_a, levels_b = _levels(ids, cls, a0, na, used_a), _levels(ids, cls, b0, nb, used_b)
-        left_a, left_b, over_a, over_b, telling, part = 0, 0, 0.0, 0.0, 0, False
-        usual_a, usual_b, given_a, given_b = False, False, False, False
-        tiny_a, tiny_b = np.uint32(0), np.uint32(0)
-        for i in range(na):
-            if not used_a[i]:
-                left_a += 1
-                if voc_off[ids[a0 + i] + 1] - voc_off[ids[a0 + i]] <= 3:
-                    tiny_a |= masks[ids[a0 + i]]
-                over_a += weights[ids[a0 + i]]
-                usual_a = usual_a or weights[ids[a0 + i]] <= usual
-                given_a = given_a or cls[ids[a0 + i]] == GIVEN
-                telling += cls[ids[a0 + i]] != FILLER
-                part = part or cls[ids[a0 + i]] == PART or cls[ids[a0 + i]] < LEVEL
-        for j in range(nb):
-            if not used_b[j]:
-                left_b += 1
-                if voc_off[ids[b0 + j] + 1] - voc_off[ids[b0 + j]] <= 3:
-                    tiny_b |= masks[ids[b0 + j]]
-                over_b += weights[ids[b0 + j]]
-                usual_b = usual_b or weights[ids[b0 + j]] <= usual
-                given_b = given_b or cls[ids[b0 + j]] == GIVEN
-                telling += cls[ids[b0 + j]] != FILLER
-                part = part or cls[ids[b0 + j]] == PART or cls[ids[b0 + j]] < LEVEL
+        left_a, over_a, telling_a, part_a, usual_a, given_a, tiny_a = _rest(words, a0, na, used_a)
+        left_b, over_b, telling_b, part_b, usual_b, given_b, tiny_b = _rest(words, b0, nb, used_b)
+        telling, part = telling_a + telling_b, part_a or part_b
         matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
         if left_a == 0 and left_b == 0:
             if spelled > 0:
@@ -441,14 +426,14 @@ def compare_phrases(
             or (given_a and given_b)
             or (tiny_a & ~tiny_b != 0 and tiny_b & ~tiny_a != 0)
         )
-        level, worth = _as_whole(ids, cls, weights, voc_off, voc, masks, a0, na, b0, nb, rarest, not exact, buf_a, buf_b, pm)
+        level, worth = _as_whole(words, a0, na, b0, nb, rarest, not exact)
         if level >= 0:
             out[p], matched_weight[p] = CLOSE if level == NEARLY and known >= _TELLS else level, worth
         elif hits + joined + near == 0:
             out[p] = DIFFERS
         elif not plain:
             # A letter on one side only may be a slip in a legal form; a number or a side is not.
-            only = left_a == lone_a and left_b == lone_b and letters < lone_a + lone_b
+            only = left_a == lone_a and left_b == lone_b and letters_a + letters_b < lone_a + lone_b
             out[p] = APART if only else (SHARES if matched > over_a + over_b else DIFFERS)
         elif left_a == 0 or left_b == 0 or telling == 0:
             # A word cut short and others besides: Kreis Orme and Kreissparkasse Orme, with a bank's name before one of them; of a name that is one word,

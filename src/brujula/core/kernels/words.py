@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
+from numba import types
+from numpy.typing import NDArray
 
 from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
@@ -95,15 +99,60 @@ def worth_of(ids, weights, start, n):
     return top + np.float32(0.4) * (total - top)
 
 
-_WORDS = (  # ids, cls, weights, voc_off, voc, masks, sounds; the words of both texts; what of them is used; pm
-    "int32[::1], int32[::1], float32[::1], int64[::1], uint8[::1], uint32[::1], uint64[::1], "
-    "int64, int64, int64, int64, boolean[::1], boolean[::1], uint8[::1], uint64[::1]"
+class PhraseWords(NamedTuple):
+    """The words of phrases one behind another, what is known of each word, and room to work in.
+
+    ids : the words, numbers in the vocabulary, by which all else is found;  cls : their classes
+    concepts, akin : what each means, and another meaning near that, 0 = none;  weights : bits it is worth
+    voc_off, voc : their letters;  masks, sounds : which letters they have, and how they sound;  heads : see `compound_heads`
+    usual : bits of a word at most that many have
+    run_a, run_b : room for a phrase's words run together, 160 letters each;  pm : `edits.scratch`
+    """
+
+    ids: NDArray[np.int32]
+    cls: NDArray[np.int32]
+    concepts: NDArray[np.uint64]
+    akin: NDArray[np.uint64]
+    weights: NDArray[np.float32]
+    voc_off: NDArray[np.int64]
+    voc: NDArray[np.uint8]
+    masks: NDArray[np.uint32]
+    sounds: NDArray[np.uint64]
+    heads: NDArray[np.uint32]
+    usual: np.float32
+    run_a: NDArray[np.uint8]
+    run_b: NDArray[np.uint8]
+    pm: NDArray[np.uint64]
+
+
+WORDS = types.NamedTuple(
+    (
+        types.int32[::1],
+        types.int32[::1],
+        types.uint64[::1],
+        types.uint64[::1],
+        types.float32[::1],
+        types.int64[::1],
+        types.uint8[::1],
+        types.uint32[::1],
+        types.uint64[::1],
+        types.uint32[::1],
+        types.float32,
+        types.uint8[::1],
+        types.uint8[::1],
+        types.uint64[::1],
+    ),
+    PhraseWords,
 )
+INT, FLOAT, FLAGS = types.int64, types.float32, types.boolean[::1]
+_FOUND = types.Tuple((types.float64, FLOAT, INT))
+"""Bits matched, those of the rarest word of them, and how many words."""
 
 
-@inner(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
-def match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
+@inner(_FOUND(WORDS, INT, INT, INT, INT, FLAGS, FLAGS, types.float64, FLOAT))
+def match_joined(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
     """Match words that one side writes as one; what is matched, the rarest of it, and how many words more."""
+    ids, cls, weights, voc_off, masks = words.ids, words.cls, words.weights, words.voc_off, words.masks
     found = 0
     for side in range(2):
         start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
@@ -126,7 +175,14 @@ def match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb,
                     or NUMBER <= cls[two] != DIRECTION
                     or n_letters_apart(masks[one] | masks[two], masks[word]) > 2 * reach
                     or not reads_as(
-                        ids, apart_start + j, word, voc_off, voc, buf, pm, cls[one] != DIRECTION and cls[two] != DIRECTION
+                        ids,
+                        apart_start + j,
+                        word,
+                        voc_off,
+                        words.voc,
+                        words.run_a,
+                        words.pm,
+                        cls[one] != DIRECTION and cls[two] != DIRECTION,
                     )
                 ):
                     continue
@@ -139,9 +195,10 @@ def match_joined(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb,
     return matched, rarest, found
 
 
-@inner(f"Tuple((float64, float32, int64))({_WORDS}, float64, float32)")
-def match_initials(ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest):
+@inner(_FOUND(WORDS, INT, INT, INT, INT, FLAGS, FLAGS, types.float64, FLOAT))
+def match_initials(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
     """Match a short word with words behind one another whose initials it is (CC, Community College); what is matched, the rarest of it, and how many words more."""
+    ids, cls, weights, voc_off, voc = words.ids, words.cls, words.weights, words.voc_off, words.voc
     found = 0
     for side in range(2):
         start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
@@ -192,17 +249,14 @@ def _one_stem(a, b, voc_off, voc):
     return n >= size and same_bytes(voc, voc_off[a], voc_off[a] + size, voc, voc_off[b], voc_off[b] + size)
 
 
-@inner(f"Tuple((float64, float32, int64, int64))({_WORDS}, float64, float32, float32, uint32[::1])")
-def match_near(
-    ids, cls, weights, voc_off, voc, masks, sounds, a0, na, b0, nb, used_a, used_b, buf, pm, matched, rarest, usual, heads
-):
+@inner(types.Tuple((types.float64, FLOAT, INT, INT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS, types.float64, FLOAT))
+def match_near(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
     """Match words with a slip, and abbreviations; what is matched, the rarest of it, and how many words more, how many of them abbreviated.
 
-    usual : bits of a word at most that many have. Two of these are two words (Tower, Power; Hanson, Hansen), no
-            slip, unless they are of one stem (network, networks) or the one is a hundred times as common: in long
-            lists slips in their usual words repeat, too (Voilins).
-    heads : see `compound_heads`
+    Two words at most that many have (usual) are two words (Tower, Power; Hanson, Hansen), no slip, unless they are of one stem (network,
+    networks) or the one is a hundred times as common: in long lists slips in their usual words repeat, too (Voilins).
     """
+    ids, cls, weights, voc_off, voc, masks = words.ids, words.cls, words.weights, words.voc_off, words.voc, words.masks
     found = shortened = 0
     for i in range(na):
         if used_a[i] or cls[ids[a0 + i]] >= NUMBER:
@@ -215,10 +269,10 @@ def match_near(
             worth, rival = weights[ids[a0 + i]], weights[ids[b0 + j]]
             if own & ~other and other & ~own and n_letters_apart(own, other) > 4:
                 continue  # neither a slip nor an abbreviation: most pairs of words end here, without a call
-            d = word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, sounds, heads, pm)
+            d = word_distance(ids[a0 + i], ids[b0 + j], voc_off, voc, masks, words.sounds, words.heads, words.pm)
             if d < 2 and cls[ids[a0 + i]] == GIVEN and cls[ids[b0 + j]] == GIVEN:
                 d = 3
-            elif d < 2 and max(worth, rival) <= usual and abs(worth - rival) < _OFTENER and cls[ids[a0 + i]] != FILLER:
+            elif d < 2 and max(worth, rival) <= words.usual and abs(worth - rival) < _OFTENER and cls[ids[a0 + i]] != FILLER:
                 d = d if _one_stem(ids[a0 + i], ids[b0 + j], voc_off, voc) else 3
             if d < best:
                 best, at = d, j

@@ -169,14 +169,8 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
     voc = names.words.vocabulary
 
     def part(a: int, b: int) -> None:
-        level.compare_names(
-            left[a:b],
-            right[a:b],
-            names.off,
+        words = level.NameWords(
             names.ids,
-            names.n_given,
-            names.whole,
-            names.suffix,
             names.cls,
             voc.offsets,
             voc.data,
@@ -187,10 +181,12 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
             names.given_counts,
             names.family_counts,
             often,
-            levels[a:b],
-            common[a:b],
-            np.empty((2, 96), np.uint8),
+            np.empty(96, np.uint8),
+            np.empty(96, np.uint8),
             scratch(),
+        )
+        level.compare_names(
+            left[a:b], right[a:b], names.off, names.n_given, names.whole, names.suffix, words, levels[a:b], common[a:b]
         )
 
     in_chunks(part, len(left))

@@ -180,10 +180,7 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
     usual = np.float32(phrases.weights.max(initial=0.0) - _USUAL)
 
     def part(s: int, e: int) -> None:
-        kernel.compare_phrases(
-            a[s:e],
-            b[s:e],
-            phrases.off,
+        asked = classed.PhraseWords(
             phrases.ids,
             phrases.cls,
             phrases.concepts,
@@ -195,12 +192,11 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
             words.sounds,
             phrases.heads,
             usual,
-            out[s:e],
-            bits[s:e],
-            np.empty((2, 160), np.uint8),
-            np.empty((2, classed.MAX_WORDS), bool),
+            np.empty(160, np.uint8),
+            np.empty(160, np.uint8),
             scratch(),
         )
+        kernel.compare_phrases(a[s:e], b[s:e], phrases.off, asked, out[s:e], bits[s:e], np.empty((2, classed.MAX_WORDS), bool))
 
     in_chunks(part, len(a))
     return out.take(which), bits.take(which)
