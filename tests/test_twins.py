@@ -270,10 +270,8 @@ def test_evidence(levels, common, m, u, flags, n, bounds, typical):
     table = [np.array([x, x], float) for x in (m, u, u, [typical] * 3, alone)]
     mark = [np.array([x, x], bool) for x in (exact, bounded, [True] * 3)]
     bits, total = np.zeros((1, 2)), np.zeros(1)
-    evidence.weigh_pairs(
-        np.array([levels], np.int8), np.array([common], np.float32), *table, *mark, np.array([False, True]),
-        float(n), 1500.0, cap, floor, 0.9, bits, total,
-    )  # fmt: skip
+    weights = evidence.Weights(*table, *mark, np.array([False, True]), float(n), 1500.0, cap, floor, 0.9)
+    evidence.weigh_pairs(np.array([levels], np.int8), np.array([common], np.float32), weights, bits, total)
     wanted = [
         reference.evidence(level, c, m, u, u, [typical] * 3, alone, exact, bounded, n, 1500.0)
         for level, c in zip(levels, common, strict=True)

@@ -281,6 +281,18 @@ def collect(found: Index) -> Iterator[Pairs]:
     lost = np.zeros(len(found.report.names) + 1, np.int64)
     counts = np.empty(len(found.places) * kernel.MOST_BITS + 1, np.int64)
     report = found.report
+    blocks = kernel.Blocks(
+        found.n_existing,
+        found.pass_of,
+        found.first_group,
+        found.places,
+        found.starts,
+        found.members,
+        found.whole,
+        found.entry,
+        LIMIT,
+        CAP,
+    )
     for start in range(found.n_existing, n, _ROWS):
         rows = np.arange(start, min(start + _ROWS, n), dtype=np.int32)
         room = len(rows) * CAP + len(report.names) * 2 * (LIMIT + 2) * 4
@@ -288,27 +300,7 @@ def collect(found: Index) -> Iterator[Pairs]:
             left, right, mask = np.empty(room, np.int32), np.empty(room, np.int32), np.empty(room, np.uint64)
             score = np.empty(room, np.int32)
             before = lost.copy()
-            count = kernel.collect(
-                rows,
-                found.n_existing,
-                found.pass_of,
-                found.first_group,
-                found.places,
-                found.starts,
-                found.members,
-                found.whole,
-                found.entry,
-                LIMIT,
-                CAP,
-                stamp,
-                slot,
-                left,
-                right,
-                mask,
-                score,
-                lost,
-                counts,
-            )
+            count = kernel.collect(rows, blocks, kernel.Room(left, right, mask, score, stamp, slot, lost, counts))
             if count >= 0:
                 break
             room *= 2

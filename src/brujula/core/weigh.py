@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core.arrays import Graded
-from brujula.core.kernels.evidence import weigh_pairs
+from brujula.core.kernels.evidence import Weights, weigh_pairs
 from brujula.core.kind import Comparison, Level
 from brujula.core.steps.parallel import in_chunks
 
@@ -157,7 +157,7 @@ def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray
 
     levels, common = np.ascontiguousarray(graded.levels), np.ascontiguousarray(graded.common)
     m, u = table([list(x) for x in model.m]), table([list(x) for x in model.u])
-    weights = (
+    weights = Weights(
         np.where(flags("silent"), u, m),
         u,
         table(
@@ -178,7 +178,7 @@ def evidence(model: Model, graded: Graded) -> tuple[NDArray[np.float64], NDArray
         model.floor,
         model.temper,
     )
-    in_chunks(lambda a, b: weigh_pairs(levels[a:b], common[a:b], *weights, bits[a:b], total[a:b]), n)
+    in_chunks(lambda a, b: weigh_pairs(levels[a:b], common[a:b], weights, bits[a:b], total[a:b]), n)
     return bits, total
 
 

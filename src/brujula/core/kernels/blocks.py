@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import NamedTuple
 
-from brujula.core.kernels.compiled import compiled
+import numpy as np
+from numba import types
+from numpy.typing import NDArray
+
+from brujula.core.kernels.compiled import Table, compiled, inner, record_type
 from brujula.core.kernels.hashing import mix
 
 MOST_BITS = 24
@@ -64,47 +68,96 @@ def count_sides(group, n_existing, sizes):
                 sizes[group[d, i], 1 if i >= n_existing else 0] += 1
 
 
-@compiled(
-    "int64(int32[::1], int64, int64[::1], int64[::1], int32[:, ::1], int64[::1], int32[::1], int64[::1], int32[::1], int64, int64, "
-    "int32[::1], int32[::1], int32[::1], int32[::1], uint64[::1], int32[::1], int64[::1], int64[::1])"
-)
-def collect(
-    rows,
-    n_existing,
-    pass_of,
-    first_group,
-    places,
-    starts,
-    members,
-    whole,
-    entry,
-    window,
-    cap,
-    stamp,
-    slot,
-    left,
-    right,
-    mask,
-    score,
-    left_out,
-    counts,
-):
-    """Candidates of each probing record, each once, with the passes that found it.
+class Blocks(NamedTuple):
+    """Records grouped by key. A record's rank: existing records first, each part ordered by content.
 
-    rows         : ranks of the probing records (rank: existing records first, each part ordered by content)
+    n_existing   : how many records exist
     pass_of      : pass number of each key column
     first_group  : what to add to a column's numbers for the number of the group
     places       : int32[n_columns, n_ranks], number within the pass of the group each rank belongs to by that column, or -1
     starts, members : members of group g, by rank, are members[starts[g] : starts[g + 1]]
     whole        : the group that holds the existing records of group g: g itself, or the one that g is a part of (rows only)
     entry        : per rank, a number from what is compared of it: where in an oversized group of existing records its window begins
-    window       : most members a row takes from one group on either side; the rest is counted in left_out per pass
-    cap          : most candidates a row keeps; those that share most, and the rarest keys, stay, the rest is counted at the end of left_out
-    stamp, slot  : int32[n_ranks] scratch, stamp filled with -1
-    score        : int32 scratch, as long as left: bits that the shared keys are worth together
-    counts       : int64[n_columns * MOST_BITS + 1] scratch
-    Returns the number of pairs written to left, right (ranks) and mask; -1 when they have no room for all.
+    window       : most members a row takes from one group on either side
+    cap          : most candidates a row keeps; those that share most, and the rarest keys, stay
     """
+
+    n_existing: int
+    pass_of: NDArray[np.int64]
+    first_group: NDArray[np.int64]
+    places: Table[np.int32]
+    starts: NDArray[np.int64]
+    members: NDArray[np.int32]
+    whole: NDArray[np.int64]
+    entry: NDArray[np.int32]
+    window: int
+    cap: int
+
+
+class Room(NamedTuple):
+    """Where candidates are collected.
+
+    left, right, mask : the pairs, by rank, and the passes that found each;  score : bits that the shared keys are worth together
+    stamp, slot  : per rank, scratch; stamp filled with -1
+    left_out     : added to, per pass: how many a window left out, and at its end those that went beyond the cap
+    counts       : int64[n_columns * MOST_BITS + 1] scratch
+    """
+
+    left: NDArray[np.int32]
+    right: NDArray[np.int32]
+    mask: NDArray[np.uint64]
+    score: NDArray[np.int32]
+    stamp: NDArray[np.int32]
+    slot: NDArray[np.int32]
+    left_out: NDArray[np.int64]
+    counts: NDArray[np.int64]
+
+
+_INT, _ROOM = types.int64, record_type(Room)
+
+
+@inner("int64(int32[::1], int64, int64, int64)")
+def _first_from(members, low, high, rank):
+    """Where in members[low:high], which stand in rank order, those of this rank and above begin."""
+    while low < high:
+        mid = (low + high) // 2
+        if members[mid] < rank:
+            low = mid + 1
+        else:
+            high = mid
+    return low
+
+
+@inner(_INT(_ROOM, _INT, _INT, _INT))
+def _best_of(room, first, n, cap):
+    """Keep the best of the pairs [first:n], in their order; returns where they end. Among equals those stay that were found first."""
+    left, right, mask, score, counts = room.left, room.right, room.mask, room.score, room.counts
+    counts[:] = 0
+    for k in range(first, n):
+        counts[score[k]] += 1
+    floor, left_over = counts.size - 1, cap
+    while floor > 0 and counts[floor] <= left_over:
+        left_over -= counts[floor]
+        floor -= 1
+    w = first
+    for k in range(first, n):
+        if score[k] > floor or (score[k] == floor and left_over > 0):
+            left_over -= score[k] == floor
+            left[w], right[w], mask[w] = left[k], right[k], mask[k]
+            w += 1
+    room.left_out[room.left_out.size - 1] += n - w
+    return w
+
+
+@compiled(_INT(types.int32[::1], record_type(Blocks), _ROOM))
+def collect(rows, blocks, room):
+    """Candidates of each probing record (rows : their ranks), each once, with the passes that found it.
+
+    Returns the number of pairs written to room.left, right and mask; -1 when they have no room for all.
+    """
+    places, first_group, starts, members, whole = blocks.places, blocks.first_group, blocks.starts, blocks.members, blocks.whole
+    left, right, mask, score, stamp, slot = room.left, room.right, room.mask, room.score, room.stamp, room.slot
+    left_out, window, cap = room.left_out, blocks.window, blocks.cap
     n = 0
     for at in range(rows.size):
         r = rows[at]
@@ -114,25 +167,11 @@ def collect(
                 continue
             g = first_group[c] + places[c, r]
             start, end = starts[whole[g]], starts[whole[g] + 1]
-            bit = np.uint64(1) << np.uint64(pass_of[c])
+            bit = np.uint64(1) << np.uint64(blocks.pass_of[c])
             # Members stand in rank order: existing records, then incoming ones.
-            low, high = start, end
-            while low < high:
-                mid = (low + high) // 2
-                if members[mid] < n_existing:
-                    low = mid + 1
-                else:
-                    high = mid
-            split = low
+            split = _first_from(members, start, end, blocks.n_existing)
             first_row = split if whole[g] == g else starts[g]
-            low, high = first_row, starts[g + 1]
-            while low < high:
-                mid = (low + high) // 2
-                if members[mid] < r:
-                    low = mid + 1
-                else:
-                    high = mid
-            before = low
+            before = _first_from(members, first_row, starts[g + 1], r)
             existing = split - start
             worth = MOST_BITS  # bits of a key that nobody else has; one less each time twice as many share it
             shared = existing + before - first_row
@@ -141,8 +180,8 @@ def collect(
                 worth -= 1
             skip = 0
             if existing > window:
-                skip = (np.int64(entry[r]) & 0x7FFFFFFF) % existing
-                left_out[pass_of[c]] += existing - window
+                skip = (np.int64(blocks.entry[r]) & 0x7FFFFFFF) % existing
+                left_out[blocks.pass_of[c]] += existing - window
                 existing = window
             for k in range(existing + min(before - first_row, window)):
                 if k < existing:
@@ -163,23 +202,7 @@ def collect(
                 left[n], right[n], mask[n], score[n] = r, o, bit, worth
                 n += 1
             if before - first_row > window:
-                left_out[pass_of[c]] += before - first_row - window
+                left_out[blocks.pass_of[c]] += before - first_row - window
         if n - first > cap:
-            # Among equals those stay that were found first.
-            counts[:] = 0
-            for k in range(first, n):
-                counts[score[k]] += 1
-            floor, room = counts.size - 1, cap
-            while floor > 0 and counts[floor] <= room:
-                room -= counts[floor]
-                floor -= 1
-            w = first
-            for k in range(first, n):
-                if score[k] > floor or (score[k] == floor and room > 0):
-                    room -= score[k] == floor
-                    left[w], right[w], mask[w] = left[k], right[k], mask[k]
-                    w += 1
-                else:
-                    left_out[left_out.size - 1] += 1
-            n = w
+            n = _best_of(room, first, n, cap)
     return n

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
-from numba import njit
+import numpy as np
+from numba import from_dtype, njit, types
 from numba.core.typing.templates import Signature
 
+_T = TypeVar("_T", bound=np.generic)
+Table = np.ndarray[tuple[int, int], np.dtype[_T]]
+"""An array of rows."""
 _Made = Callable[[Callable[..., Any]], Any]
 
 
@@ -29,3 +33,16 @@ def _compiled(signature: str | Signature, uncallable: bool) -> _Made:
     wrappers: dict[str, Any] = {"_nrt": False, "no_cfunc_wrapper": True, "no_cpython_wrapper": uncallable}
     made: _Made = njit(signature, cache=True, nogil=True, error_model="numpy", **wrappers)
     return made
+
+
+def record_type(record: type) -> types.NamedTuple:
+    """What signatures call a named tuple of numbers and arrays: an `NDArray` has one dimension, a `Table` two."""
+    return types.NamedTuple([_type_of(hint) for hint in get_type_hints(record).values()], record)
+
+
+def _type_of(hint: Any) -> types.Type:
+    if get_origin(hint) is not np.ndarray:
+        return from_dtype(np.dtype(hint))
+    shape, dtype = get_args(hint)
+    dimensions = 2 if get_args(shape) == (int, int) else 1
+    return types.Array(from_dtype(np.dtype(get_args(dtype)[0])), dimensions, "C")

@@ -2,12 +2,40 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import NamedTuple
 
-from brujula.core.kernels.compiled import compiled, inner
+import numpy as np
+from numba import types
+from numpy.typing import NDArray
+
+from brujula.core.kernels.compiled import Table, compiled, inner, record_type
 
 _ONE_OTHER = 3.0  # bearers of a name that one beside the pair has
 _NOBODYS = 0.1  # so many are reckoned to bear what anybody may
+
+
+class Weights(NamedTuple):
+    """What bits are reckoned from (`core.weigh.evidence` says what they mean); tables are by comparison and level.
+
+    m, u, typical, exact, bounded, unit : of each level;  counted : starting shares of the levels
+    alone : how many others bear a value nobody else is seen to bear; 0 = how rare it is does not count
+    changing : of each comparison;  prior : records the starting shares are worth;  cap, floor : 0 = none
+    """
+
+    m: Table[np.float64]
+    u: Table[np.float64]
+    counted: Table[np.float64]
+    typical: Table[np.float64]
+    alone: Table[np.float64]
+    exact: Table[np.bool_]
+    bounded: Table[np.bool_]
+    unit: Table[np.bool_]
+    changing: NDArray[np.bool_]
+    n_records: float
+    prior: float
+    cap: float
+    floor: float
+    temper: float
 
 
 @inner("float64(float64, float64, float64, float64, float64)")
@@ -21,37 +49,15 @@ def _exact_share(c, alone, counted, n_records, prior):
     return max(share, (count - 2.0 - 2.0 * np.sqrt(count)) / n_records) if c <= 1.0 else _NOBODYS
 
 
-@compiled(
-    "void(int8[:, ::1], float32[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], float64[:, ::1], boolean[:, ::1], "
-    "boolean[:, ::1], boolean[:, ::1], boolean[::1], float64, float64, float64, float64, float64, float64[:, ::1], float64[::1])"
-)
-def weigh_pairs(
-    levels,
-    common,
-    m,
-    u,
-    counted,
-    typical,
-    alone,
-    exact,
-    bounded,
-    unit,
-    changing,
-    n_records,
-    prior,
-    cap,
-    floor,
-    temper,
-    bits,
-    total,
-):
-    """Bits of each pair and comparison into bits, their sum after caps into total (`core.weigh.evidence` says what they mean).
+@compiled(types.void(types.int8[:, ::1], types.float32[:, ::1], record_type(Weights), types.float64[:, ::1], types.float64[::1]))
+def weigh_pairs(levels, common, weights, bits, total):
+    """Bits of each pair and comparison into bits, their sum after caps into total.
 
     common : share of the records that bear the value; over 1 = it is nobody's own, and says little
-    m, u, typical, exact, bounded, unit : per comparison and level;  counted : starting shares of the levels
-    alone : how many others bear a value nobody else is seen to bear; 0 = how rare it is does not count
-    prior : records the starting shares are worth;  cap, floor : 0 = none
     """
+    m, u, counted, alone, typical = weights.m, weights.u, weights.counted, weights.alone, weights.typical
+    exact, bounded, unit, changing = weights.exact, weights.bounded, weights.unit, weights.changing
+    n_records, prior, cap, floor = weights.n_records, weights.prior, weights.cap, weights.floor
     for p in range(levels.shape[0]):
         whole, shared, lost = 0.0, 0.0, 0.0
         for f in range(levels.shape[1]):
@@ -85,4 +91,4 @@ def weigh_pairs(
             whole -= max(shared - cap, 0.0)
         if floor < 0.0:
             whole += max(floor - lost, 0.0)
-        total[p] = whole * temper
+        total[p] = whole * weights.temper

@@ -8,7 +8,7 @@ import numpy as np
 from numba import types
 from numpy.typing import NDArray
 
-from brujula.core.kernels.compiled import compiled, inner
+from brujula.core.kernels.compiled import compiled, inner, record_type
 from brujula.core.kernels.edits import (
     is_prefix,
     jaro_winkler,
@@ -60,25 +60,7 @@ class NameWords(NamedTuple):
     pm: NDArray[np.uint64]
 
 
-_WORDS = types.NamedTuple(
-    (
-        types.int32[::1],
-        types.int32[::1],
-        types.int64[::1],
-        types.uint8[::1],
-        types.uint64[::1],
-        types.uint32[::1],
-        types.int64[::1],
-        types.int32[::1],
-        types.int64[::1],
-        types.int64[::1],
-        types.float64,
-        types.uint8[::1],
-        types.uint8[::1],
-        types.uint64[::1],
-    ),
-    NameWords,
-)
+_WORDS = record_type(NameWords)
 _INT = types.int64
 _LEVEL = types.UniTuple(_INT, 2)
 """A level, and how many bear what agrees (0 unknown, -1 everybody)."""

@@ -8,7 +8,7 @@ import numpy as np
 from numba import types
 from numpy.typing import NDArray
 
-from brujula.core.kernels.compiled import compiled, inner
+from brujula.core.kernels.compiled import compiled, inner, record_type
 from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
@@ -125,25 +125,7 @@ class PhraseWords(NamedTuple):
     pm: NDArray[np.uint64]
 
 
-WORDS = types.NamedTuple(
-    (
-        types.int32[::1],
-        types.int32[::1],
-        types.uint64[::1],
-        types.uint64[::1],
-        types.float32[::1],
-        types.int64[::1],
-        types.uint8[::1],
-        types.uint32[::1],
-        types.uint64[::1],
-        types.uint32[::1],
-        types.float32,
-        types.uint8[::1],
-        types.uint8[::1],
-        types.uint64[::1],
-    ),
-    PhraseWords,
-)
+WORDS = record_type(PhraseWords)
 INT, FLOAT, FLAGS = types.int64, types.float32, types.boolean[::1]
 _FOUND = types.Tuple((types.float64, FLOAT, INT))
 """Bits matched, those of the rarest word of them, and how many words."""
