@@ -305,6 +305,7 @@ WHOLE = [
     ("account", {"Nome Fantasia": ("Harrow", "name"), "Razão Social": ("Harrow Música Ltda", ""), "Logradouro": ("Rua Larga", "street"), "CNPJ": ("12.345.678/0001-95", "registration_no")}),
     ("account", {"DBA Name": ("Harrow Reeds LLC", "name"), "Facility Type": ("Workshop", ""), "Address": ("12 Mill St", "street"), "City": ("Orme", "city")}),
     ("contact", {"c1": ("Robert", "given_name"), "c2": ("Quist", "family_name"), "c3": ("12 Mill Street", "street"), "c4": ("Orme", "city"), "c5": ("Texas", "region"), "c6": ("Brazil", "country")}),
+    ("contact", {"name.given": ("Ada", "given_name"), "name.family": ("Quist", "family_name"), "addr.line": ("12 Mill Street", "street"), "addr.locality": ("Orme", "city"), "addr.region": ("Texas", "region"), "addr.post": ("75012", "postal_code")}),
 ]  # fmt: skip
 
 
@@ -511,6 +512,9 @@ def test_of_two_mobiles_the_second_is_a_phone():
         ("Building", [f"{x}{i} Middle School" for i, x in enumerate(["Orme", "Harrow", "Wren"] * 20)], "account"),
         ("Location", [f"{x}{i} Middle School" for i, x in enumerate(["Orme", "Harrow", "Wren"] * 20)], "account"),
         ("Location", ["Orme", "Harrow", "Wren"] * 20, "city"),
+        ("Location", [f"{i} Mill Lane, Orme, TX {75000 + i}" for i in range(60)], "street"),
+        ("Where", [f"{i} Mill Lane, Orme, Oregon, United States" for i in range(60)], "street"),
+        ("Site", [f"{i} Mill Lane" for i in range(60)], "street"),
         ("Degree", ["BA", "BS"] * 30, ""),
         ("Due", ["Net 30", "Net 60"] * 30, ""),
         ("Initials", ["AP", "AL", "MA"] * 20, ""),

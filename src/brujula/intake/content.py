@@ -11,7 +11,7 @@ import pyarrow.compute as pc
 from brujula import tables
 from brujula.core.batch import Texts
 from brujula.core.steps.listed import among
-from brujula.core.steps.patterns import matches
+from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import fold
 from brujula.fields.person_name import TITLES
 from brujula.tables.places import country_table, joined, region_table
@@ -63,6 +63,10 @@ def _name_words() -> tuple[frozenset[str], frozenset[str]]:
     return frozenset(firms - people), frozenset(people - firms)
 
 
+_COUNTRIES = r"(?i)\bunited (states|kingdom|arab)\b"
+"""Have a word of firms' names in them, and end addresses."""
+
+
 def names_in(values: pa.Array) -> tuple[float, float]:
     """Share of filled sample values with a word of an organisation's name in them, and with a given name among several words.
 
@@ -71,7 +75,7 @@ def names_in(values: pa.Array) -> tuple[float, float]:
     text = filled(values)
     if len(text) < ENOUGH:
         return 0.0, 0.0
-    words = fold(Texts.of(text))
+    words = fold(Texts.of(replaced(text, _COUNTRIES, "")))
     if len(words.vocabulary) == 0:
         return 0.0, 0.0
     spelled = words.vocabulary.arrow()
@@ -231,10 +235,10 @@ def told_by(values: pa.Array) -> str:
     return max(content, key=lambda kind: content[kind], default="") or named or held_field(values)
 
 
-def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$") -> bool:
-    """Whether most values of a column fit a pattern: words without digits."""
+def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$", most: float = 0.8) -> bool:
+    """Whether most values of a column, such a share of them, fit a pattern: words without digits."""
     text = filled(table.column(i))
-    return len(text) >= ENOUGH and bool(pc.mean(matches(text, pattern).cast(pa.float64())).as_py() >= 0.8)
+    return len(text) >= ENOUGH and bool(pc.mean(matches(text, pattern).cast(pa.float64())).as_py() >= most)
 
 
 def most_like_names(table: pa.Table, columns: list[int]) -> int | None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import NamedTuple
 
 import pyarrow as pa
@@ -59,6 +60,11 @@ class Suggestion:
     samples: tuple[str, ...]
 
 
+_WHOLE_ADDRESS = r"^[^,\n\d]*\d{1,4}[A-Za-z]?\b[^,\n]*[,\n][^,\n]+[,\n]"
+"""A number that is no postal code's, and two parts more behind what it stands in: 12 Reed Lane, Orme, TX."""
+_HARDLY = 0.2  # share of values
+
+
 class _Option(NamedTuple):
     """A field that a column may be; filled : the share of its cells that are, to choose by between two as sure."""
 
@@ -84,6 +90,22 @@ class _Column:
             self.headed = {f: s * _BLANK for f, s in self.headed.items()}
         self.words = set(folded(self.heading).split())
         self.firms, self.persons = names_in(self.values)
+
+    @cached_property
+    def _held(self) -> str:
+        return held_field(self.values)
+
+    @cached_property
+    def _is_elsewhere(self) -> set[str]:
+        """Fields that the heading may mean, though the values tell of another part of an address: the street under Addr. post, where postal
+        codes are; the town under Location, where whole addresses are; the website under Site."""
+        if not self.headed or self._held not in ("street", "postal_code"):
+            return set()
+        doubted = {f for f in ("street", "postal_code") if self.headed.get(f, 1.0) < SURELY} - {self._held}
+        if self._held == "street":
+            doubted |= {"city"} if is_words(self.table, self.at, _WHOLE_ADDRESS, 0.5) else set()
+            doubted |= {"website"} if self.content["website"] < _HARDLY else set()
+        return doubted & self.headed.keys()
 
     def beside(self, plainly: set[str]) -> _Column:
         """The same column beside others. plainly : fields that columns of the list's own people or firms may be"""
@@ -136,7 +158,7 @@ class _Column:
             # Owner type: private, state
             or (self.words & _OF_A_SORT and field == "owner")
             # A department of France, or of a firm.
-            or (field == "region" and "department" in self.words and held_field(self.values) != "region")
+            or (field == "region" and "department" in self.words and self._held != "region")
             # Suffix: St, Ave; ST_PREFIX: N, SW
             or is_part(self.heading, self.values)
             # Parent ID is a parent's, be there another column of parents or not; a second cell phone is a phone.
@@ -164,7 +186,7 @@ class _Column:
         elif (
             kind in ("email", "website", "phone")
             and self.content
-            and self.content[kind] < 0.2
+            and self.content[kind] < _HARDLY
             and not (kind == "phone" and strongest == "" and not self.codes)
         ):
             score *= 0.4
@@ -175,8 +197,8 @@ class _Column:
             score *= 0.3
         if field in PLACES and self.headed.keys() >= PLACES and holds_countries(self.values) != (field == "country"):
             score, why = score * 0.5, f"{why}, though it seems to hold the other"
-        if field == "postal_code" and score < SURELY and held_field(self.values) == "street":
-            score, why = score * 0.5, f"{why}, though it holds streets"
+        if field in self._is_elsewhere:
+            score, why = score * 0.5, f"{why}, though it holds {'streets' if self._held == 'street' else 'postal codes'}"
         if self.firms >= NAMED and (kind == "person_name" or field == "city"):
             score, why = score * 0.3, f"{why}, though it holds names of organisations"
         elif self.persons >= NAMED and self.firms < 0.1 and (kind == "company" or (field == "given_name" and score < SURELY)):
@@ -200,7 +222,8 @@ class _Column:
             and not (self.headed and max(self.headed.values()) > SURELY and self.firms < NAMED)
         ):
             yield _Option(0.55, self.at, told, f"holds names of {'organisations' if self.firms >= NAMED else 'people'}")
-        held = held_field(self.values) if not self.headed and not strongest and not told and not self.elses else ""
+        unsaid = not self.headed or (self._is_elsewhere and self._held not in self.headed)
+        held = self._held if unsaid and not strongest and not told and not self.elses else ""
         if held in field_kind and not (held == "street" and is_repeated(self.values)) and not is_flag(self.values):
             yield _Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
         # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
