@@ -10,6 +10,7 @@ from brujula.errors import BrujulaError, StoreError
 from brujula.intake.read import read_list
 from brujula.policy.model import OutcomesPolicy, Policy
 from brujula.stores.http import HttpStore
+from tests.command import run
 
 OLD = (
     "id,first_name,last_name,email,phone,active\n"
@@ -130,3 +131,29 @@ def test_frames_come_and_go():
     plan = brujula.plan(new, against=old)
     assert plan.outcomes["outcome"].tolist() == ["merge", "update", "create"]
     assert list(plan.changes.columns)[:4] == ["action", "record_id", "field", "before"]
+
+
+def test_what_one_column_holds_of_several_fields(tmp_path):
+    """Fields that share a column of the old file get columns of their own: nothing of a new record is written over another of its values."""
+    reached = [f'{i},Quist{chr(97 + i)},q{i}@quist.example / 212-555-01{i:02},"Orme, TX 7500{i}"' for i in range(8)]
+    (tmp_path / "old.csv").write_text("\n".join(["id,Surname,Contact details,City", *reached, ""]))
+    (tmp_path / "new.csv").write_text(
+        "Surname,Email,Phone,City,State,ZIP\nWren,zoe@wren.example,305-555-0111,Yarrow,OR,97001\nQuista,q0@quist.example,,Orme,TX,75009\n"
+    )
+    plan = brujula.plan(tmp_path / "new.csv", against=tmp_path / "old.csv")
+    plan.write(tmp_path / "plan")
+    brujula.load(tmp_path / "plan", into=str(tmp_path / "out.csv"))
+    out, wren = _rows(tmp_path / "out.csv"), {"zoe@wren.example", "305-555-0111", "Yarrow", "OR", "97001"}
+    assert list(plan.outcomes["outcome"]) == ["create", "unchanged"]
+    assert wren <= set(out.iloc[-1].tolist())
+    assert {"q3@quist.example / 212-555-0103", "q3@quist.example", "212-555-0103", "Orme, TX 75003", "75003"} <= set(
+        out.iloc[3].tolist()
+    )
+    brujula.load(tmp_path / "old.csv", into=f"sqlite:///{tmp_path}/crm.db")
+    run("export", f"sqlite:///{tmp_path}/crm.db", "--out", tmp_path / "all.csv")
+    assert _rows(tmp_path / "all.csv").iloc[3][["email", "phone", "city", "postal_code"]].tolist() == [
+        "q3@quist.example",
+        "212-555-0103",
+        "Orme",
+        "75003",
+    ]

@@ -70,6 +70,14 @@ CASES = [
     ("a number that is none of a house", {"Street": ["12 Elm St"], "No": ["Z-4711-X"]}, {}, {"street": ["12 Elm St"]}, []),
     ("a number that counts the rows", {"No": ["1", "2"], "Street": ["12 Elm St", "7 Mill St"]}, {}, {"street": ["12 Elm St", "7 Mill St"]}, []),
     ("a street the policy names", {"Street": ["Elm St"], "House number": ["12"]}, {"columns": {"Street": "street"}}, {"street": ["Elm St"]}, []),
+    ("either way to reach somebody", {"Surname": ["Lind"] * 7, "Reach at": ["ada@q.example", "(212) 555-0147", "", "Tel. 212-555-0148", "bob@q.example", "212 555 0149", "zoe@q.example"]}, {},
+        {"email": ["ada@q.example", "", "", "", "bob@q.example", "", "zoe@q.example"], "phone": ["", "(212) 555-0147", "", "Tel. 212-555-0148", "", "212 555 0149", ""]}, []),
+    ("both ways to reach somebody", {"Surname": ["Lind"] * 5, "Contact details": ["E-mail: ada@q.example, (212) 555-0147", "+44 1632 960123 / bob2125550147@q.example", "a@q.example; b@q.example", "zoe@q.example, after six", "kim@q.example\n212-555-0148"]}, {},
+        {"email": ["ada@q.example", "bob2125550147@q.example", "a@q.example", "zoe@q.example", "kim@q.example"], "other_email": ["", "", "b@q.example", "", ""], "phone": ["(212) 555-0147", "+44 1632 960123", "", "", "212-555-0148"]}, ["several-mails-mended"]),
+    ("phones, and mails among them", {"Phone": ["ada@q.example", "(212) 555-0147", "bob@q.example", "212-555-0148", "zoe@q.example", "212-555-0149", "ask"]}, {},
+        {"email": ["ada@q.example", "", "bob@q.example", "", "zoe@q.example", "", ""], "phone": ["", "(212) 555-0147", "", "212-555-0148", "", "212-555-0149", "ask"]}, []),
+    ("mails and their own phones", {"Email": ["ada@q.example", "(212) 555-0147"] * 4, "Phone": ["", "212-555-0148"] * 4}, {}, {"phone": ["", "212-555-0148"] * 4}, []),
+    ("numbers that are no phones, beside mails", {"Surname": ["Lind"] * 8, "Contact": ["ada@q.example", "see 17", "bob@q.example, room 12", "17"] * 2}, {}, {"phone": None}, []),
     ("city with its code", {"City": ["Yarrow, OR 97001"] * 4 + ["Rookwood"]}, {}, {"city": ["Yarrow"] * 4 + ["Rookwood"], "region": ["OR"] * 4 + [""]}, []),
 ]  # fmt: skip
 

@@ -37,6 +37,7 @@ from brujula.intake.content import (
 from brujula.intake.headings import folded, in_full, is_of_a_head, says_other
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
+from brujula.intake.reached import is_reached_by
 from brujula.intake.streets import is_part
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -197,6 +198,8 @@ class _Column:
             score *= 0.3
         if field in PLACES and self.headed.keys() >= PLACES and holds_countries(self.values) != (field == "country"):
             score, why = score * 0.5, f"{why}, though it seems to hold the other"
+        if kind == "person_name" and score < SURELY and is_reached_by(self.values):
+            score, why = score * 0.3, f"{why}, though it holds mail addresses and numbers"
         if field in self._is_elsewhere:
             score, why = score * 0.5, f"{why}, though it holds {'streets' if self._held == 'street' else 'postal codes'}"
         if self.firms >= NAMED and (kind == "person_name" or field == "city"):

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
-from brujula.intake import areas, case, consents, damage, dates, mapping, people, several, streets, surnames
+from brujula.intake import areas, case, consents, damage, dates, mapping, people, reached, several, streets, surnames
 from brujula.intake.meanings import names_a_person
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
@@ -185,7 +185,12 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
 def _joined(entity: str) -> list[tuple[_Reader, str]]:
     """What reads columns together, and the field it makes of them."""
     both: list[tuple[_Reader, str]] = [(streets.joined, "street"), (areas.joined, "phone")]
-    return both + [(dates.joined, "birth_date"), (surnames.joined, "family_name")] * (entity == "contact")
+    of_people: list[tuple[_Reader, str]] = [
+        (dates.joined, "birth_date"),
+        (surnames.joined, "family_name"),
+        (reached.apart, "email"),
+    ]
+    return both + of_people * (entity == "contact")
 
 
 def _tell_apart(values: pa.ChunkedArray) -> bool:

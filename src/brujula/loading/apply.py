@@ -294,7 +294,7 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
 
     raw = read_list(path)
     entity = entity_of(raw.table)
-    listed = as_it_is(raw, entity)
+    listed = as_it_is(raw, entity, apart=True)
     sources.record_ids(listed)
     columns = {field: values.to_pylist() for field, values in listed.values.items()}
     records = [dict(zip(columns, values, strict=True)) for values in zip(*columns.values(), strict=True)]

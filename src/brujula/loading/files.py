@@ -32,7 +32,7 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     if into.exists():
         raise UsageError(f"{into}: there already; a load into a file writes a new one and never over another")
     raw = read_list(name)
-    held = as_it_is(raw, summary["entity"])
+    held = as_it_is(raw, summary["entity"], apart=True)
     ids = sources.record_ids(held).to_pylist()
     place = {i: n for n, i in enumerate(ids)}
     actions, changes = (read_table(plan, n).to_pylist() for n in ("actions", "changes"))
@@ -49,7 +49,8 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     for change in changes:
         by_action[change["action"]].append(change)
         if change["field"] not in column_of:
-            fresh = change["field"] if change["field"] not in columns else f"brujula {change['field']}"
+            taken = change["field"] in {c.lower() for c in columns}
+            fresh = f"brujula {change['field']}" if taken else change["field"]
             column_of[change["field"]] = fresh
             columns[fresh] = held.values[change["field"]].to_pylist() if change["field"] in held.values else [""] * len(ids)
     leaves = summary["policy"]["outcomes"].get("losers") == "deactivate"
