@@ -51,6 +51,12 @@ def content_of(values: pa.Array) -> dict[str, float]:
     return shares
 
 
+def is_code(values: pa.Array | pa.ChunkedArray) -> bool:
+    """Whether a column holds numbers or codes, not dates."""
+    shares = content_of(values)
+    return bool(shares) and shares["date"] < TELLING["date"] and any(shares[kind] >= TELLING[kind] for kind in BARE)
+
+
 @cache
 def _name_words() -> tuple[frozenset[str], frozenset[str]]:
     """Words that stand in names of organisations, and given names."""

@@ -16,6 +16,8 @@ from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
 from brujula.intake import areas, case, consents, damage, dates, mapping, people, reached, several, streets, surnames
+from brujula.intake.content import is_code
+from brujula.intake.headings import folded, says_other
 from brujula.intake.meanings import names_a_person
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
@@ -91,13 +93,8 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
     suggested = [] if not apart and known.issuperset(raw.table.column_names) else mapping.suggest(raw.table, entity)
     told = {} if suggested else {c: c for c in raw.table.column_names}
     fields = mapping.apply_mapping(raw.table, suggested, told, raw.name)
-    if (
-        suggested
-        and "id" not in fields
-        and "registration_no" in fields
-        and _tell_apart(raw.table.column(fields["registration_no"]))
-    ):
-        fields["id"] = fields["registration_no"]
+    if suggested and "id" not in fields and (own := _own_number(raw.table, fields)):
+        fields["id"] = own
     values = {f: raw.table.column(c) for f, c in fields.items()}
     if apart:
         values, fields, _ = _taken_apart(values, fields, entity)
@@ -191,6 +188,16 @@ def _joined(entity: str) -> list[tuple[_Reader, str]]:
         (reached.apart, "email"),
     ]
     return both + of_people * (entity == "contact")
+
+
+def _own_number(table: pa.Table, fields: _Fields) -> str:
+    """The column that numbers the records of a list without one headed so: the number of their own, else the first that is nothing else (Kontakt-Nr., Código); "" = none."""
+    numbered = fields.get("registration_no", "")
+    if numbered and _tell_apart(table.column(numbered)):
+        return numbered
+    words = {c: set(folded(c).split()) for c in table.column_names if c not in fields.values()}
+    left = [c for c, said in words.items() if "fax" not in said and not says_other("any", said)]
+    return next((c for c in left if is_code(table.column(c)) and _tell_apart(table.column(c))), "")
 
 
 def _tell_apart(values: pa.ChunkedArray) -> bool:
