@@ -40,6 +40,7 @@ _AUTO = {
         ),
     ),
     "full_name": (("email",), (r"^\"?(?P<full_name>[^<\"]*?)\"?\s*<\s*(?P<email>[^<>@\s]+@[^<>\s]+)\s*>$",)),
+    "job_title": (("account",), (r"(?i)^(?P<job_title>[^@,;|]+?)\s+(?:at|@|bei|chez|presso|bij)\s+(?P<account>[^@]+)$",)),
     "email": (
         ("full_name", "given_name", "family_name"),
         (r"^\"?(?P<full_name>[^<\"]+?)\"?\s*<\s*(?P<email>[^<>@\s]+@[^<>\s]+)\s*>$",),
