@@ -89,12 +89,12 @@ def no_list() -> Shaped:
 
 
 def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
-    """Existing records: mapped by their headings, nothing touched but what says who agreed. apart : cells that hold several fields are taken apart; a store's do not."""
+    """Existing records: mapped by their headings, nothing touched but what says who agreed. apart : a list's, not a store's: cells that hold several fields are taken apart, and any code may number the records"""
     known = set(ENTITIES[entity].fields)
     suggested = [] if not apart and known.issuperset(raw.table.column_names) else mapping.suggest(raw.table, entity)
     told = {} if suggested else {c: c for c in raw.table.column_names}
     fields = mapping.apply_mapping(raw.table, suggested, told, raw.name)
-    if suggested and "id" not in fields and (own := _own_number(raw.table, fields)):
+    if suggested and "id" not in fields and (own := _own_number(raw.table, fields, apart)):
         fields["id"] = own
     values = {f: raw.table.column(c) for f, c in fields.items()}
     if apart:
@@ -191,12 +191,13 @@ def _joined(entity: str) -> list[tuple[_Reader, str]]:
     return both + of_people * (entity == "contact")
 
 
-def _own_number(table: pa.Table, fields: _Fields) -> str:
-    """The column that numbers the records of a list without one headed so: the number of their own, else the first that is nothing else (Kontakt-Nr., Código); "" = none."""
+def _own_number(table: pa.Table, fields: _Fields, any_code: bool) -> str:
+    """The column that numbers the records of a list without one headed so, "" = none: the number of their own, else, if any code may, the
+    first that is nothing else (Kontakt-Nr., Código)."""
     numbered = fields.get("registration_no", "")
     if numbered and _tell_apart(table.column(numbered)):
         return numbered
-    words = {c: set(folded(c).split()) for c in table.column_names if c not in fields.values()}
+    words = {c: set(folded(c).split()) for c in table.column_names if any_code and c not in fields.values()}
     left = [c for c, said in words.items() if "fax" not in said and not says_other("any", said)]
     return next((c for c in left if is_code(table.column(c)) and _tell_apart(table.column(c))), "")
 

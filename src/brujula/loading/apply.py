@@ -291,10 +291,12 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
     from brujula.intake.entity import entity_of
     from brujula.intake.read import read_list
     from brujula.intake.shape import as_it_is
+    from brujula.policy.entities import ENTITIES
 
     raw = read_list(path)
     entity = entity_of(raw.table)
-    listed = as_it_is(raw, entity, apart=True)
+    # What this writes itself is taken back word for word.
+    listed = as_it_is(raw, entity, apart=not set(ENTITIES[entity].fields).issuperset(raw.table.column_names))
     sources.record_ids(listed)
     columns = {field: values.to_pylist() for field, values in listed.values.items()}
     records = [dict(zip(columns, values, strict=True)) for values in zip(*columns.values(), strict=True)]

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
+from collections.abc import Collection
+from itertools import chain, count
 from pathlib import Path
 
 import pyarrow as pa
@@ -49,13 +51,12 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     for change in changes:
         by_action[change["action"]].append(change)
         if change["field"] not in column_of:
-            taken = change["field"] in {c.lower() for c in columns}
-            fresh = f"brujula {change['field']}" if taken else change["field"]
+            fresh = _fresh(change["field"], columns)
             column_of[change["field"]] = fresh
             columns[fresh] = held.values[change["field"]].to_pylist() if change["field"] in held.values else [""] * len(ids)
     leaves = summary["policy"]["outcomes"].get("losers") == "deactivate"
     if leaves and "active" not in column_of:
-        column_of["active"] = "active" if "active" not in columns else "brujula active"
+        column_of["active"] = _fresh("active", columns)
         columns[column_of["active"]] = [""] * len(ids)
     gone: set[int] = set()
     records: dict[str, str] = {}
@@ -103,3 +104,10 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     )  # fmt: skip
     write_results(plan, load, actions, records)
     return load
+
+
+def _fresh(field: str, columns: Collection[str]) -> str:
+    """A name for a field's column that no other has, however spelled."""
+    taken = {c.lower() for c in columns}
+    names = chain((field, f"brujula {field}"), (f"brujula {field} {n}" for n in count(2)))
+    return next(name for name in names if name not in taken)
