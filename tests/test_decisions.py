@@ -612,3 +612,16 @@ def test_whole_names_are_taken_apart_for_a_store_that_has_them_apart(apart):
         fields = ("prefix", "given_name", "middle_name", "family_name", "suffix")
         found = tuple(written.get((f"row {row}", f), "") for f in fields)
         assert (written[f"row {row}", "full_name"], found) == (whole, parts if apart else ("",) * 5)
+
+
+def test_a_list_of_those_to_be_left_alone_is_numbered_for_itself(tmp_path):
+    """The numbers of its lines are nobody's ids: our record 2 is not left alone because its second line is somebody."""
+    (tmp_path / "alone.csv").write_text(
+        "Nr,Name,Phone\n" + "".join(f"{i},Eve Low{chr(96 + i)},(212) 555-019{i}\n" for i in range(1, 9))
+    )
+    (tmp_path / "p.toml").write_text('[suppress]\nlist = "alone.csv"\n')
+    old = pd.DataFrame(
+        {"id": [str(i) for i in range(1, 9)], "last_name": [f"Quist{chr(96 + i)}" for i in range(1, 9)], "phone": "305-555-0111"}
+    )
+    plan = brujula.plan(old.iloc[1:2].assign(phone="305-555-0112"), against=old, policy=tmp_path / "p.toml", entity="contact")
+    assert plan.outcomes["outcome"].tolist() != ["skip"]

@@ -157,3 +157,15 @@ def test_what_one_column_holds_of_several_fields(tmp_path):
         "Orme",
         "75003",
     ]
+
+
+def test_an_own_export_is_taken_back_word_for_word(tmp_path):
+    """What a store wrote fills another one with the same values, also where a cell looks as if it held several fields."""
+    rows = "".join(f'{i},Quist{chr(97 + i)},"Orme, TX 7500{i}",Player at Reed Works\n' for i in range(8))
+    (tmp_path / "own.csv").write_text("id,family_name,city,job_title\n" + rows)
+    for name, source in (("one", tmp_path / "own.csv"), ("two", tmp_path / "one.csv")):
+        brujula.load(source, into=f"sqlite:///{tmp_path}/{name}.db")
+        run("export", f"sqlite:///{tmp_path}/{name}.db", "--out", tmp_path / f"{name}.csv")
+    first, second = _rows(tmp_path / "one.csv"), _rows(tmp_path / "two.csv")
+    assert first.loc["3", ["city", "job_title"]].tolist() == ["Orme, TX 75003", "Player at Reed Works"]
+    assert first.equals(second)
