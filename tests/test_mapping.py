@@ -443,13 +443,24 @@ def test_an_own_number_is_the_id_where_there_is_no_other(tmp_path):
         ("Kontakt-Nr.", ["K-0101", "K-0102", "K-0103", "K-0104"], True),
         ("Código", ["1017", "1018", "1019", "1023"], True),
         ("Fax", ["2125550147", "2125550148", "2125550149", "2125550150"], False),
+        ("Nr", ["1017", "1018", "1019", "1023"], True),
+        ("Umsatz", ["10200", "9800", "7711", "12003"], False),
+        ("Phone number 2", ["2125550147", "2125550148", "2125550149", "2125550150"], False),
+        ("Room no", ["A12", "A13", "B1", "C4"], False),
         ("Alta", ["2019-05-02", "2019-05-03", "2019-06-02", "2019-07-02"], False),
         ("Reeds", ["12", "17", "12", "3"], False),
     ],
 )
 def test_what_numbers_the_records_is_their_id(heading, values, found):
-    """Of a list without a column headed as an id, a number or code each record has and no other does; a fax or a date is none."""
-    old = pd.DataFrame({heading: values, "Vorname": ["Ada", "Bo", "Cal", "Dan"], "Nachname": ["Quist", "Lind", "Wren", "Orme"]})
+    """Of a list without a column headed as an id, a number or code each record has and no other does, headed as one; a fax, a date or an amount is none."""
+    old = pd.DataFrame(
+        {
+            heading: values,
+            "Telefon": "3055550111",
+            "Vorname": ["Ada", "Bo", "Cal", "Dan"],
+            "Nachname": ["Quist", "Lind", "Wren", "Orme"],
+        }
+    )
     if found:
         plan = brujula.plan(old.drop(columns=heading), against=old, entity="contact")
         assert plan.outcomes["record_id"].tolist() == values

@@ -52,8 +52,15 @@ def in_full(plain: str) -> str:
 
 
 def says_other(which: str, words: set[str]) -> bool:
-    """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, `any` values, or a mailbox, number or name that is `anothers` or `relatives`."""
+    """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, also those `numbering` records, `any` values, or a mailbox, number or name that is `anothers` or `relatives`."""
     return not _others(which).isdisjoint({*words, *(word.removesuffix("s") for word in words)})
+
+
+def numbers_records(heading: str) -> bool:
+    """Whether a heading says that a number or code is the record's, and not an order's, an amount or a fax (Nr, Código; no Room no)."""
+    words = set(folded(heading).split())
+    besides = words - _others("numbering")
+    return besides != words and not says_other("numbers", besides) and not says_other("any", besides)
 
 
 _HEADS = frozenset("first last forename surname preferred title".split())

@@ -17,8 +17,8 @@ from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
 from brujula.intake import areas, case, consents, damage, dates, mapping, people, reached, several, streets, surnames
 from brujula.intake.content import is_code
-from brujula.intake.headings import folded, says_other
-from brujula.intake.meanings import names_a_person
+from brujula.intake.headings import numbers_records
+from brujula.intake.meanings import meanings, names_a_person
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -89,12 +89,12 @@ def no_list() -> Shaped:
 
 
 def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
-    """Existing records: mapped by their headings, nothing touched but what says who agreed. apart : a list's, not a store's: cells that hold several fields are taken apart, and any code may number the records"""
+    """Existing records: mapped by their headings, nothing touched but what says who agreed. apart : a list's, not a store's: cells that hold several fields are taken apart, and a plain number may be the id"""
     known = set(ENTITIES[entity].fields)
     suggested = [] if not apart and known.issuperset(raw.table.column_names) else mapping.suggest(raw.table, entity)
     told = {} if suggested else {c: c for c in raw.table.column_names}
     fields = mapping.apply_mapping(raw.table, suggested, told, raw.name)
-    if suggested and "id" not in fields and (own := _own_number(raw.table, fields, apart)):
+    if suggested and "id" not in fields and (own := _own_number(raw.table, fields, entity, apart)):
         fields["id"] = own
     values = {f: raw.table.column(c) for f, c in fields.items()}
     if apart:
@@ -181,7 +181,7 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
 
 
 def _joined(entity: str) -> list[tuple[_Reader, str]]:
-    """What reads columns together, and the field it makes of them."""
+    """What reads columns together, or one apart beside others, and the field it makes."""
     both: list[tuple[_Reader, str]] = [(streets.joined, "street"), (areas.joined, "phone")]
     of_people: list[tuple[_Reader, str]] = [
         (dates.joined, "birth_date"),
@@ -191,14 +191,14 @@ def _joined(entity: str) -> list[tuple[_Reader, str]]:
     return both + of_people * (entity == "contact")
 
 
-def _own_number(table: pa.Table, fields: _Fields, any_code: bool) -> str:
-    """The column that numbers the records of a list without one headed so, "" = none: the number of their own, else, if any code may, the
-    first that is nothing else (Kontakt-Nr., Código)."""
+def _own_number(table: pa.Table, fields: _Fields, entity: str, numbering: bool) -> str:
+    """The column that numbers the records of a list without one headed as an id, "" = none: the number of their own, else, where that may be,
+    codes under a heading that says no more than that they number something (Nr, Código)."""
     numbered = fields.get("registration_no", "")
     if numbered and _tell_apart(table.column(numbered)):
         return numbered
-    words = {c: set(folded(c).split()) for c in table.column_names if any_code and c not in fields.values()}
-    left = [c for c, said in words.items() if "fax" not in said and not says_other("any", said)]
+    left = [c for c in table.column_names if numbering and c not in fields.values() and numbers_records(c)]
+    left = [c for c in left if not meanings(c, entity)]  # a second phone number
     return next((c for c in left if is_code(table.column(c)) and _tell_apart(table.column(c))), "")
 
 

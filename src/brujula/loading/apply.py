@@ -286,7 +286,7 @@ def _pointed_elsewhere(
 
 
 def _fill(path: Path, into: str, clock: Clock) -> Load:
-    """Fill an entity's empty table with a list as it stands. Raises StoreError when records are there already."""
+    """Fill an entity's empty table with a list, read as a plan reads the records. Raises StoreError when records are there already."""
     from brujula.intake import sources
     from brujula.intake.entity import entity_of
     from brujula.intake.read import read_list

@@ -372,7 +372,7 @@ def _best_turned(words, spans, wrong_a, wrong_b, whole_a, whole_b, reading):
     ids, voc_off, given_counts, family_counts = words.ids, words.voc_off, words.given_counts, words.family_counts
     a0, a1, a2, b0, b1, b2 = spans
     halves = a2 > a1 and b2 > b1 and a1 > a0 and b1 > b0
-    g, f, x0, x1, y0, y1 = reading[0], reading[2], reading[4], reading[5], reading[6], reading[7]
+    g, f = reading[0], reading[2]
     apart = g <= G_DIFFERS or f <= F_DIFFERS
     if halves and apart and _begin_crosswise(ids, a0, a1, a2, b0, b1, b2, voc_off, words.voc):
         # Given beside family names. An initial and a family name with a slip do where nothing agrees as the names stand.
