@@ -271,7 +271,13 @@ def test_a_list_of_firms_and_nothing_else():
 
 
 @pytest.mark.parametrize(
-    ("name", "outcome", "records"), [("Ana & Luis Prado", "review", "C-4;C-5"), ("Ana & Rosa Prado", "unchanged", "C-4")]
+    ("name", "outcome", "records"),
+    [
+        ("Ana & Luis Prado", "review", "C-4;C-5"),
+        ("Mrs. Ana Prado and Mr. Luis Prado", "review", "C-4;C-5"),
+        ("Ana & Rosa Prado", "unchanged", "C-4"),
+        ("Ana Prado and Luis Quist", "unchanged", "C-4"),
+    ],
 )
 def test_a_row_that_names_two_people(name, outcome, records):
     """Where both are on record it is a person's to say whose row it is, however near the first one comes."""

@@ -264,7 +264,10 @@ def test_what_a_cell_says_of_its_numbers(cell, phone, mobile):
     [
         ("Name", "Ana & Luis Prado", True),
         ("Name", "Ana and Luis Prado", True),
+        ("Name", "Prado, Ana & Luis", True),
+        ("Name", "Mr. Luis Prado / Mrs. Ana Vega", True),
         ("Name", "Ana García y Vega", False),
+        ("Name", "Karl von und zu Lind", False),
         ("Name", "Anderson Andrews", False),
         ("First Name", "Ana y Luis", True),
         ("First Name", "Mary-Ann", False),

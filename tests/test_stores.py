@@ -246,3 +246,11 @@ def test_records_that_filled_a_store_and_were_changed_since_are_not_lost(loaded)
     brujula.undo("L1", into=url, keep_newer=True)
     with open_store(url) as store:
         assert store.read("contact")["id"].to_pylist() == ["C-1"]
+
+
+def test_a_list_that_fills_a_store_is_told_as_it_was_read(tmp_path):
+    """Which column is which field, how many values there are, and what no field takes: that is not in the store."""
+    (tmp_path / "crm.csv").write_text("ID,Surname,E-mail,Shoe size\nC-1,Quist,ada@quist.example,39\nC-2,Lind,,41\n")
+    said = " ".join(run("load", "crm.csv", "--into", "sqlite:///crm.db", cwd=tmp_path).split())
+    assert "2 created, 0 updated, 0 merged; 3 values written" in said
+    assert "ID = id, Surname = family_name, E-mail = email no field found for: Shoe size; not in the store" in said

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from typing import Any
 
@@ -71,14 +71,10 @@ def summary(found: Mapping[str, Any], folder: str) -> None:
         f"existing {entity}s[/bold] of {escape(found['existing']['name'])}"
     )
     for side in ("incoming", "existing"):
-        taken = ", ".join(f"{column} = {field}" if column != field else field for field, column in found[side]["fields"].items())
-        out.print(f"[dim]{side}: {escape('; '.join(found[side]['taken_as']))}; {escape(taken)}[/dim]")
+        out.print(f"[dim]{side}: {escape('; '.join(found[side]['taken_as']))}; {escape(columns(found[side]['fields']))}[/dim]")
     for why in found["incoming"]["set_aside"]:
         out.print(f"[color(130)]{escape(why)}[/]")
-    if found["incoming"]["left_out"]:
-        out.print(
-            f"[color(130)]no field found for: {escape(', '.join(found['incoming']['left_out']))}[/]; kept in incoming_with_ids.csv only"
-        )
+    no_field(out, found["incoming"]["left_out"], "kept in incoming_with_ids.csv only")
     for why, count in found["existing"]["left_out"].items():
         out.print(f"[color(130)]{count:,} existing records take no part[/]: {escape(why)}")
     out.print()
@@ -104,6 +100,17 @@ def summary(found: Mapping[str, Any], folder: str) -> None:
         + ("" if not found["outcomes"]["reject"] else ", rejects.csv to mend")
         + "."
     )
+
+
+def columns(fields: Mapping[str, str]) -> str:
+    """Which column is which field."""
+    return ", ".join(f"{column} = {field}" if column != field else field for field, column in fields.items())
+
+
+def no_field(out: Console, left_out: Collection[str], what: str) -> None:
+    """The columns that no field takes, and what becomes of them."""
+    if left_out:
+        out.print(f"[color(130)]no field found for: {escape(', '.join(left_out))}[/]; {what}")
 
 
 def problems(out: Console, found: Mapping[str, Any]) -> None:

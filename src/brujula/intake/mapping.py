@@ -100,9 +100,10 @@ class _Column:
     def _is_elsewhere(self) -> set[str]:
         """Fields that the heading may mean, though the values tell of another part of an address: the street under Addr. post, where postal
         codes are; the town under Location, where whole addresses are; the website under Site."""
-        if not self.headed or self._held not in ("street", "postal_code"):
+        doubted = {f for f in ("street", "postal_code") if self.headed.get(f, 1.0) < SURELY}
+        if not self.headed.keys() & (doubted | {"city", "website"}) or self._held not in ("street", "postal_code"):
             return set()
-        doubted = {f for f in ("street", "postal_code") if self.headed.get(f, 1.0) < SURELY} - {self._held}
+        doubted -= {self._held}
         if self._held == "street":
             doubted |= {"city"} if is_words(self.table, self.at, _WHOLE_ADDRESS, 0.5) else set()
             doubted |= {"website"} if self.content["website"] < _HARDLY else set()

@@ -38,7 +38,12 @@ _BETWEEN_PHONES = re.compile(
 _BRACKETED_AHEAD = re.compile(rf"(?i)({_BRACKETED})\s*{_NUMBER_AHEAD}")
 _OF_A_FAX = re.compile(r"(?i)^\W*(?:f|fax|telefax)\b|\(\s*(?:f|fax)\W*\)\s*$")
 _SAID_OF_PHONE = re.compile(rf"(?i)^\s*(?:{_LABEL}|{_BRACKETED})\s*|\s*(?:{_BRACKETED}|{_LABEL})\s*$")
-_PAIR = r"(?i)^\s*[\pL.'-]{2,}\s*(&|\+|/|\s(and|und|et)\s)\s*[\pL.'-]{2,}(\s+[\pL.' -]+)?\s*$"
+_AND = r"\s*(&|\+|/|\s(and|und|et)\s)\s*"
+_PAIR = rf"(?i)^\s*[\pL.'-]{{2,}}{_AND}[\pL.'-]{{2,}}(\s+[\pL.' -]+)?\s*$"
+_WHOLE = r"[\pL.'-]+(\s+[\pL.'-]+)+"
+_WHOLE_PAIR = rf"(?i)^\s*{_WHOLE}{_AND}{_WHOLE}\s*$|^\s*[\pL.' -]{{2,}},\s*[\pL.' -]*[\pL.'-]{{2,}}{_AND}[\pL.' -]{{2,}}\s*$"
+_NOBLE = r"(?i)\s(von|auf|aus)\s+und\s"
+"""Von und zu is one family's."""
 _GIVEN_PAIR = r"(?i)^\s*[\pL.'-]{2,}\s+(y|e|i|en|o|ou|or)\s+[\pL.'-]{2,}\s*$"
 
 
@@ -101,8 +106,8 @@ def _numbers(text: str) -> list[str]:
 
 
 def two_people(values: pa.ChunkedArray, column: str, field: str) -> list[Problem]:
-    """Names of two people in one cell: `Ana & Luis Prado`. Family names are joined by the same words, so they are let be."""
-    hit = matches(values, _PAIR)
+    """Names of two people in one cell: `Ana & Luis Prado`, `Prado, Ana & Luis`, `Ana Prado and Luis Vega`. Family names are joined by the same words, so they are let be."""
+    hit = matches(values, _PAIR) | (matches(values, _WHOLE_PAIR) & ~matches(values, _NOBLE))
     if field == "given_name":
         hit |= matches(values, _GIVEN_PAIR)
     at = np.flatnonzero(hit)[:_MOST]

@@ -325,11 +325,11 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
             "created": len(full),
             "updated": 0,
             "merged": 0,
-            "fields": 0,
+            "fields": sum(1 for r in full for field, value in r.items() if value is not None and field != "id"),
             "held": 0,
         }
         connection.execute(LOADS.insert(), line)
-    return load_of(line)
+    return replace(load_of(line), read=tuple(listed.columns.items()), left_out=listed.left_out)
 
 
 def digest_of(record: Mapping[str, Any]) -> str:

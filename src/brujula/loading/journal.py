@@ -14,7 +14,10 @@ from brujula.stores.sql import CHANGES, LOADS, MOVES
 
 @dataclass(frozen=True)
 class Load:
-    """One load. id is `L1`, `L2` ...; state is loaded or undone; held are actions that were not carried out, with the reason."""
+    """One load. id is `L1`, `L2` ...; state is loaded or undone; held are actions that were not carried out, with the reason.
+
+    read, left_out : of a list that filled an empty store, just now: field to column, and the columns that no field takes
+    """
 
     id: str
     entity: str
@@ -29,6 +32,8 @@ class Load:
     fields: int
     held: int
     reasons: tuple[tuple[str, str], ...] = ()
+    read: tuple[tuple[str, str], ...] = ()
+    left_out: tuple[str, ...] = ()
 
 
 def history(store: str) -> list[Load]:

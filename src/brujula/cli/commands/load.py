@@ -37,6 +37,9 @@ def load(
             f"[bold]{done.id}[/bold]: {done.created:,} created, {done.updated:,} updated, {done.merged:,} merged; {done.fields:,} values written to "
             f"{escape(into)}"
         )
+        if done.read:
+            out.print(f"[dim]{escape(plan)}: {escape(show.columns(dict(done.read)))}[/dim]")
+            show.no_field(out, done.left_out, "not in the store")
         for action, why in done.reasons[:20]:
             out.print(f"[color(130)]held {action}[/]: {escape(why)}")
         if done.held:
