@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from functools import cache
 
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
+from numpy.typing import NDArray
 
 from brujula import tables
 from brujula.core.batch import Texts
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import matches, replaced
-from brujula.core.steps.text import fold
+from brujula.core.steps.text import Words, fold
 from brujula.fields.person_name import TITLES
 from brujula.tables.places import country_table, joined, region_table
 
@@ -84,17 +86,27 @@ def names_in(values: pa.Array) -> tuple[float, float]:
     words = fold(Texts.of(replaced(text, _COUNTRIES, "")))
     if len(words.vocabulary) == 0:
         return 0.0, 0.0
-    spelled = words.vocabulary.arrow()
-    owner = np.repeat(np.arange(len(text)), np.diff(words.offsets))
-    shares = []
-    for known in (*_name_words(), _roles()):
-        hit = among(spelled, known).to_numpy(zero_copy_only=False)[words.ids]
-        found = np.bincount(owner, weights=hit, minlength=len(text)) > 0
-        shares.append(float(found.mean()))
+    shares = [float(found.mean()) for found in _with_one(words, len(text), (*_name_words(), _roles()))]
     several = float((np.diff(words.offsets) >= 2).mean())
     # Streets are called after people, and have numbers.
     unnumbered = float(pc.mean(pc.invert(matches(text, r"\d")).cast(pa.float64())).as_py())
     return shares[0] * (shares[2] < NAMED), shares[1] * (several > 0.5) * (unnumbered > 0.5)
+
+
+def _with_one(words: Words, n: int, known: Iterable[frozenset[str]]) -> list[NDArray[np.bool_]]:
+    """Whether each of n texts has a word of a set, by set."""
+    owner = np.repeat(np.arange(n), np.diff(words.offsets))
+    hits = (among(words.vocabulary.arrow(), some).to_numpy(zero_copy_only=False)[words.ids] for some in known)
+    return [np.bincount(owner, weights=hit, minlength=n) > 0 for hit in hits]
+
+
+def with_words(text: pa.Array) -> tuple[NDArray[np.bool_], NDArray[np.bool_], NDArray[np.bool_]]:
+    """Whether each text has a word of an organisation's name in it, a given name, and a word that says who somebody is."""
+    words = fold(Texts.of(text))
+    if len(words.vocabulary) == 0:
+        return np.zeros(len(text), bool), np.zeros(len(text), bool), np.zeros(len(text), bool)
+    firm, person, role = _with_one(words, len(text), (*_name_words(), _roles()))
+    return firm, person, role
 
 
 _PATTERNS = {

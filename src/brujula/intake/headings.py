@@ -12,6 +12,9 @@ from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
 from brujula.intake.twice import once
 
+OURS = "brujula"
+"""Begins the heading of a column that a load into a file adds for a field, beside one of the list's own: brujula city."""
+
 
 @lru_cache(1024)
 def folded(heading: str) -> str:

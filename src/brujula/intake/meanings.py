@@ -10,7 +10,7 @@ import pyarrow as pa
 from brujula import tables
 from brujula.fields import kinds
 from brujula.intake.content import ENOUGH, held_field, told_by
-from brujula.intake.headings import asked_for, in_full
+from brujula.intake.headings import OURS, asked_for, in_full
 from brujula.intake.streets import is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -70,6 +70,8 @@ _NAMES = frozenset("nom name nome naam nazwisko apellido cognome".split())
 @cache
 def meanings(heading: str, entity: str) -> dict[str, float]:
     """Fields a heading may mean, each with a confidence."""
+    if heading.lower().startswith(f"{OURS} ") and (own := heading.lower().split(" ")[1]) in ENTITIES[entity].fields:
+        return {own: 1.0}
     plain = _plain(heading)
     found = _by_words(plain, entity)
     bare = re.sub(r"\s*\d+$", "", plain)

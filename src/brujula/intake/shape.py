@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
-from brujula.intake import areas, case, consents, damage, dates, mapping, people, reached, several, streets, surnames
+from brujula.intake import areas, blocks, case, consents, damage, dates, mapping, people, reached, several, streets, surnames
 from brujula.intake.content import is_code
 from brujula.intake.headings import numbers_records
 from brujula.intake.meanings import meanings, names_a_person
@@ -98,6 +98,7 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
         fields["id"] = own
     values = {f: raw.table.column(c) for f, c in fields.items()}
     if apart:
+        values, fields, _ = blocks.apart(raw.table, values, fields, entity)
         values, fields, _ = _taken_apart(values, fields, entity)
         free = [c for c in raw.table.column_names if c not in fields.values()]
         notes: list[str] = []
@@ -144,7 +145,9 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     fields = mapping.apply_mapping(table, suggested, told, raw.name)
     values = {f: table.column(c) for f, c in fields.items()}
     problems = list(raw.problems)
-    values, fields, notes = _taken_apart(values, fields, entity, known.get("city"))
+    values, fields, notes = blocks.apart(table, values, fields, entity, known.get("city"), frozenset((*policy.columns, *used)))
+    values, fields, more = _taken_apart(values, fields, entity, known.get("city"))
+    notes += more
     for column, pattern in policy.split.items():
         parts, odd = _split(table.column(column), pattern, column)
         values |= parts

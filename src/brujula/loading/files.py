@@ -11,19 +11,22 @@ import pyarrow as pa
 
 from brujula.errors import PlanError, UsageError
 from brujula.intake import consents, sources
+from brujula.intake.headings import OURS
 from brujula.intake.read import read_list
 from brujula.intake.shape import as_it_is
 from brujula.intake.write import write_list
 from brujula.loading.journal import Load
 from brujula.loading.opened import read_summary, read_table
 from brujula.loading.results import write_results
+from brujula.policy.entities import ENTITIES
 
 
 def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     """The existing records with the plan carried out, as a new file in the format its suffix names.
 
-    The file's own columns stay as they are and in their order; a field that has none gets one of its own name behind them. New records
-    are called `new-` and their action. Actions whose records changed since the plan are held, as in a store.
+    The file's own columns stay as they are and in their order; a field that has none gets one of its own name behind them, and so do all
+    fields of a column that holds several, once one of them is written: from then on they are read from there. New records are called
+    `new-` and their action. Actions whose records changed since the plan are held, as in a store.
 
     Raises UsageError when the new file is there already, PlanError for a plan that was not made against a file.
     """
@@ -50,10 +53,17 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
     for change in changes:
         by_action[change["action"]].append(change)
-        if change["field"] not in column_of:
-            fresh = _fresh(change["field"], columns)
-            column_of[change["field"]] = fresh
-            columns[fresh] = held.values[change["field"]].to_pylist() if change["field"] in held.values else [""] * len(ids)
+    written_to = {change["field"] for change in changes} - column_of.keys()
+    names = written_to & set(ENTITIES[summary["entity"]].naming)
+    for column in [c for c, n in shared.items() if n > 1 and c in columns]:
+        parts = {f for f, c in held.columns.items() if c == column} - column_of.keys() - set(consents.FIELDS)
+        # A name in a column of its own, and nothing is looked for in the one that holds it besides an address.
+        if parts & written_to or (names and parts & set(ENTITIES[summary["entity"]].naming)):
+            column_of |= {f: f"{OURS} {f}" for f in held.columns if f in parts}
+    column_of |= {f: _fresh(f, columns) for change in changes if (f := change["field"]) not in column_of}
+    for field, column in column_of.items():
+        if column not in columns:
+            columns[column] = held.values[field].to_pylist() if field in held.values else [""] * len(ids)
     leaves = summary["policy"]["outcomes"].get("losers") == "deactivate"
     if leaves and "active" not in column_of:
         column_of["active"] = _fresh("active", columns)
@@ -109,5 +119,5 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
 def _fresh(field: str, columns: Collection[str]) -> str:
     """A name for a field's column that no other has, however spelled."""
     taken = {c.lower() for c in columns}
-    names = chain((field, f"brujula {field}"), (f"brujula {field} {n}" for n in count(2)))
+    names = chain((field, f"{OURS} {field}"), (f"{OURS} {field} {n}" for n in count(2)))
     return next(name for name in names if name not in taken)

@@ -1,0 +1,184 @@
+"""Cells with a whole block in them, as it stands on a label or under a letter: name, firm, address, how to reach somebody."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.core.steps.patterns import matches, replaced
+from brujula.intake.content import ENOUGH, NAMED, filled, names_in, with_words
+from brujula.policy.entities import ENTITIES
+from brujula.tables.places import places
+
+_LINES, _COMMAS = r"\s*[\r\n|;]+\s*", r"\s*,\s*"
+_MOSTLY, _HARDLY = 0.5, 0.1  # shares of cells
+_MANY = 3  # parts that a cell of a block has
+ADDRESS, NAME, FIRM, TITLE, MAIL, PHONE, SITE = range(7)
+_FIELDS = {
+    "contact": {NAME: "full_name", FIRM: "account", TITLE: "job_title", MAIL: "email", PHONE: "phone", SITE: "website"},
+    "account": {NAME: "name", PHONE: "phone", SITE: "website"},
+}
+_REACHED = {
+    MAIL: r"(?i)^(\W*e?-?mails?\W+)?[^\s@]+@[^\s@]+\.[^\s@]+$",
+    PHONE: r"(?i)^(\W*(telefon|telefono|teléfono|telephone|tél|tel|phone|ph|mobile|mob|cell|fax|fon|t|m|p|f)\b\W*)?[+(]?\d([^\pL\d]{0,3}\d){6,14}(\s*(x|ext)\W*\d+)?$",
+    SITE: r"(?i)^(\W*(web|website|www|internet)\W+)?(https?://|www\.)\S+$",
+}
+_CODE = r"^(\d{5}-\d{3,4}|\d{8})$"
+"""Digits enough for a number, and yet a postal code."""
+_OF_A_PLACE = r"^\d+\s?\w?,?\s+\pL|\pL\W+\d[\d\s-]*\w?$|@"
+_MAY_BE = ("street", "city", "account")
+"""What a column of blocks is taken for by its heading, besides a name."""
+_ATTENTION = r"(?i)^\W*(attn|attention|att|fao|z\.? ?h(d|änden)|c/o)\b[\s.:]*"
+
+
+class _Cells(NamedTuple):
+    """The parts of the cells of a column: their text, and per part its cell and its place in it."""
+
+    text: pa.Array
+    cell: NDArray[np.int64]
+    place: NDArray[np.int64]
+    n_cells: int
+
+    def at(self, place: int) -> pa.Array:
+        """The parts that stand in one place of their cells."""
+        return self.text.filter(pa.array(self.place == place))
+
+
+def apart(
+    table: pa.Table,
+    values: dict[str, pa.ChunkedArray],
+    fields: dict[str, str],
+    entity: str,
+    towns: pa.ChunkedArray | None = None,
+    told: frozenset[str] = frozenset(),
+) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
+    """The values with the parts of a column of blocks in fields of their own, where nothing else in the list is the name; what is left of a block is its street.
+
+    towns : those that the records name;  told : columns whose field a person has chosen
+    """
+    naming = ENTITIES[entity].naming
+    for column in table.column_names:
+        own = {f for f, c in fields.items() if c == column}
+        named = any(f in naming and c != column for f, c in fields.items())
+        if column in told or named or not own <= {*naming, *_MAY_BE}:
+            continue
+        cells = table.column(column).combine_chunks()
+        if (between := _between(filled(cells))) is None:
+            continue
+        parts = _cut(cells, between)
+        what = _what(parts, entity, between == _LINES, towns)
+        put = {f: v for f, v in _fields(parts, what, entity).items() if fields.get(f, column) == column}
+        values = {f: v for f, v in values.items() if f not in own} | {f: pa.chunked_array([v]) for f, v in put.items()}
+        fields = {f: c for f, c in fields.items() if f not in own} | dict.fromkeys(put, column)
+        return values, fields, [f'column "{column}" taken apart into {", ".join(put)}']
+    return values, fields, []
+
+
+def _between(text: pa.Array) -> str | None:
+    """What is between the parts of a column's cells, None where they are no blocks: a name first, an address or a number behind."""
+    if len(text) < ENOUGH:
+        return None
+    if _share(matches(text, r"[\r\n|;]")) >= _MOSTLY:
+        between = _LINES
+    elif _share(matches(text, r"^[^,]*\pL[^,]*,[^,]+,.*\d")) >= _MOSTLY:
+        between = _COMMAS
+    else:
+        return None
+    parts = _cut(text, between)
+    firsts = parts.at(0)
+    several = np.bincount(parts.cell, minlength=parts.n_cells)
+    digits = _flags(matches(parts.text, _OF_A_PLACE))
+    numbered = np.bincount(parts.cell[digits & (parts.place > 0)], minlength=parts.n_cells) > 0
+    if _share(matches(firsts, r"\d")) > _HARDLY or numbered.mean() < _MOSTLY:
+        return None
+    # Orme, TX 75001 is no name and an address; Lindwerk, 12 Mill Street, Orme, TX is one.
+    if max(names_in(firsts)) < NAMED and (several >= _MANY).mean() < _MOSTLY:
+        return None
+    return between
+
+
+def _share(flags: pa.Array) -> float:
+    return float(pc.mean(flags.cast(pa.float64())).as_py() or 0.0)
+
+
+def _cut(cells: pa.Array, between: str) -> _Cells:
+    """The cells cut; blank parts are none."""
+    cut = pc.split_pattern_regex(pc.utf8_trim_whitespace(pc.fill_null(cells.cast(pa.large_string()), "")), between)
+    text = pc.utf8_trim(cut.flatten(), characters=" ,\t\xa0")
+    cell = pc.list_parent_indices(cut).to_numpy()
+    full = pc.not_equal(text, "")
+    cell = cell[full.to_numpy(zero_copy_only=False)]
+    begins = np.flatnonzero(np.diff(cell, prepend=-1))
+    place = np.arange(len(cell)) - np.repeat(begins, np.diff(np.append(begins, len(cell))))
+    return _Cells(text.filter(full), cell, place, len(cells))
+
+
+def _what(parts: _Cells, entity: str, lines: bool, towns: pa.ChunkedArray | None) -> NDArray[np.int8]:
+    """What each part is."""
+    text, place = parts.text, parts.place
+    what = np.full(len(text), ADDRESS, np.int8)
+    for kind, pattern in _REACHED.items():
+        what[_flags(matches(text, pattern))] = kind
+    what[(what == PHONE) & _flags(matches(text, _CODE))] = ADDRESS
+    open_ = what == ADDRESS
+    known = places(None if towns is None else pc.unique(pc.drop_null(towns.cast(pa.large_string()))))
+    digits, at_ends = _flags(matches(text, r"\d")), _flags(matches(text, r"^\W*\d|\d\w{0,3}$|,"))
+    behind = replaced(text, r"^.*,\s*", "")
+    placed = known.country(text) | known.state(text) | known.region(behind) & _flags(matches(text, ","))
+    placed |= known.town(text) if known.town else False
+    firm, named, title = with_words(text)
+    firm &= ~title
+    street = known.street(text)
+    # Studio 54 Band is a firm; 56 Market Way, San Antonio TX 78268 and Reed Lane are none.
+    address = open_ & (place > 0) & ((digits & (at_ends | street | ~firm)) | placed | (street & ~firm))
+    begun = _before(address, parts.cell)
+    leading = open_ & ~address & ~begun
+    asked = leading & _flags(matches(text, _ATTENTION)) & (place > 0)
+    first = open_ & (place == 0) & ~_flags(matches(text, r"^\d"))
+    what[first] = NAME
+    if entity == "account":
+        return what
+    second = leading & (place > 0) & ~asked
+    next_numbered = np.append(_flags(matches(text, r"^\d"))[1:] & (parts.cell[1:] == parts.cell[:-1]), False)
+    what[second & title] = TITLE
+    what[second & ~title & (lines | firm | next_numbered)] = FIRM
+    # A firm first, and behind it somebody there: by a word of a firm's, or as most cells have it.
+    person = (what == FIRM) & (place == 1) & ~firm
+    called = first & ~named & np.isin(parts.cell, parts.cell[person & named])
+    mostly = np.count_nonzero(called) > _MOSTLY * np.count_nonzero((place == 1) & ~asked)
+    turned = np.isin(parts.cell, parts.cell[person]) & np.isin(parts.cell, parts.cell[first & (firm | (called & mostly))])
+    turned |= np.isin(parts.cell, parts.cell[asked])
+    what[asked | (person & turned)] = NAME
+    what[first & turned] = FIRM
+    return what
+
+
+def _flags(flags: pa.Array) -> NDArray[np.bool_]:
+    return np.asarray(flags.to_numpy(zero_copy_only=False), np.bool_)
+
+
+def _before(flags: NDArray[np.bool_], cell: NDArray[np.int64]) -> NDArray[np.bool_]:
+    """Whether a part before this one in its cell has the flag."""
+    seen: NDArray[np.int64] = np.cumsum(flags) - flags
+    begins = np.flatnonzero(np.diff(cell, prepend=-1))
+    return np.asarray(seen > np.repeat(seen[begins], np.diff(np.append(begins, len(cell)))))
+
+
+def _fields(parts: _Cells, what: NDArray[np.int8], entity: str) -> dict[str, pa.Array]:
+    """The first part of each kind by field, and all of the address in one."""
+    out = {}
+    for kind, field in _FIELDS[entity].items():
+        cell, first = np.unique(parts.cell[what == kind], return_index=True)
+        at = np.full(parts.n_cells, -1)
+        at[cell] = np.flatnonzero(what == kind)[first]
+        found = pc.fill_null(parts.text.take(pa.array(at, mask=at < 0)), "")
+        out[field] = replaced(found, _ATTENTION, "") if kind == NAME else found
+    rest = pa.array(what == ADDRESS)
+    off = np.append(0, np.cumsum(np.bincount(parts.cell[what == ADDRESS], minlength=parts.n_cells)))
+    address = pa.LargeListArray.from_arrays(pa.array(off), parts.text.filter(rest))
+    out["street"] = pc.binary_join(address, pa.scalar(", ", pa.large_string()))
+    return {field: v for field, v in out.items() if pc.any(pc.not_equal(v, "")).as_py()}
