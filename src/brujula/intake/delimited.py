@@ -76,11 +76,10 @@ def _read(
     start += len(told[0].encode()) if told else 0
     text = text[told.end() :] if told else text
     delimiter = how.delimiter or (told[1] if told else _delimiter(text, suffix))
-    skipped, header, below = _header(path, text, delimiter, how.header_row)
-    none = not any(header)
+    skipped, header, below, high = _header(path, text, delimiter, how.header_row)
     first_line = bool(told) + text[:below].count("\n")
     notes.insert(0, f"{DELIMITERS.get(delimiter, repr(delimiter))}-separated, {encoding}")
-    notes += raw.above(skipped + 1, skipped, none, "line")
+    notes += raw.above(skipped + 1, skipped, high, "line")
     start += len(text[:below].encode())
     names = raw.headings(str(path), header)
     table, problems, lines = _table(path, data, start, names, delimiter, held.quotes)
@@ -184,8 +183,8 @@ def _delimiter(text: str, suffix: str) -> str:
     return best
 
 
-def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[int, list[str], int]:
-    """Lines above the header, the header's cells (blank: there is none), and where the text below it begins."""
+def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[int, list[str], int, int]:
+    """Lines above the header, the header's cells (blank: there is none), where the text below it begins, and how many rows the header has."""
     stream = io.StringIO(text, newline="")
     reader = csv.reader(stream, delimiter=delimiter)
     rows: list[tuple[int, list[str]]] = []
@@ -204,7 +203,7 @@ def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[in
     stream.seek(0)
     for _ in range(rows[first - 1][0] if first else 0):
         stream.readline()
-    return rows[chosen - 1][0] if chosen else 0, cells, stream.tell()
+    return rows[chosen - 1][0] if chosen else 0, cells, stream.tell(), first - chosen
 
 
 def _table(

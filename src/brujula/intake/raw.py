@@ -13,7 +13,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.errors import InputError
-from brujula.intake import twice
+from brujula.intake import twice, two_rows
 from brujula.problems import Problem
 
 BY_PLACE = re.compile(r"column \d+")
@@ -57,6 +57,7 @@ def limit(text: str, most: int = 80) -> str:
 
 def header(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> tuple[int, list[str], int]:
     """Index of the header among the first rows, each with its line number; its cells; and the index of the first row of values.
+    Headings in two rows are made one.
 
     told : the line the policy says; 0 = there is none, then its cells are blank and the first row as wide as a header holds values.
     Raises InputError when it is a line the file does not have.
@@ -65,15 +66,20 @@ def header(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> tu
     cells = rows[chosen][1]
     if told == 0:
         return chosen, [""] * len(cells), chosen
+    for at in (chosen, chosen - 1) if not told else ():
+        if 0 <= at < len(rows) - 1 and (both := two_rows.joined(rows[at][1], rows[at + 1][1])):
+            return at, both, at + 2
     return chosen, cells, chosen + 1
 
 
-def above(line: int, skipped: int, none: bool, place: str) -> list[str]:
-    """What is said of the header: where it was found, or that there is none."""
-    if none:
+def above(line: int, skipped: int, high: int, place: str) -> list[str]:
+    """What is said of the header: where it was found, or that there is none. high : its rows"""
+    if not high:
         return [
             "no headings: the first row holds values, so columns are told by what they hold (list.header_row in a policy says otherwise)"
         ]
+    if high > 1:
+        return [f"headings in two {place}s, from {place} {line} on"]
     return [f"header found in {place} {line}; {skipped} {place}{'s' * (skipped > 1)} above it passed over"] if skipped else []
 
 

@@ -50,7 +50,7 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
     at, cells, first = raw.header(str(path), list(enumerate(rows, 1)), how.header_row)
     names = raw.headings(str(path), cells if first == at else _without_empty_end(cells))
     notes = [f'sheet "{chosen}"']
-    notes += raw.above(at + 1, at, first == at, "row")
+    notes += raw.above(at + 1, at, first - at, "row")
     others = [n for n in book.sheet_names if n != chosen]
     if others:
         notes.append(f"not read: {', '.join(others)} (list.sheet in a policy chooses another)")
