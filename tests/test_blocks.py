@@ -27,7 +27,7 @@ def _values(cells):
     return {f: v.to_pylist() for f, v in values.items()}, notes
 
 
-@pytest.mark.parametrize("between", ["\n", "\r\n", ", ", " | "])
+@pytest.mark.parametrize("between", ["\n", "\r\n", ", ", " | ", "<br>", "\\n", " / ", " - "])
 @pytest.mark.parametrize("entity", ["contact", "account"])
 def test_labels_find_their_records(entity, between):
     """A list of labels and nothing else goes to the records as one with a column for each part would."""

@@ -9,12 +9,13 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from brujula.core.steps.one_cell import BREAK, STROKES
 from brujula.core.steps.patterns import matches, replaced
 from brujula.intake.content import ENOUGH, NAMED, filled, names_in, with_words
 from brujula.policy.entities import ENTITIES
 from brujula.tables.places import places
 
-_LINES, _COMMAS = r"\s*[\r\n|;]+\s*", r"\s*,\s*"
+_LINES, _COMMAS = rf"\s*(?:{BREAK})+\s*", r"\s*,\s*"
 _MOSTLY, _HARDLY = 0.5, 0.1  # shares of cells
 _MANY = 3  # parts that a cell of a block has
 ADDRESS, NAME, FIRM, TITLE, MAIL, PHONE, SITE = range(7)
@@ -70,7 +71,7 @@ def apart(
         if (between := _between(filled(cells))) is None:
             continue
         parts = _cut(cells, between)
-        what = _what(parts, entity, between == _LINES, towns)
+        what = _what(parts, entity, between != _COMMAS, towns)
         put = {f: v for f, v in _fields(parts, what, entity).items() if fields.get(f, column) == column}
         values = {f: v for f, v in values.items() if f not in own} | {f: pa.chunked_array([v]) for f, v in put.items()}
         fields = {f: c for f, c in fields.items() if f not in own} | dict.fromkeys(put, column)
@@ -82,11 +83,9 @@ def _between(text: pa.Array) -> str | None:
     """What is between the parts of a column's cells, None where they are no blocks: a name first, an address or a number behind."""
     if len(text) < ENOUGH:
         return None
-    if _share(matches(text, r"[\r\n|;]")) >= _MOSTLY:
-        between = _LINES
-    elif _share(matches(text, r"^[^,]*\pL[^,]*,[^,]+,.*\d")) >= _MOSTLY:
-        between = _COMMAS
-    else:
+    looks = {_LINES: BREAK, **{stroke: f"{stroke}.*{stroke}" for stroke in STROKES}, _COMMAS: r"^[^,]*\pL[^,]*,[^,]+,.*\d"}
+    between = next((between for between, look in looks.items() if _share(matches(text, look)) >= _MOSTLY), "")
+    if not between:
         return None
     parts = _cut(text, between)
     firsts = parts.at(0)

@@ -12,7 +12,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.steps.one_cell import CODE
+from brujula.core.steps.one_cell import BREAK, CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
 from brujula.intake import areas, blocks, case, consents, damage, dates, mapping, people, reached, several, streets, surnames
@@ -276,7 +276,7 @@ def _address_apart(
 
 def _n_letters(texts: pa.Array) -> NDArray[np.int64]:
     """How many characters of each text are neither space nor punctuation."""
-    found = pc.utf8_length(pc.replace_substring_regex(texts, r"[\s,;.|()/#'\"-]+", ""))
+    found = pc.utf8_length(pc.replace_substring_regex(texts, rf"(?:[\s,;.|()/#'\"–-]|{BREAK})+", ""))
     return np.asarray(found.to_numpy(zero_copy_only=False), np.int64)
 
 

@@ -63,8 +63,12 @@ _TOWN_AND = rf"^(?P<city>{_NAME}[^,(]*?)\s*[,(]\s*(?P<%s>[^,\d()]{{2,}}?)\s*\)?$
 _TOWN_STATE = (_TOWN_AND % "region", rf"^(?P<city>{_NAME}[^,]*?) (?P<region>[A-Z]{{2,3}})$")
 _TOWN_COUNTRY = _TOWN_AND % "country"
 _SEVERAL, _CODE_SIZE = 3, 3
+BREAK = r"(?i:[;\r\n|\t·•$]|<br\s*/?>|_x000d_|\\[rn])"
+"""Ends a line within a cell, be it written as pages, workbooks and directories write it."""
+STROKES = (r"\s+/\s+", r"\s+[-–]\s+")
+"""May part lines, where a cell has more than one of them."""
 # Commas or lines; a country and a code, or a code and a town, behind; names and nothing else.
-_HOPEFUL = r"[,;\r\n|]| [A-Z][A-Z] +(?:[A-Z]+-)?[A-Z]*\d[\dA-Z -]+$|\d ?[a-z]? +(?:[A-Z]+-)?\d\d\d\d\d +\D|^\D+$"
+_HOPEFUL = r"[,;\r\n|\t·•$]|<[Bb]|\\[rn]|_x0| [/–-] .* [/–-] | [A-Z][A-Z] +(?:[A-Z]+-)?[A-Z]*\d[\dA-Z -]+$|\d ?[a-z]? +(?:[A-Z]+-)?\d\d\d\d\d +\D|^\D+$"
 
 Parts = dict[str, pa.Array]
 Known = Callable[..., NDArray[np.bool_]]
@@ -148,7 +152,10 @@ def read(
     whole = hopeful.to_numpy(zero_copy_only=False).copy()
     parts = {part: pa.nulls(n, pa.large_string()) for part in PARTS}
     if whole.any():
-        text = replaced(texts.filter(hopeful), r"\s*[,;\r\n|]\s*", ", ")
+        text = texts.filter(hopeful)
+        for stroke in STROKES:
+            text = pc.if_else(matches(text, f"{stroke}.*{stroke}"), replaced(text, stroke, ", "), text)
+        text = replaced(text, rf"\s*(?:,|{BREAK})\s*", ", ")
         text = pc.utf8_trim(replaced(text, r"\s+", " "), characters=" ,.")
         reading = _Reading(replaced(text, r"^(\d{1,4} ?[A-Za-z]?), ", r"\1 "))
         _read(reading, places())
