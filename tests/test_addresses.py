@@ -1,5 +1,7 @@
 """Whole addresses in one cell: read apart in the layouts of many countries, and never at the cost of what was written."""
 
+import re
+
 import pandas as pd
 import pyarrow as pa
 import pytest
@@ -209,7 +211,8 @@ def test_taking_apart_loses_nothing(cells, with_country):
     columns = [f for f in PARTS if f in listed.values and not (f == "country" and with_country)]
     for row, cell in enumerate(cells):
         held = "".join(listed.values[f].to_pylist()[row] or "" for f in columns)
-        assert sorted(c for c in held if c.isalnum()) == sorted(c for c in cell if c.isalnum()), (cell, columns)
+        held, said = (re.sub(r"(?i)<br */?>|_x000d_|\\n", "", text) for text in (held, cell))
+        assert sorted(c for c in held if c.isalnum()) == sorted(c for c in said if c.isalnum()), (cell, columns)
 
 
 def test_towns_that_records_name_are_known():
