@@ -60,16 +60,26 @@ def test_the_firm_may_stand_first():
     assert values["full_name"] == [p[0] for p in PEOPLE] and values["account"] == [p[1] for p in PEOPLE]
 
 
+@pytest.mark.parametrize("layout", ["{p} ({f})", "{f}: {p}", "{p}, {f}", "{f} - {p}", "{p} at {f}", "{p}\n{f}"])
+def test_somebody_and_a_firm_in_one_cell(layout):
+    """Whichever comes first; who has no firm is named alone, and a firm alone names nobody."""
+    firms = [f"{p[1].split()[0]} School" for p in PEOPLE]
+    values, _ = _values([*(layout.format(p=p[0], f=f) for p, f in zip(PEOPLE, firms, strict=True)), "Ada Quist", "Orme School"])
+    assert values["full_name"] == [*(p[0] for p in PEOPLE), "Ada Quist", ""]
+    assert values["account"] == [*firms, "", "Orme School"]
+
+
 @pytest.mark.parametrize(
     "cells",
     [
         [f"{p[2]}, {p[3]}" for p in PEOPLE],
         [p[3] for p in PEOPLE],
         [f"{p[0].split()[1]}, {p[0].split()[0]}" for p in PEOPLE],
-        [f"{p[0]}, {p[1]}" for p in PEOPLE],
+        [f"{p[0]}, Choir Director" for p in PEOPLE],
+        [f"{p[1].split()[0]} School ({'Orme' if i % 2 else 'Yarrow'})" for i, p in enumerate(PEOPLE)],
         [f"rang on 2026-03-{i + 1:02}\nno answer\nagain in May 2026" for i in range(len(PEOPLE))],
     ],
-    ids=["addresses", "towns", "family name first", "name and firm", "remarks"],
+    ids=["addresses", "towns", "family name first", "name and title", "school and town", "remarks"],
 )
 def test_what_is_no_block(cells):
     """Addresses alone, names alone and remarks are left as they are."""

@@ -16,7 +16,8 @@ from brujula.policy.entities import ENTITIES
 from brujula.tables.places import places
 
 _LINES, _COMMAS = rf"\s*(?:{BREAK})+\s*", r"\s*,\s*"
-_MOSTLY, _HARDLY = 0.5, 0.1  # shares of cells
+_PAIRS = (_LINES, r"\s*[(\[]\s*", r"\s*:\s*", *STROKES, r"\s+(?i:at|bei|chez|presso|@)\s+", _COMMAS)
+_MOSTLY, _SOME, _HARDLY = 0.5, 0.25, 0.1  # shares of cells
 _MANY = 3  # parts that a cell of a block has
 ADDRESS, NAME, FIRM, TITLE, MAIL, PHONE, SITE = range(7)
 _FIELDS = {
@@ -68,15 +69,50 @@ def apart(
         if column in told or named or not own <= {*naming, *_MAY_BE}:
             continue
         cells = table.column(column).combine_chunks()
-        if (between := _between(filled(cells))) is None:
+        sample = filled(cells)
+        if between := _between(sample):
+            parts = _cut(cells, between)
+            what = _what(parts, entity, between != _COMMAS, towns)
+        elif entity == "contact" and (pair := _pair(sample)):
+            parts = _cut(cells, pair.between, 1)
+            what = _one_of_two(parts, pair.firm_first)
+        else:
             continue
-        parts = _cut(cells, between)
-        what = _what(parts, entity, between != _COMMAS, towns)
         put = {f: v for f, v in _fields(parts, what, entity).items() if fields.get(f, column) == column}
         values = {f: v for f, v in values.items() if f not in own} | {f: pa.chunked_array([v]) for f, v in put.items()}
         fields = {f: c for f, c in fields.items() if f not in own} | dict.fromkeys(put, column)
         return values, fields, [f'column "{column}" taken apart into {", ".join(put)}']
     return values, fields, []
+
+
+class _Pair(NamedTuple):
+    """Somebody and a firm in one cell: what is between them, and which is first."""
+
+    between: str
+    firm_first: bool
+
+
+def _pair(text: pa.Array) -> _Pair | None:
+    """How people and firms share a column's cells: Ada Quist (Harrow School), Harrow School: Ada Quist; None where they do not."""
+    for between in _PAIRS if len(text) >= ENOUGH else ():
+        if _share(matches(text, rf"\S{between}\S")) < _SOME:
+            continue
+        parts = _cut(text, between, 1)
+        both = np.isin(parts.cell, parts.cell[parts.place == 1])
+        sides = [parts.text.filter(pa.array(both & (parts.place == place))) for place in (0, 1)]
+        (firms, people), (firms_behind, people_behind) = (names_in(side) for side in sides)
+        if firms_behind >= NAMED and people >= NAMED and firms < _HARDLY:
+            return _Pair(between, False)
+        if firms >= NAMED and people_behind >= NAMED and firms_behind < _HARDLY:
+            return _Pair(between, True)
+    return None
+
+
+def _one_of_two(parts: _Cells, firm_first: bool) -> NDArray[np.int8]:
+    """Which part is the name and which the firm; of a lone one a firm's word tells."""
+    firm, named, _ = with_words(parts.text)
+    lone = ~np.isin(parts.cell, parts.cell[parts.place == 1])
+    return np.where(np.where(lone, firm & ~named, (parts.place == 0) == firm_first), FIRM, NAME).astype(np.int8)
 
 
 def _between(text: pa.Array) -> str | None:
@@ -104,9 +140,10 @@ def _share(flags: pa.Array) -> float:
     return float(pc.mean(flags.cast(pa.float64())).as_py() or 0.0)
 
 
-def _cut(cells: pa.Array, between: str) -> _Cells:
-    """The cells cut; blank parts are none."""
-    cut = pc.split_pattern_regex(pc.utf8_trim_whitespace(pc.fill_null(cells.cast(pa.large_string()), "")), between)
+def _cut(cells: pa.Array, between: str, most: int | None = None) -> _Cells:
+    """The cells cut, so many times at most; blank parts are none."""
+    whole = pc.utf8_trim(pc.fill_null(cells.cast(pa.large_string()), ""), characters=" \t\r\n\xa0" + ")]" * (most is not None))
+    cut = pc.split_pattern_regex(whole, between, max_splits=most)
     text = pc.utf8_trim(cut.flatten(), characters=" ,\t\xa0")
     cell = pc.list_parent_indices(cut).to_numpy()
     full = pc.not_equal(text, "")

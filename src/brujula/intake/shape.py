@@ -15,7 +15,21 @@ from numpy.typing import NDArray
 from brujula.core.steps.one_cell import BREAK, CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
-from brujula.intake import areas, blocks, case, consents, damage, dates, mapping, people, reached, several, streets, surnames
+from brujula.intake import (
+    areas,
+    blocks,
+    case,
+    consents,
+    damage,
+    dates,
+    mapping,
+    numbered,
+    people,
+    reached,
+    several,
+    streets,
+    surnames,
+)
 from brujula.intake.content import is_code
 from brujula.intake.headings import numbers_records
 from brujula.intake.meanings import meanings, names_a_person
@@ -99,9 +113,10 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
     values = {f: raw.table.column(c) for f, c in fields.items()}
     if apart:
         values, fields, _ = blocks.apart(raw.table, values, fields, entity)
+        values, freed = numbered.apart(values, fields)
         values, fields, _ = _taken_apart(values, fields, entity)
         free = [c for c in raw.table.column_names if c not in fields.values()]
-        notes: list[str] = []
+        notes = freed
         for read, _ in _joined(entity):
             values, fields, more = read(raw.table, values, fields, free)
             notes += more
@@ -146,8 +161,9 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     values = {f: table.column(c) for f, c in fields.items()}
     problems = list(raw.problems)
     values, fields, notes = blocks.apart(table, values, fields, entity, known.get("city"), frozenset((*policy.columns, *used)))
+    values, freed = numbered.apart(values, fields)
     values, fields, more = _taken_apart(values, fields, entity, known.get("city"))
-    notes += more
+    notes += freed + more
     for column, pattern in policy.split.items():
         parts, odd = _split(table.column(column), pattern, column)
         values |= parts

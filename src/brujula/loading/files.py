@@ -10,7 +10,7 @@ from pathlib import Path
 import pyarrow as pa
 
 from brujula.errors import PlanError, UsageError
-from brujula.intake import consents, sources
+from brujula.intake import consents, numbered, sources
 from brujula.intake.headings import OURS
 from brujula.intake.read import read_list
 from brujula.intake.shape import as_it_is
@@ -46,9 +46,13 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
     told = {f: c for f, c in summary["existing"]["fields"].items() if f not in held.columns and c in columns}
     # Where records go by their own number, the id's column and the number's are one.
     column_of = told | {f: c for f, c in held.columns.items() if shared[c] == 1 or f in ("id", "registration_no")}
-    # A column of who agreed keeps what it says; the opt-outs read from it stand behind.
+    # A column of who agreed, or of names with numbers, keeps what it says; what was read from it stands behind.
     column_of = {
-        f: c for f, c in column_of.items() if c in columns and not (f in consents.FIELDS and consents.agrees(c, raw.table[c]))
+        f: c
+        for f, c in column_of.items()
+        if c in columns
+        and not (f in consents.FIELDS and consents.agrees(c, raw.table[c]))
+        and not (f in numbered.NAMES and f in held.values and not held.values[f].equals(raw.table[c]))
     }
     by_action: dict[str, list[dict[str, str]]] = defaultdict(list)
     for change in changes:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import NamedTuple
 
 import numpy as np
@@ -36,11 +37,15 @@ _INITIALS = r"[A-ZÀ-Þ]{2,}[a-zß-ÿ]{0,2}[A-ZÀ-Þ]+"
 _NO_NAMES = frozenset(
     "USA UAE GBR GER FRA ITA ESP EMEA APAC LATAM DACH NYC LLC LLP LTD INC GMBH PTY PVT PLC SRL SPA SAS SARL EURL FZE FZCO".split()
 )
+_SMALL = 3  # letters of a word that initials may leave out
+_SHOUTED = rf"^(?P<legal>[^(\[]+?)[\s,]*[(\[](?P<called>{_INITIALS})[)\]]$"
+"""The next where all is in capitals: there only the name's own initials are what it is called for short."""
 _CALLED = (
     rf"^(?P<legal>.*\p{{Ll}}.*?)[\s,]*[(\[](?P<called>{_INITIALS})[)\]]$",
     rf"^(?P<legal>.*\p{{Ll}}.*?)\s+[-–]\s*(?P<called>{_INITIALS})$",
     rf"^(?P<called>{_INITIALS})\s*[-–]\s+(?P<legal>.*\p{{Ll}}.*)$",
     rf"^(?P<called>{_INITIALS})\s*[(\[](?P<legal>.*\p{{Ll}}.*)[)\]]$",
+    _SHOUTED,
 )
 """What a firm is called for short (three letters or more, and neither where it is nor a legal form), in brackets or beside a dash: Harrow Reed Works (HRW), HRW - Harrow Reed Works."""
 _SPELLED_OUT = (
@@ -308,7 +313,7 @@ def other_readings(column: Column) -> Readings:
     text = column.values.arrow()
     legal, trading = _also(text)
     cut = pc.coalesce(legal, text)
-    short, sure = _called(cut)
+    cut, short, sure = _called(cut)
     apart = cut
     for hump in _HUMPS if pc.any(matches_any(cut, _HUMPS)).as_py() else ():
         apart = replaced(apart, hump, r"\1 \2")
@@ -351,9 +356,10 @@ def _also(text: pa.Array) -> tuple[pa.Array, pa.Array]:
     return legal, other
 
 
-def _called(text: pa.Array) -> tuple[pa.Array, NDArray[np.bool_]]:
-    """What each name is called for short, null = nothing; and whether these are letters of the name, in their order."""
-    out, sure = pa.nulls(len(text), text.type), np.zeros(len(text), bool)
+def _called(text: pa.Array) -> tuple[pa.Array, pa.Array, NDArray[np.bool_]]:
+    """Each name without its own initials, which say nothing more; what it is called for short, null = nothing; and whether these are letters
+    of the name, in their order."""
+    plain, out, sure = text, pa.nulls(len(text), text.type), np.zeros(len(text), bool)
     for layout in _CALLED if pc.any(matches(text, rf"[(\[–-]\s*{_INITIALS}|{_INITIALS}\s*[(\[–-]")).as_py() else ():
         parts = captured(text, layout)
         found = np.flatnonzero(parts.is_valid().to_numpy(zero_copy_only=False) & out.is_null().to_numpy(zero_copy_only=False))
@@ -361,11 +367,26 @@ def _called(text: pa.Array) -> tuple[pa.Array, NDArray[np.bool_]]:
         found = found[~among(short.take(pa.array(found)), _NO_NAMES).to_numpy(zero_copy_only=False)]
         long, short = (part.take(pa.array(found)) for part in (pc.struct_field(parts, "legal"), short))
         # Few names are written so: they are asked one by one.
-        spelled = [_spells(*both) for both in zip(*(pc.utf8_lower(x).to_pylist() for x in (short, long)), strict=True)]
-        mask = np.zeros(len(text), bool)
-        mask[found], sure[found] = True, spelled
-        out = pc.replace_with_mask(out, pa.array(mask), short)
-    return out, sure
+        pairs = list(zip(*(pc.utf8_lower(x).to_pylist() for x in (short, long)), strict=True))
+        mask, own = np.zeros(len(text), bool), np.array([_begin(*both) for both in pairs], bool)
+        mask[found], sure[found] = own | (layout != _SHOUTED), [_spells(*both) for both in pairs]
+        out = pc.replace_with_mask(out, pa.array(mask), short.filter(pa.array(mask[found])))
+        mask[found] = own
+        plain = pc.replace_with_mask(plain, pa.array(mask), long.filter(pa.array(own)))
+    return plain, out, sure
+
+
+def _begin(initials: str, name: str) -> bool:
+    """Whether the letters are those that the name's words begin with, without small words, and what stands behind the last (a legal form)."""
+    words = re.findall(r"\w+", name)
+    letters = list(initials)
+    while words and letters:
+        word = words.pop(0)
+        if word[0] == letters[0]:
+            letters.pop(0)
+        elif len(word) > _SMALL:
+            return False
+    return not letters
 
 
 def _spells(initials: str, name: str) -> bool:
