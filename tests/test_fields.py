@@ -372,6 +372,7 @@ FIRMS = [
     ("HRWB", "Harrow Reed Works", "different"),
     ("HRW Group", "Harrow Reed Works", "acronym"),
     ("Harrow Reed Works (HRW)", "Harrow Reed Works", "same"),
+    ("Harrow School of Business Administration (HSBA)", "Harrow School of Business Management", "some words differ"),
     ("HRW - Harrow Reed of the Works Ltd.", "Harrow Reed of the Works", "same"),
     ("HARROW REED WORKS LTD (HRWL)", "Harrow Reed Works", "same"),
     ("HARROW REED WORKS (NYS)", "Harrow Reed Works", "words added or left out"),
