@@ -139,6 +139,12 @@ def test_the_command_says_what_is_not_used(tmp_path):
     assert "212-555-0001" in (tmp_path / "plan" / "incoming_with_ids.csv").read_text()
 
 
+def test_initials_of_family_names_are_their_own():
+    """Ada Q. beside Quist's mailbox is no column that was moved."""
+    plan = brujula.plan(ROWS.assign(Last=ROWS["Last"].str[:1] + "."), against=OLD, entity="contact")
+    assert list(plan.outcomes["record_id"]) == list(OLD["id"])
+
+
 @pytest.mark.parametrize(
     ("given_name", "family_name", "phone", "written"),
     [("Ada", "Quist", "", False), ("Ada", "Wren", "", True), ("Carla", "Quist", "305-555-0101", True)],

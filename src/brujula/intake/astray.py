@@ -125,7 +125,8 @@ def _by_family_names(new: Shaped, old: Shaped) -> list[_Found]:
     rows, records = rows[:_READ], records[:_READ]
     (given, known), (family, theirs) = ((_words(new, f, rows), _words(old, f, records)) for f in fields[1:])
     there = np.array([bool(a and b) for a, b in zip(family, theirs, strict=True)], bool)
-    own, alike = _share(family, theirs, 1)[there], _share(given, known, 1)[there]
+    initial = np.array([any(w[0] == a for w in b for a in some) for some, b in zip(family, theirs, strict=True)], bool)
+    own, alike = (_share(family, theirs, 1) | initial)[there], _share(given, known, 1)[there]
     if not _is_astray(own) or alike.mean() < _SAME_PEOPLE:
         return []  # a child has a parent's mailbox and family name
     at = int(np.flatnonzero(there)[np.flatnonzero(~own)[0]])

@@ -6,6 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from itertools import zip_longest
 
 import numpy as np
 import pyarrow as pa
@@ -13,7 +14,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.errors import InputError
-from brujula.intake import twice, two_rows
+from brujula.intake import twice
 from brujula.problems import Problem
 
 BY_PLACE = re.compile(r"column \d+")
@@ -67,9 +68,18 @@ def header(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> tu
     if told == 0:
         return chosen, [""] * len(cells), chosen
     for at in (chosen, chosen - 1) if not told else ():
-        if 0 <= at < len(rows) - 1 and (both := two_rows.joined(rows[at][1], rows[at + 1][1])):
-            return at, both, at + 2
+        if 0 <= at < len(rows) - 1 and fills_gaps(rows[at][1], rows[at + 1][1]):
+            # What headings mean is asked for here only: it takes the compiler along.
+            from brujula.intake import two_rows
+
+            if both := two_rows.joined(rows[at][1], rows[at + 1][1]):
+                return at, both, at + 2
     return chosen, cells, chosen + 1
+
+
+def fills_gaps(top: Sequence[str], bottom: Sequence[str]) -> bool:
+    """Whether the lower of two rows has a cell where the upper one has none."""
+    return any(b.strip() and not a.strip() for a, b in zip_longest(top, bottom, fillvalue=""))
 
 
 def above(line: int, skipped: int, high: int, place: str) -> list[str]:

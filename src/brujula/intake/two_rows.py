@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from functools import lru_cache
 
 from brujula.intake.meanings import meanings
+from brujula.intake.raw import fills_gaps
 from brujula.policy.entities import ENTITIES
 
 _HEADING = re.compile(r"[^@]{1,40}")
@@ -19,11 +20,11 @@ _MOSTLY = 0.6  # share of a row's cells that name a field, where the row holds h
 
 def joined(top: Sequence[str], bottom: Sequence[str]) -> list[str] | None:
     """The headings of two rows in one, None where the two are not both of headings, or neither fills a gap of the other."""
+    if not fills_gaps(top, bottom):
+        return None
     width = max(len(top), len(bottom))
     above, below = ([cell.strip() for cell in (*row, *[""] * (width - len(row)))] for row in (top, bottom))
     lone, often = [a for a, b in zip(above, below, strict=True) if a and not b], Counter(b for b in below if b)
-    if not any(b and not a for a, b in zip(above, below, strict=True)):
-        return None
     # A title over a whole row of headings says nothing of any column; groups do where two of them have such a column.
     if not lone and not (sum(map(bool, above)) > 1 and max(often.values(), default=0) > 1):
         return None
