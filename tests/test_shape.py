@@ -47,6 +47,8 @@ CASES = [
         {"email": [f"{n}@q.example" for n in "ada bea cal dan eve fay gus hal".split()]}, ["bad-email-mended"] * 8),
     ("mails that cannot be mended", {"Email": ["kim elm@q.example", "a@q.example", "Kim Elm <kim@q.example>"]}, {}, {"email": ["", "a@q.example", "kim@q.example"]}, ["bad-email"]),
     ("characters of a page", {"Company": ["Harrow &amp;amp; Lind", "M&uuml;ller", "Quist & Co; Orme", "A&B;"]}, {}, {"account": ["Harrow & Lind", "Müller", "Quist & Co; Orme", "A&B;"]}, ["characters-mended"] * 2),
+    ("tags of a page", {"Company": ["<b>Harrow</b>", '<a href="http://q.example">Lind &lt;i&gt;Horns&lt;/i&gt;</a>', "a < b > c"], "Email": ['<a href="mailto:a@q.example">a@q.example</a>', "Ada <a@q.example>", ""]}, {},
+        {"account": ["Harrow", "Lind Horns", "a < b > c"], "email": ["a@q.example"] * 2 + [""]}, ["characters-mended"] * 3),
     ("encoded twice", {"Apellido ": ["GarcÃ­a", "Ã‘uÃ±ez", "â€œLÃ³pezâ€\x9d", "Lind", "È\xa0Lind"], "CiudadÃ\xad": ["MÃƒÂ¡laga"] * 5}, {"columns": {"CiudadÃ\xad": "city"}},
         {"family_name": ["García", "Ñuñez", "“López”", "Lind", "È\xa0Lind"], "city": ["Málaga"] * 5}, ["twice-encoded-mended"] * 8),
     ("letters and signs that only look so", {"Company": ["CAFÉ’S", "Groß–Gerau", "«CAFÉ»", "JOÃO E IRMÃOS", "Ä…", "IRMÃ\xa0ROSA"]}, {}, {"account": ["CAFÉ’S", "Groß–Gerau", "«CAFÉ»", "JOÃO E IRMÃOS", "Ä…", "IRMÃ\xa0ROSA"]}, []),

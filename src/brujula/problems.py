@@ -25,7 +25,7 @@ CATALOGUE = {
     "rounded-number": ("a spreadsheet rounded this number; it was left out", "the number as text, all its digits"),
     "rounded-number-mended": ("a number written as a power of ten, with no digit lost, was written out", "the number as text"),
     "digits-mended": ("digits of another script, or a number with a decimal point, became plain digits", "the number as text"),
-    "characters-mended": ("characters that a web page spells out became themselves", "& for &amp;"),
+    "characters-mended": ("characters that a web page spells out became themselves, and its tags went", "& for &amp;, no <b>"),
     "twice-encoded-mended": ("letters that had been encoded twice became themselves", "García for GarcÃ­a"),
     "spelled-phone-mended": ("letters in a phone number became the digits of their keys", "the number in digits"),
     "lost-zeros-mended": ("a postal code that lost its leading zeros got them back", "the code as text"),

@@ -25,7 +25,8 @@ _OTHER_DIGITS = r"[\x{0660}-\x{0669}\x{06F0}-\x{06F9}\x{0966}-\x{096F}\x{09E6}-\
 """Digits of Arabic, Persian, Indian and Thai script, and wide ones."""
 _SPELLED = r"^\W*(?:1\W+)?\(?([2-9]\d\d)\)?\W+([\dA-Za-z -]*[A-Za-z][\dA-Za-z -]*[A-Za-z]{2}[\dA-Za-z -]*)$"
 """An area code and a number of which at least three places are letters."""
-_ESCAPED = r"&(?:#\d{1,7}|#x[0-9A-Fa-f]{1,6}|[A-Za-z]{2,8});"
+_TAG = r"</?(?:a|b|i|u|em|strong|span|font|p|div|small|big|sub|sup|td|li|ul)(?:\s[^<>]*)?/?>"
+_ESCAPED = r"&(?:#\d{1,7}|#x[0-9A-Fa-f]{1,6}|[A-Za-z]{2,8});|(?i:" + _TAG + ")"
 _DAY_ZERO = np.datetime64("1899-12-30")
 
 
@@ -60,10 +61,12 @@ def matches(values: pa.ChunkedArray, pattern: str) -> NDArray[np.bool_]:
 
 
 def characters(values: pa.ChunkedArray, column: str, field: str) -> Mended:
-    """Characters that a web page spells out (Smith &amp; Sons, M&uuml;ller), as themselves."""
+    """Characters that a web page spells out (Smith &amp; Sons, M&uuml;ller), as themselves, and its tags (<b>Smith</b>) gone."""
 
     def mend(text: str) -> str:
-        return html.unescape(html.unescape(text))  # what was escaped once is often escaped twice
+        return re.sub(
+            _TAG, "", html.unescape(html.unescape(text)), flags=re.IGNORECASE
+        )  # what was escaped once is often escaped twice
 
     hit = matches(values, _ESCAPED)
     hit[hit] = [mend(t) != t for t in values.take(pa.array(np.flatnonzero(hit))).to_pylist()]
