@@ -23,7 +23,9 @@ def test_the_number_is_no_part_of_the_name(layout):
     assert plan.incoming.table["Name"].to_pylist()[0] == layout.format(n=10234, f=FIRMS[0])
 
 
-@pytest.mark.parametrize("layout", ["{n} {f} Place", "{f}", "{f} {i}", "{f} #{i}", "Harrow Band - {i}", "{i}: Harrow Band"])
+@pytest.mark.parametrize(
+    "layout", ["{n} {f} Place", "1{i} {f} Street LLC", "{f}", "{f} {i}", "{f} #{i}", "Harrow Band - {i}", "{i}: Harrow Band"]
+)
 def test_numbers_that_are_of_the_name_stay(layout):
     """12 Harrow Place and 1200 Harrow Place are two, and so are Band 101 and Band 102."""
     names = [layout.format(n=(3 + 11 * i) ** (1 + i % 3), f=f, i=101 + i) for i, f in enumerate(FIRMS)]

@@ -64,7 +64,9 @@ def load_into_file(plan: Path, into: Path, at: str, who: str) -> Load:
         # A name in a column of its own, and nothing is looked for in the one that holds it besides an address.
         if parts & written_to or (names and parts & set(ENTITIES[summary["entity"]].naming)):
             column_of |= {f: f"{OURS} {f}" for f in held.columns if f in parts}
-    column_of |= {f: _fresh(f, columns) for change in changes if (f := change["field"]) not in column_of}
+    for field in [f for change in changes if (f := change["field"]) not in column_of]:
+        read_apart = field in numbered.NAMES and field in held.columns
+        column_of[field] = f"{OURS} {field}" if read_apart else _fresh(field, columns)
     for field, column in column_of.items():
         if column not in columns:
             columns[column] = held.values[field].to_pylist() if field in held.values else [""] * len(ids)
