@@ -54,6 +54,18 @@ def test_what_stands_under_a_letter():
     assert notes == ['column "Label" taken apart into full_name, account, job_title, email, phone, street']
 
 
+def test_nothing_of_a_label_is_lost():
+    """Two numbers are two, and a department is a line of the address."""
+    cells = [
+        "\n".join((p[0], p[1], "Repair Shop", p[2], p[3], f"T 212-555-01{i:02}", f"Mobile 305-555-01{i:02}"))
+        for i, p in enumerate(PEOPLE)
+    ]
+    plan = brujula.plan(pd.DataFrame({"Label": cells}), against=_records("contact"), entity="contact")
+    third = {f: v.to_pylist()[3] for f, v in plan.listed.values.items()}
+    assert (third["phone"][-12:], third["mobile"][-12:]) == ("212-555-0103", "305-555-0103")
+    assert (third["account"], third["street"]) == (PEOPLE[3][1], f"Repair Shop, {PEOPLE[3][2]}")
+
+
 def test_the_firm_may_stand_first():
     """A firm, and behind it who is meant there."""
     values, _ = _values([f"{p[1]}\n{'Attn: ' * (i % 2)}{p[0]}\n{p[2]}\n{p[3]}" for i, p in enumerate(PEOPLE)])

@@ -21,9 +21,19 @@ _MOSTLY, _SOME, _HARDLY = 0.5, 0.25, 0.1  # shares of cells
 _MANY = 3  # parts that a cell of a block has
 ADDRESS, NAME, FIRM, TITLE, MAIL, PHONE, SITE = range(7)
 _FIELDS = {
-    "contact": {NAME: "full_name", FIRM: "account", TITLE: "job_title", MAIL: "email", PHONE: "phone", SITE: "website"},
-    "account": {NAME: "name", PHONE: "phone", SITE: "website"},
+    "contact": {
+        NAME: "full_name",
+        FIRM: "account",
+        TITLE: "job_title",
+        MAIL: "email",
+        PHONE: "phone",
+        SITE: "website",
+        ADDRESS: "street",
+    },
+    "account": {NAME: "name", MAIL: "email", PHONE: "phone", SITE: "website", ADDRESS: "street"},
 }
+_BETWEEN = {MAIL: "; ", PHONE: "; "}
+"""Between several of a cell, as cells of one column give them."""
 _REACHED = {
     MAIL: r"(?i)^(\W*e?-?mails?\W+)?[^\s@]+@[^\s@]+\.[^\s@]+$",
     PHONE: r"(?i)^(\W*(telefon|telefono|teléfono|telephone|tél|tel|phone|ph|mobile|mob|cell|fax|fon|t|m|p|f)\b\W*)?[+(]?\d([^\pL\d]{0,3}\d){6,14}(\s*(x|ext)\W*\d+)?$",
@@ -190,6 +200,8 @@ def _what(parts: _Cells, entity: str, lines: bool, towns: pa.ChunkedArray | None
     turned |= np.isin(parts.cell, parts.cell[asked])
     what[asked | (person & turned)] = NAME
     what[first & turned] = FIRM
+    # A department behind the firm's name is a line of the address.
+    what[(what == FIRM) & _before(what == FIRM, parts.cell)] = ADDRESS
     return what
 
 
@@ -205,16 +217,16 @@ def _before(flags: NDArray[np.bool_], cell: NDArray[np.int64]) -> NDArray[np.boo
 
 
 def _fields(parts: _Cells, what: NDArray[np.int8], entity: str) -> dict[str, pa.Array]:
-    """The first part of each kind by field, and all of the address in one."""
-    out = {}
-    for kind, field in _FIELDS[entity].items():
-        cell, first = np.unique(parts.cell[what == kind], return_index=True)
-        at = np.full(parts.n_cells, -1)
-        at[cell] = np.flatnonzero(what == kind)[first]
-        found = pc.fill_null(parts.text.take(pa.array(at, mask=at < 0)), "")
-        out[field] = replaced(found, _ATTENTION, "") if kind == NAME else found
-    rest = pa.array(what == ADDRESS)
-    off = np.append(0, np.cumsum(np.bincount(parts.cell[what == ADDRESS], minlength=parts.n_cells)))
-    address = pa.LargeListArray.from_arrays(pa.array(off), parts.text.filter(rest))
-    out["street"] = pc.binary_join(address, pa.scalar(", ", pa.large_string()))
+    """The parts of each kind by field, several of a cell in one; all of the address is the street."""
+    out = {field: _together(parts, what == kind, _BETWEEN.get(kind, ", ")) for kind, field in _FIELDS[entity].items()}
+    for field in ENTITIES[entity].naming:
+        if field in out:
+            out[field] = replaced(out[field], _ATTENTION, "")
     return {field: v for field, v in out.items() if pc.any(pc.not_equal(v, "")).as_py()}
+
+
+def _together(parts: _Cells, chosen: NDArray[np.bool_], between: str) -> pa.Array:
+    """The chosen parts of each cell in one text."""
+    off = np.append(0, np.cumsum(np.bincount(parts.cell[chosen], minlength=parts.n_cells)))
+    lists = pa.LargeListArray.from_arrays(pa.array(off), parts.text.filter(pa.array(chosen)))
+    return pc.binary_join(lists, pa.scalar(between, pa.large_string()))
