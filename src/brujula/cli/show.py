@@ -103,8 +103,11 @@ def summary(found: Mapping[str, Any], folder: str) -> None:
 
 
 def columns(fields: Mapping[str, str]) -> str:
-    """Which column is which field."""
-    return ", ".join(f"{column} = {field}" if column != field else field for field, column in fields.items())
+    """Which column is which field, or which fields where it holds several."""
+    held: dict[str, list[str]] = {}
+    for field, column in fields.items():
+        held.setdefault(column, []).append(field)
+    return ", ".join(column if of == [column] else f"{column} = {' + '.join(of)}" for column, of in held.items())
 
 
 def no_field(out: Console, left_out: Collection[str], what: str) -> None:
