@@ -23,6 +23,7 @@ LAYOUTS = [  # what stands in the cell; street, city, region, postal code, count
     ("12 Mill Street<br />Apt 4<BR>Orme, TX 75272", "12 Mill Street, Apt 4", "Orme", "TX", "75272", ""),
     ("12 Mill Street_x000D_\nOrme, TX 75272", "12 Mill Street", "Orme", "TX", "75272", ""),
     (r"12 Mill Street\nOrme, TX 75272", "12 Mill Street", "Orme", "TX", "75272", ""),
+    (r"12 Mill Street\North, Orme, TX 75272", r"12 Mill Street\North", "Orme", "TX", "75272", ""),
     ("12 Mill Street$Orme TX 75272$US", "12 Mill Street", "Orme", "TX", "75272", "US"),
     ("12 Mill Street / Orme, TX 75272 / US", "12 Mill Street", "Orme", "TX", "75272", "US"),
     ("9 Oak Ave, St. Orme, OH 43004", "9 Oak Ave", "St. Orme", "OH", "43004", ""),

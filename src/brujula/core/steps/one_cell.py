@@ -63,7 +63,7 @@ _TOWN_AND = rf"^(?P<city>{_NAME}[^,(]*?)\s*[,(]\s*(?P<%s>[^,\d()]{{2,}}?)\s*\)?$
 _TOWN_STATE = (_TOWN_AND % "region", rf"^(?P<city>{_NAME}[^,]*?) (?P<region>[A-Z]{{2,3}})$")
 _TOWN_COUNTRY = _TOWN_AND % "country"
 _SEVERAL, _CODE_SIZE = 3, 3
-BREAK = r"(?i:[;\r\n|\t·•$]|<br\s*/?>|_x000d_|\\[rn])"
+BREAK = r"(?:[;\r\n|\t·•$]|<[Bb][Rr]\s*/?>|_x000[Dd]_|\\[rn])"
 """Ends a line within a cell, be it written as pages, workbooks and directories write it."""
 STROKES = (r"\s+/\s+", r"\s+[-–]\s+")
 """May part lines, where a cell has more than one of them."""
