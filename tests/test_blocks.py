@@ -85,13 +85,22 @@ def test_somebody_and_a_firm_in_one_cell(layout):
     "cells",
     [
         [f"{p[2]}, {p[3]}" for p in PEOPLE],
+        [f"Calle {p[0]}, {i}, 280{i:02} Orme" for i, p in enumerate(PEOPLE)],
         [p[3] for p in PEOPLE],
         [f"{p[0].split()[1]}, {p[0].split()[0]}" for p in PEOPLE],
         [f"{p[0]}, Choir Director" for p in PEOPLE],
         [f"{p[1].split()[0]} School ({'Orme' if i % 2 else 'Yarrow'})" for i, p in enumerate(PEOPLE)],
         [f"rang on 2026-03-{i + 1:02}\nno answer\nagain in May 2026" for i in range(len(PEOPLE))],
     ],
-    ids=["addresses", "towns", "family name first", "name and title", "school and town", "remarks"],
+    ids=[
+        "addresses",
+        "addresses without a number in front",
+        "towns",
+        "family name first",
+        "name and title",
+        "school and town",
+        "remarks",
+    ],
 )
 def test_what_is_no_block(cells):
     """Addresses alone, names alone and remarks are left as they are."""

@@ -140,6 +140,9 @@ def _between(text: pa.Array) -> str | None:
     numbered = np.bincount(parts.cell[digits & (parts.place > 0)], minlength=parts.n_cells) > 0
     if _share(matches(firsts, r"\d")) > _HARDLY or numbered.mean() < _MOSTLY:
         return None
+    # Calle Mayor, 12, 28001 Orme begins with no name.
+    if places().street(firsts).mean() > _SOME:
+        return None
     # Orme, TX 75001 is no name and an address; Lindwerk, 12 Mill Street, Orme, TX is one.
     if max(names_in(firsts)) < NAMED and (several >= _MANY).mean() < _MOSTLY:
         return None
