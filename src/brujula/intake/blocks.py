@@ -10,8 +10,9 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.steps.one_cell import BREAK, STROKES
-from brujula.core.steps.patterns import matches, replaced
+from brujula.core.steps.patterns import replaced
 from brujula.intake.content import ENOUGH, NAMED, filled, names_in, with_words
+from brujula.intake.damage import matches
 from brujula.policy.entities import ENTITIES
 from brujula.tables.places import places
 
@@ -105,7 +106,7 @@ class _Pair(NamedTuple):
 def _pair(text: pa.Array) -> _Pair | None:
     """How people and firms share a column's cells: Ada Quist (Harrow School), Harrow School: Ada Quist; None where they do not."""
     for between in _PAIRS if len(text) >= ENOUGH else ():
-        if _share(matches(text, rf"\S{between}\S")) < _SOME:
+        if matches(text, rf"\S{between}\S").mean() < _SOME:
             continue
         parts = _cut(text, between, 1)
         both = np.isin(parts.cell, parts.cell[parts.place == 1])
@@ -130,15 +131,15 @@ def _between(text: pa.Array) -> str | None:
     if len(text) < ENOUGH:
         return None
     looks = {_LINES: BREAK, **{stroke: f"{stroke}.*{stroke}" for stroke in STROKES}, _COMMAS: r"^[^,]*\pL[^,]*,[^,]+,.*\d"}
-    between = next((between for between, look in looks.items() if _share(matches(text, look)) >= _MOSTLY), "")
+    between = next((between for between, look in looks.items() if matches(text, look).mean() >= _MOSTLY), "")
     if not between:
         return None
     parts = _cut(text, between)
     firsts = parts.at(0)
     several = np.bincount(parts.cell, minlength=parts.n_cells)
-    digits = _flags(matches(parts.text, _OF_A_PLACE))
+    digits = matches(parts.text, _OF_A_PLACE)
     numbered = np.bincount(parts.cell[digits & (parts.place > 0)], minlength=parts.n_cells) > 0
-    if _share(matches(firsts, r"\d")) > _HARDLY or numbered.mean() < _MOSTLY:
+    if numbered.mean() < _MOSTLY or matches(firsts, r"\d").mean() > _HARDLY:
         return None
     # Calle Mayor, 12, 28001 Orme begins with no name.
     if places().street(firsts).mean() > _SOME:
@@ -149,10 +150,6 @@ def _between(text: pa.Array) -> str | None:
     return between
 
 
-def _share(flags: pa.Array) -> float:
-    return float(pc.mean(flags.cast(pa.float64())).as_py() or 0.0)
-
-
 def _cut(cells: pa.Array, between: str, most: int | None = None) -> _Cells:
     """The cells cut, so many times at most; blank parts are none."""
     whole = pc.utf8_trim(pc.fill_null(cells.cast(pa.large_string()), ""), characters=" \t\r\n\xa0" + ")]" * (most is not None))
@@ -161,8 +158,7 @@ def _cut(cells: pa.Array, between: str, most: int | None = None) -> _Cells:
     cell = pc.list_parent_indices(cut).to_numpy()
     full = pc.not_equal(text, "")
     cell = cell[full.to_numpy(zero_copy_only=False)]
-    begins = np.flatnonzero(np.diff(cell, prepend=-1))
-    place = np.arange(len(cell)) - np.repeat(begins, np.diff(np.append(begins, len(cell))))
+    place = np.arange(len(cell)) - np.searchsorted(cell, cell)
     return _Cells(text.filter(full), cell, place, len(cells))
 
 
@@ -171,28 +167,28 @@ def _what(parts: _Cells, entity: str, lines: bool, towns: pa.ChunkedArray | None
     text, place = parts.text, parts.place
     what = np.full(len(text), ADDRESS, np.int8)
     for kind, pattern in _REACHED.items():
-        what[_flags(matches(text, pattern))] = kind
-    what[(what == PHONE) & _flags(matches(text, _CODE))] = ADDRESS
+        what[matches(text, pattern)] = kind
+    what[(what == PHONE) & matches(text, _CODE)] = ADDRESS
     open_ = what == ADDRESS
     known = places(None if towns is None else pc.unique(pc.drop_null(towns.cast(pa.large_string()))))
-    digits, at_ends = _flags(matches(text, r"\d")), _flags(matches(text, r"^\W*\d|\d\w{0,3}$|,"))
+    digits, at_ends = matches(text, r"\d"), matches(text, r"^\W*\d|\d\w{0,3}$|,")
     behind = replaced(text, r"^.*,\s*", "")
-    placed = known.country(text) | known.state(text) | known.region(behind) & _flags(matches(text, ","))
+    placed = known.country(text) | known.state(text) | known.region(behind) & matches(text, ",")
     placed |= known.town(text) if known.town else False
     firm, named, title = with_words(text)
     firm &= ~title
     street = known.street(text)
     # Studio 54 Band is a firm; 56 Market Way, San Antonio TX 78268 and Reed Lane are none.
     address = open_ & (place > 0) & ((digits & (at_ends | street | ~firm)) | placed | (street & ~firm))
-    begun = _before(address, parts.cell)
+    begun = _before(address, parts)
     leading = open_ & ~address & ~begun
-    asked = leading & _flags(matches(text, _ATTENTION)) & (place > 0)
-    first = open_ & (place == 0) & ~_flags(matches(text, r"^\d"))
+    asked = leading & matches(text, _ATTENTION) & (place > 0)
+    first = open_ & (place == 0) & ~matches(text, r"^\d")
     what[first] = NAME
     if entity == "account":
         return what
     second = leading & (place > 0) & ~asked
-    next_numbered = np.append(_flags(matches(text, r"^\d"))[1:] & (parts.cell[1:] == parts.cell[:-1]), False)
+    next_numbered = np.append(matches(text, r"^\d")[1:] & (parts.cell[1:] == parts.cell[:-1]), False)
     what[second & title] = TITLE
     what[second & ~title & (lines | firm | next_numbered)] = FIRM
     # A firm first, and behind it somebody there: by a word of a firm's, or as most cells have it.
@@ -204,19 +200,14 @@ def _what(parts: _Cells, entity: str, lines: bool, towns: pa.ChunkedArray | None
     what[asked | (person & turned)] = NAME
     what[first & turned] = FIRM
     # A department behind the firm's name is a line of the address.
-    what[(what == FIRM) & _before(what == FIRM, parts.cell)] = ADDRESS
+    what[(what == FIRM) & _before(what == FIRM, parts)] = ADDRESS
     return what
 
 
-def _flags(flags: pa.Array) -> NDArray[np.bool_]:
-    return np.asarray(flags.to_numpy(zero_copy_only=False), np.bool_)
-
-
-def _before(flags: NDArray[np.bool_], cell: NDArray[np.int64]) -> NDArray[np.bool_]:
+def _before(flags: NDArray[np.bool_], parts: _Cells) -> NDArray[np.bool_]:
     """Whether a part before this one in its cell has the flag."""
     seen: NDArray[np.int64] = np.cumsum(flags) - flags
-    begins = np.flatnonzero(np.diff(cell, prepend=-1))
-    return np.asarray(seen > np.repeat(seen[begins], np.diff(np.append(begins, len(cell)))))
+    return np.asarray(seen > seen[np.arange(len(seen)) - parts.place])
 
 
 def _fields(parts: _Cells, what: NDArray[np.int8], entity: str) -> dict[str, pa.Array]:

@@ -64,9 +64,8 @@ def characters(values: pa.ChunkedArray, column: str, field: str) -> Mended:
     """Characters that a web page spells out (Smith &amp; Sons, M&uuml;ller), as themselves, and its tags (<b>Smith</b>) gone."""
 
     def mend(text: str) -> str:
-        return re.sub(
-            _TAG, "", html.unescape(html.unescape(text)), flags=re.IGNORECASE
-        )  # what was escaped once is often escaped twice
+        plain = html.unescape(html.unescape(text))  # what was escaped once is often escaped twice
+        return re.sub(_TAG, "", plain, flags=re.IGNORECASE)
 
     hit = matches(values, _ESCAPED)
     hit[hit] = [mend(t) != t for t in values.take(pa.array(np.flatnonzero(hit))).to_pylist()]

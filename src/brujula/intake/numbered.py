@@ -24,9 +24,10 @@ def apart(values: dict[str, pa.ChunkedArray], fields: dict[str, str]) -> tuple[d
     """The values with names freed from the numbers that stand beside most of a column's. The number is nobody's key: it is theirs."""
     notes = []
     for field in [f for f in NAMES if f in values]:
+        text = values[field].combine_chunks()
+        sample = filled(text)
         for where, layout in _LAYOUTS.items():
-            if _is_so(filled(values[field].combine_chunks()), layout):
-                text = values[field].combine_chunks()
+            if _is_so(sample, layout):
                 name = pc.struct_field(captured(text, layout), "name")
                 values = values | {field: pa.chunked_array([pc.coalesce(name, text)])}
                 notes.append(f'column "{fields[field]}": the number {where} each name is no part of it')

@@ -167,11 +167,11 @@ def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
     return tuple((f"(?i){wording}", meant) for wording, meant in wordings)
 
 
-def without_notes(known: Degrees, given_names: frozenset[str], *columns: Column) -> list[Column]:
-    """Names without notes, degrees and employers, in their usual order."""
+def without_notes(known: Degrees, given_names: frozenset[str], titles: Sequence[str], *columns: Column) -> list[Column]:
+    """Names without notes, degrees and employers, in their usual order. titles : of men and of women, with | between"""
     odd = rf"{_NOTED}|[\s,]{known.behind}|{known.capitals}"
     texts = reworded(Texts.of(pa.concat_arrays([c.values.arrow() for c in columns])), _notes(known), odd).arrow()
-    texts = _first_of_two(_without_firms(texts, given_names), given_names)
+    texts = _first_of_two(_without_firms(texts, given_names), given_names, titles)
     starts = np.cumsum([0] + [len(c.values) for c in columns]).tolist()
     return [Column(Texts.of(texts.slice(a, len(c.values))), c.codes) for a, c in zip(starts, columns, strict=False)]
 
@@ -197,15 +197,13 @@ def _without_firms(text: pa.Array, given_names: frozenset[str]) -> pa.Array:
 
 
 _JOINED = r"\s*(?:[&+/]|\s(?i:and|und|et)\s)\s*"
-_ADDRESS = "mr|mrs|ms|miss|dr|prof|herr|frau|m|mme|sr|sra|don|doña"
-_TITLED = rf"(?:(?i:{_ADDRESS})\b\.?\s+)?"
 _TWO = (
-    rf"^\s*(?P<name>{_TITLED}(?P<first>[^\s,&+/]+)\s+(?:[^,&+/]*\s)?(?P<family>[^\s,&+/]+?)){_JOINED}"
-    rf"{_TITLED}(?P<second>[^\s,&+/]+)\s+(?:[^,&+/]*\s)?(?P<last>[^\s,&+/]+)\s*$"
+    rf"^\s*(?P<name>%s(?P<first>[^\s,&+/]+)\s+(?:[^,&+/]*\s)?(?P<family>[^\s,&+/]+?)){_JOINED}"
+    r"%s(?P<second>[^\s,&+/]+)\s+(?:[^,&+/]*\s)?(?P<last>[^\s,&+/]+)\s*$"
 )
 
 
-def _first_of_two(text: pa.Array, given_names: frozenset[str]) -> pa.Array:
+def _first_of_two(text: pa.Array, given_names: frozenset[str], titles: Sequence[str]) -> pa.Array:
     """John Quist & Mary Prado cut to the one named first, John Quist & Mary Quist to John & Mary Quist, where one of the two is a given name that is known.
 
     Of Harrow Reeds & Quist Horns nothing is cut.
@@ -213,11 +211,12 @@ def _first_of_two(text: pa.Array, given_names: frozenset[str]) -> pa.Array:
     joined = matches(text, rf"\S\s+\S.*{_JOINED}.*\S\s+\S")
     if not pc.any(joined).as_py():
         return text
-    some = text.filter(joined)
-    found = captured(some, _TWO)
+    some, title = text.filter(joined), f"(?i:{'|'.join(titles)}|dr|prof)"
+    titled = rf"(?:{title}\b\.?\s+)?"
+    found = captured(some, _TWO % (titled, titled))
     first, second, family, last = (pc.struct_field(found, part) for part in ("first", "second", "family", "last"))
     two = pc.or_(*(among(pc.utf8_lower(name), given_names) for name in (first, second)))
-    two = pc.and_not(two, among(replaced(pc.utf8_lower(first), r"\.$", ""), frozenset(_ADDRESS.split("|"))))
+    two = pc.and_not(two, matches(first, rf"^{title}\.?$"))
     akin = pc.equal(pc.utf8_lower(family), pc.utf8_lower(last))
     both = pc.binary_join_element_wise(first, pa.scalar("&", text.type), second, family, pa.scalar(" ", text.type))
     one = pc.if_else(akin, both, pc.struct_field(found, "name"))

@@ -110,7 +110,7 @@ def parse(
         written = written + of_records(characters(column.values), column)
         in_letters |= letters(column)
     titled = addressed((prefix, given, family, full), *facts.titles)
-    given, family, full = without_notes(facts.degrees, given_names_of(facts.nicknames), given, family, full)
+    given, family, full = without_notes(facts.degrees, given_names_of(facts.nicknames), facts.titles, given, family, full)
     given, family, full = halves(given, torn(family), torn(full), facts.eastern, facts.degrees)
     turned = partial(family_first, known=facts.degrees)
     columns = [initials_apart(turned(given)), middle, family, suffix, initials_apart(capitals_apart(turned(full)))]

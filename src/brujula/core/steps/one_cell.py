@@ -154,7 +154,8 @@ def read(
     if whole.any():
         text = texts.filter(hopeful)
         for stroke in STROKES:
-            text = pc.if_else(matches(text, f"{stroke}.*{stroke}"), replaced(text, stroke, ", "), text)
+            twice = matches(text, f"{stroke}.*{stroke}")
+            text = pc.replace_with_mask(text, twice, replaced(text.filter(twice), stroke, ", "))
         text = replaced(text, rf"\s*(?:,|{BREAK})\s*", ", ")
         text = pc.utf8_trim(replaced(text, r"\s+", " "), characters=" ,.")
         reading = _Reading(replaced(text, r"^(\d{1,4} ?[A-Za-z]?), ", r"\1 "))
