@@ -31,6 +31,17 @@ def test_help_is_light():
     subprocess.run([sys.executable, "-c", code], check=True, stdout=subprocess.DEVNULL)
 
 
+def test_a_command_does_without_pandas_and_leaves_it_to_others(lists):
+    """`plan` never loads pandas; after it a frame can be read and made as ever."""
+    code = (
+        "import sys\nsys.argv = ['brujula', 'plan', 'new.csv', '--against', 'old.csv', '--out', 'plan']\nfrom brujula.cli.main import run\n"
+        "try:\n    run()\nexcept SystemExit:\n    pass\nassert 'pandas' not in sys.modules\n"
+        "import brujula, pandas as pd\nold = pd.read_csv('old.csv')\n"
+        "assert len(brujula.plan(pd.read_csv('new.csv'), against=old).outcomes) == len(pd.read_csv('plan/outcomes.csv'))"
+    )
+    subprocess.run([sys.executable, "-c", code], check=True, stdout=subprocess.DEVNULL, cwd=lists)
+
+
 def test_the_package_is_the_command():
     """`python -m brujula` is `brujula`."""
     asked = [sys.executable, "-m", "brujula", "--version"]

@@ -4,6 +4,7 @@ import json
 import re
 import shutil
 import subprocess
+import sys
 
 import pandas as pd
 import pytest
@@ -106,7 +107,7 @@ def test_figures_say_what_the_plan_says(tmp_path):
         columns=["id", "first_name", "last_name", "email", "source"],
     )
     plan = brujula.plan(old.drop(columns=["id", "source"]).assign(city="Yarrow").iloc[:40], against=old)
-    found = figures(plan)
+    found = figures(plan)()
     assert [f.heading for f in found] == [
         "How sure the pairs are",
         "What the links rest on",
@@ -116,7 +117,39 @@ def test_figures_say_what_the_plan_says(tmp_path):
     ]
     assert all('role="img"' in f.svg for f in found)
     assert "2 of 31" in found[3].svg
-    assert [f.svg for f in figures(plan)] == [f.svg for f in found]
+    assert [f.svg for f in figures(plan)()] == [f.svg for f in found]
+
+
+DRAWN = """
+import sys
+from brujula.reporting import drawing
+sketches = [drawing.Counts(["2", "3"], [40, 2]), drawing.Shares(["web <b>"], [3], [9], "source"), drawing.Evidence(["e-mail"], [1.0], [-0.5])]
+drawing.begin()
+if "kill" in sys.argv:
+    drawing._hand._process.kill()
+elsewhere = drawing.draw(sketches)()
+assert ("matplotlib" in sys.modules) == ("kill" in sys.argv)
+assert elsewhere == [sketch.svg() for sketch in sketches]
+"""
+
+
+@pytest.mark.parametrize("fate", ["work", "kill"])
+def test_figures_are_the_same_wherever_they_are_drawn(fate):
+    """A process of its own draws the same bytes; where it dies they are drawn all the same."""
+    subprocess.run([sys.executable, "-c", DRAWN, fate], check=True)
+
+
+def test_duplicates_of_no_known_source_are_no_figure():
+    """Sources are known of others only: the figure is left out, the page is made."""
+    given = [[str(i), f"Given{i}", f"Family{i}", f"g{i}@x{i}.example", "web"] for i in range(60)]
+    old = pd.DataFrame(
+        [*given, *([str(i), "Ada", "Quist", "ada@quist.example", ""] for i in (90, 91))],
+        columns=["id", "first_name", "last_name", "email", "source"],
+    )
+    from brujula.reporting.figures import figures
+
+    plan = brujula.plan(old.drop(columns=["id", "source"]).assign(city="Yarrow"), against=old)
+    assert "Where duplicates come from" not in [f.heading for f in figures(plan)()]
 
 
 def test_long_names_leave_room_for_the_bars(tmp_path):

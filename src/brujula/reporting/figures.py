@@ -1,7 +1,8 @@
-"""Figures of a plan: how sure, on what evidence, where duplicates come from, what becomes of the gaps."""
+"""The figures of a plan: how sure, on what evidence, where duplicates come from, what becomes of the gaps."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -11,10 +12,12 @@ from numpy.typing import NDArray
 from brujula.core import decide as deciding
 from brujula.core.arrays import SAME
 from brujula.planning import Plan
-from brujula.reporting.look import DARK, INK, LIGHT, LINE, MIDDLE, SOFT, as_svg, brief, figure
+from brujula.reporting import drawing
+from brujula.reporting.drawing import Sketch
 
 _MOST_BARS = 8
 _FEW = 20  # pairs
+_BINS = 20
 
 
 class Drawn(NamedTuple):
@@ -25,48 +28,31 @@ class Drawn(NamedTuple):
     svg: str
 
 
-def figures(plan: Plan) -> list[Drawn]:
-    """The figures that have something to show; none for a plan of a handful of pairs, which is read quicker than drawn."""
-    if len(plan.matched.judged.probability) < _FEW:
-        return []
-    found = [_probabilities(plan), _evidence(plan), _gaps(plan), _sources(plan), _sizes(plan)]
-    return [f for f in found if f is not None]
+_Planned = tuple[str, str, Sketch]  # heading, what to see, what is drawn
 
 
-def _probabilities(plan: Plan) -> Drawn | None:
+def figures(plan: Plan) -> Callable[[], list[Drawn]]:
+    """The figures that have something to show; none for a plan of a handful of pairs, which is read quicker than drawn.
+
+    What comes back waits until they are drawn: see `drawing`.
+    """
+    enough = len(plan.matched.judged.probability) >= _FEW
+    every = (_probabilities(plan), _evidence(plan), _gaps(plan), _sources(plan), _sizes(plan)) if enough else ()
+    found = [planned for planned in every if planned is not None]
+    svgs = drawing.draw([sketch for _, _, sketch in found]) if found else list
+    return lambda: [Drawn(heading, told, svg) for (heading, told, _), svg in zip(found, svgs(), strict=True)]
+
+
+def _probabilities(plan: Plan) -> _Planned:
     judged = plan.matched.judged
-    if len(judged.probability) == 0:
-        return None
-    how = plan.policy.match
-    edges = np.linspace(0, 1, 21)
-    ruled = judged.rule >= 0
-    counted = [np.histogram(judged.probability[chosen], edges)[0].astype(float) for chosen in (~ruled, ruled)]
-    made, axes = figure(5.6, 2.3, [f"{len(ruled):,}"], label=True, legend=True)
-    below = np.zeros(20)
-    for counts, colour, label in zip(counted, (DARK, LIGHT), ("by evidence", "a rule spoke"), strict=True):
-        axes.bar(edges[:-1] + 0.025, counts, 0.045, bottom=below, color=colour, label=label)
-        below += counts
-    axes.set_yscale("symlog", linthresh=1)
-    axes.set_ylim(0, max(below.max() * 1.6, 2))
-    axes.yaxis.set_major_formatter(lambda y, _: f"{y:,.0f}")
-    for at, name in ((how.unsure_from, "unsure"), (how.same_from, "same")):
-        axes.axvline(at, color=MIDDLE, linewidth=1.2)
-        axes.annotate(
-            name,
-            (at, 1),
-            xycoords=("data", "axes fraction"),
-            xytext=(-3, -9),
-            textcoords="offset points",
-            ha="right",
-            color=MIDDLE,
-        )
-    axes.set_xlabel("probability that the two are one")
-    axes.legend(frameon=False, ncols=2, loc="lower left", bbox_to_anchor=(0, 1), borderaxespad=0, fontsize=8)
+    how, ruled = plan.policy.match, judged.rule >= 0
+    by_evidence, by_rule = (np.histogram(judged.probability[which], _BINS, (0, 1))[0].tolist() for which in (~ruled, ruled))
+    marks = ((how.unsure_from, "unsure"), (how.same_from, "same"))
     told = f"{len(judged.probability):,} pairs that came near; where no rule spoke, unsure and same begin at the lines; counts on a logarithmic scale"
-    return Drawn("How sure the pairs are", told, as_svg(made, "Pairs by probability"))
+    return "How sure the pairs are", told, drawing.Probabilities(by_evidence, by_rule, marks)
 
 
-def _evidence(plan: Plan) -> Drawn | None:
+def _evidence(plan: Plan) -> _Planned | None:
     judged = plan.matched.judged
     linked = judged.verdict == SAME
     if not linked.any():
@@ -78,21 +64,11 @@ def _evidence(plan: Plan) -> Drawn | None:
         return None
     pro, con = np.maximum(bits, 0).mean(axis=0)[speaks], np.minimum(bits, 0).mean(axis=0)[speaks]
     order = np.argsort(pro, kind="stable")
-    named = brief([names[speaks[i]] for i in order])
-    made, axes = figure(5.6, 0.5 + 0.24 * len(speaks), named, label=True)
-    axes.barh(range(len(speaks)), pro[order], color=DARK, height=0.66, label="for")
-    axes.barh(range(len(speaks)), con[order], color=MIDDLE, height=0.66, label="against")
-    axes.set_yticks(range(len(speaks)), named)
-    axes.axvline(0, color=SOFT, linewidth=0.8)
-    axes.set_xlabel("bits a pair, on average")
-    axes.spines["left"].set_visible(False)
-    axes.legend(frameon=False, loc="lower right", fontsize=8)
-    return Drawn(
-        "What the links rest on", f"of the {int(linked.sum()):,} pairs taken to be the same", as_svg(made, "Evidence by field")
-    )
+    shown = drawing.Evidence([names[speaks[i]] for i in order], pro[order].tolist(), con[order].tolist())
+    return "What the links rest on", f"of the {int(linked.sum()):,} pairs taken to be the same", shown
 
 
-def _gaps(plan: Plan) -> Drawn | None:
+def _gaps(plan: Plan) -> _Planned | None:
     n = plan.batch.n_existing
     if n == 0 or plan.batch.n_incoming == 0:
         return None
@@ -113,27 +89,13 @@ def _gaps(plan: Plan) -> Drawn | None:
         if change is not None:
             base = acts.base[change.action]
             more = int(np.sum(created[change.action] | ~np.append(filled, np.zeros(plan.batch.n_incoming, bool))[base]))
-        names += brief([field.replace("_", " ")])
+        names.append(field.replace("_", " "))
         before.append(float(filled.mean()))
         after.append((int(filled.sum()) - int(filled[lost].sum()) + more) / max(n - len(lost) + int(created.sum()), 1))
     if not names:
         return None
-    made, axes = figure(5.6, 0.6 + 0.22 * len(names), names, legend=True)
-    at = np.arange(len(names))
-    axes.hlines(at, before, after, color=LINE, linewidth=3)
-    axes.scatter(before, at, color=LIGHT, edgecolors=SOFT, s=28, label="before", zorder=3)
-    axes.scatter(after, at, color=DARK, s=28, label="after the load", zorder=3)
-    axes.set_yticks(at, names)
-    axes.invert_yaxis()
-    axes.set_xlim(-0.03, 1.03)
-    axes.xaxis.set_major_formatter(lambda x, _: f"{x:.0%}")
-    axes.spines["left"].set_visible(False)
-    axes.legend(frameon=False, ncols=2, loc="lower left", bbox_to_anchor=(0, 1), borderaxespad=0, fontsize=8)
-    return Drawn(
-        "How full the records are",
-        "share of records with a usable value, before and after",
-        as_svg(made, "Fill rates before and after"),
-    )
+    told = "share of records with a usable value, before and after"
+    return "How full the records are", told, drawing.Gaps(names, before, after)
 
 
 def _doubled(plan: Plan) -> NDArray[np.int64]:
@@ -142,9 +104,7 @@ def _doubled(plan: Plan) -> NDArray[np.int64]:
     return np.flatnonzero(np.bincount(group, minlength=1)[group] > 1) if len(group) else np.zeros(0, np.int64)
 
 
-def _sources(plan: Plan) -> Drawn | None:
-    from matplotlib.ticker import MaxNLocator, PercentFormatter
-
+def _sources(plan: Plan) -> _Planned | None:
     double = _doubled(plan)
     for field, words in (("source", "source"), ("owner", "owner"), ("created_at", "month of creation")):
         column = plan.batch.column(field)
@@ -160,48 +120,20 @@ def _sources(plan: Plan) -> Drawn | None:
         twice = np.bincount(label[double][label[double] >= 0], minlength=len(coded.dictionary))
         top = np.argsort(-twice, kind="stable")[:_MOST_BARS]
         top = top[twice[top] > 0]
-        named = brief(coded.dictionary.take(top).to_pylist())
-        made, axes = figure(5.6, 0.4 + 0.26 * len(top), named)
-        share = twice[top] / np.maximum(every[top], 1)
-        axes.barh(range(len(top)), share, color=DARK, height=0.66)
-        for i, t in enumerate(top):
-            axes.annotate(
-                f"{twice[t]:,} of {every[t]:,}",
-                (share[i], i),
-                xytext=(4, 0),
-                textcoords="offset points",
-                va="center",
-                fontsize=8,
-                color=INK,
-            )
-        axes.set_yticks(range(len(top)), named)
-        axes.invert_yaxis()
-        axes.set_xlim(0, max(share.max() * 1.35, 0.01))
-        axes.xaxis.set_major_locator(MaxNLocator(5))
-        axes.xaxis.set_major_formatter(PercentFormatter(1))
-        axes.spines["left"].set_visible(False)
+        if len(top) == 0:
+            continue
+        names = coded.dictionary.take(top).to_pylist()
         told = f"existing records that are there more than once, by {words}: one faulty feed is often behind many of them"
-        return Drawn("Where duplicates come from", told, as_svg(made, f"Duplicates by {words}"))
+        return "Where duplicates come from", told, drawing.Shares(names, twice[top].tolist(), every[top].tolist(), words)
     return None
 
 
-def _sizes(plan: Plan) -> Drawn | None:
+def _sizes(plan: Plan) -> _Planned | None:
     size = np.bincount(plan.decided.group, minlength=1)
     size = size[size > 1]
     if len(size) == 0:
         return None
     counts = np.bincount(np.minimum(size, 8))[2:]
     names = [str(i + 2) if i + 2 < 8 else "8 or more" for i in range(len(counts))]
-    made, axes = figure(5.6, 0.4 + 0.26 * len(counts), names)
-    axes.barh(range(len(counts)), counts, color=DARK, height=0.66)
-    for i, n in enumerate(counts.tolist()):
-        axes.annotate(f"{n:,}", (n, i), xytext=(4, 0), textcoords="offset points", va="center", fontsize=8, color=INK)
-    axes.set_yticks(range(len(counts)), names)
-    axes.invert_yaxis()
-    axes.set_xlim(0, counts.max() * 1.15)
-    axes.spines["left"].set_visible(False)
-    return Drawn(
-        "How many stand for one",
-        f"{len(size):,} groups, by how many rows and records are taken to be one",
-        as_svg(made, "Group sizes"),
-    )
+    told = f"{len(size):,} groups, by how many rows and records are taken to be one"
+    return "How many stand for one", told, drawing.Counts(names, counts.tolist())

@@ -82,6 +82,7 @@ _MEANING = {
 
 def page(plan: Plan) -> str:
     """The page as HTML. Text of the lists goes in as data, never as markup."""
+    drawn = figures(plan)
     found = summary(plan)
     shown = _rows(plan)
     swept = plan.batch.n_incoming == 0
@@ -97,7 +98,7 @@ def page(plan: Plan) -> str:
         n_shown=len(shown),
         swept=swept,
         stays=_STAYS[plan.policy.outcomes.survivor],
-        figures=figures(plan),
+        figures=drawn(),
         data=data.replace("<", "\\u003c"),
         total=max(found["rows"], 1),
         same=plan.pairs_table["verdict"].to_pylist().count("same") if swept else 0,

@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from brujula.cli import options, show
+from brujula.cli import begin, options, show
 from brujula.errors import UsageError
 
 
@@ -19,7 +19,6 @@ def check(
     json: options.Json = False,
 ) -> None:
     """Is this one person or organisation already there?"""
-    from brujula.core.kernels.ready import compile_kernels
     from brujula.intake.formats import check_lists
 
     known = {}
@@ -30,7 +29,7 @@ def check(
         known[field.strip()] = text
     entity = options.entity(as_entity)
     check_lists(existing)
-    compile_kernels(show.notice)
+    begin.matching()
     from brujula.lookup import check as look
 
     found = look(known, existing, entity)

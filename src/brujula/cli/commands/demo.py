@@ -7,16 +7,14 @@ from typing import Annotated
 
 import typer
 
-from brujula.cli import show
+from brujula.cli import begin
 
 
 def demo(
     out: Annotated[Path, typer.Option("--out", metavar="DIR", help="The folder to work in.")] = Path("brujula-demo"),
 ) -> None:
     """The whole job on made-up data: inspect, plan, load, a second plan that finds nothing to do, undo."""
-    from brujula.core.kernels.ready import compile_kernels
-
-    compile_kernels(show.notice)
+    begin.matching()
     from brujula.cli.tour import tour
 
     tour(out)

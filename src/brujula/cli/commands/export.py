@@ -8,7 +8,7 @@ from typing import Annotated
 import typer
 from rich.markup import escape
 
-from brujula.cli import options, show
+from brujula.cli import begin, options, show
 
 
 def export(
@@ -30,6 +30,7 @@ def export(
     as_entity: options.AsEntity = None,
 ) -> None:
     """A store's contacts (or accounts), all or some, as a list, ids included: fit to be edited and brought back."""
+    begin.without_frames()
     import pyarrow as pa
     import pyarrow.compute as pc
 

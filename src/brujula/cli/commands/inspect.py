@@ -9,7 +9,7 @@ from typing import Annotated
 import typer
 from rich.markup import escape
 
-from brujula.cli import options, show
+from brujula.cli import begin, options, show
 
 
 def inspect(
@@ -23,12 +23,11 @@ def inspect(
     json: options.Json = False,
 ) -> None:
     """What is in a list: columns, fill, distinct values, the field each would be taken for, and what could serve as a key."""
-    from brujula.core.kernels.ready import compile_kernels
     from brujula.intake.formats import check_lists
 
     entity = options.entity(as_entity)
     check_lists(source, *filter(None, [against]))
-    compile_kernels(show.notice)
+    begin.matching()
     from brujula.intake.profile import inspect as look
 
     found = look(source, entity, against)

@@ -8,7 +8,7 @@ from typing import Annotated
 import typer
 from rich.markup import escape
 
-from brujula.cli import options, show
+from brujula.cli import begin, options, show
 
 
 def load(
@@ -23,6 +23,7 @@ def load(
     json: options.Json = False,
 ) -> None:
     """Carry a plan out: in one transaction, with a journal that `undo` takes back. A load that was cut off is finished by running it again."""
+    begin.without_frames()
     from brujula.loading.apply import load as carry_out
 
     with show.steps() as on_step:

@@ -7,7 +7,7 @@ from typing import Annotated
 
 import typer
 
-from brujula.cli import options, show
+from brujula.cli import begin, options, show
 
 
 def plan(
@@ -28,14 +28,13 @@ def plan(
     json: options.Json = False,
 ) -> None:
     """Decide what becomes of every row, and write the plan folder. Nothing else is touched."""
-    from brujula.core.kernels.ready import compile_kernels
     from brujula.intake.formats import check_lists
     from brujula.loading.place import check_place
 
     entity = options.entity(as_entity)
     check_place(out)
     check_lists(incoming, against, *filter(None, [accounts]))
-    compile_kernels(show.notice)
+    begin.matching(draws=True)
     from brujula import run
     from brujula.loading.folder import summary
 

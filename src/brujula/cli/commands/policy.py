@@ -8,7 +8,7 @@ from typing import Annotated
 
 import typer
 
-from brujula.cli import options, show
+from brujula.cli import begin, options, show
 from brujula.problems import CATALOGUE
 
 app = typer.Typer(no_args_is_help=True, help="Write a starting policy, check one, show what it means.", rich_markup_mode=None)
@@ -95,9 +95,8 @@ def compare(
 ) -> None:
     """Decide on a list under two policies, and list the rows whose outcome or changes differ. Nothing is written."""
     from brujula.comparing import compare_policies
-    from brujula.core.kernels.ready import compile_kernels
 
-    compile_kernels(show.notice)
+    begin.matching()
     found = compare_policies(str(first), str(second), incoming, against, options.entity(as_entity))
     if json:
         show.as_json({"rows": found})

@@ -8,7 +8,7 @@ from typing import Annotated
 import typer
 from rich.markup import escape
 
-from brujula.cli import options, show
+from brujula.cli import begin, options, show
 
 
 def sweep(
@@ -27,14 +27,13 @@ def sweep(
     json: options.Json = False,
 ) -> None:
     """Find duplicates among the existing records, as a plan of merges."""
-    from brujula.core.kernels.ready import compile_kernels
     from brujula.intake.formats import check_lists
     from brujula.loading.place import check_place
 
     entity = options.entity(as_entity)
     check_place(out)
     check_lists(existing)
-    compile_kernels(show.notice)
+    begin.matching(draws=True)
     from brujula import run
     from brujula.loading.folder import summary
 

@@ -21,18 +21,51 @@ def compiled(signature: str | Signature) -> _Made:
     A kernel allocates nothing, its caller gives it scratch: then arrays need no counting of references (`_nrt`). That counting is
     an atomic operation a call, on a place all threads share: it took half the time of comparing, and made the threads wait for each other.
     """
-    return _compiled(signature, uncallable=False)
+    made: _Made = njit(signature, **_options(uncallable=False))
+    return made
 
 
 def inner(signature: str | Signature) -> _Made:
-    """As `compiled`, for what only kernels call. Python cannot call it (the process dies): making that possible is a seventh of compiling."""
-    return _compiled(signature, uncallable=True)
+    """As `compiled`, for what only kernels call. Python cannot call it (the process dies): making that possible is a seventh of compiling.
 
+    Kernels that lie in the cache hold the code of what they call, so it is loaded only when one that calls it is compiled (but `at_once`).
+    """
 
-def _compiled(signature: str | Signature, uncallable: bool) -> _Made:
-    wrappers: dict[str, Any] = {"_nrt": False, "no_cfunc_wrapper": True, "no_cpython_wrapper": uncallable}
-    made: _Made = njit(signature, cache=True, nogil=True, error_model="numpy", **wrappers)
+    def made(function: Callable[..., Any]) -> Any:
+        kernel: Any = njit(**_options(uncallable=True))(function)
+        compile_for = kernel.compile
+
+        def as_declared(_: Any) -> None:
+            kernel.compile = compile_for
+            compile_for(signature)
+            kernel.disable_compile()
+
+        kernel.compile = as_declared  # numba would compile it for the types of each call, which need not be the declared ones
+        if _at_once:
+            as_declared(None)
+        return kernel
+
     return made
+
+
+def at_once() -> None:
+    """From here on what only kernels call is compiled where it is defined: two processes that compile keep out of each other's way by that."""
+    global _at_once
+    _at_once = True
+
+
+_at_once = False
+
+
+def _options(uncallable: bool) -> dict[str, Any]:
+    return {
+        "cache": True,
+        "nogil": True,
+        "error_model": "numpy",
+        "_nrt": False,
+        "no_cfunc_wrapper": True,
+        "no_cpython_wrapper": uncallable,
+    }
 
 
 def record_type(record: type) -> types.NamedTuple:

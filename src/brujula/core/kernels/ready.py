@@ -62,5 +62,7 @@ def compile_kernels(say: Callable[[str], None]) -> None:
 
 def _import(modules: tuple[str, ...]) -> subprocess.Popen[bytes]:
     # Compiling makes a million objects and keeps them: looking for rubbish among them takes a fifth of the time.
-    code = "import gc; gc.disable();" + ";".join(f"import {_PACKAGE}.{m}" for m in modules)
+    code = f"import gc; gc.disable(); from {_PACKAGE} import compiled; compiled.at_once();" + ";".join(
+        f"import {_PACKAGE}.{m}" for m in modules
+    )
     return subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
