@@ -77,6 +77,26 @@ def test_a_list_without_headings_loses_no_row(tmp_path, name):
     assert found.place_of(1).endswith(" 1")
 
 
+KINDS = [["Orme Academy", "School"], ["Harrow Band", "Band"], ["Yarrow High", "School"]]
+
+
+@pytest.mark.parametrize(
+    ("above", "bare"),
+    [
+        ([], True),
+        ([["Title", "School"]], False),
+        ([["Title", "Type"], *KINDS, ["Title", "Type"]], False),
+        ([["Name", "School"]], False),
+    ],
+)
+def test_a_heading_that_is_a_value_of_its_column_is_one(tmp_path, above, bare):
+    """School over schools and bands is no heading, whatever it may mean elsewhere; beside one that is known it is; so is a header that stands twice."""
+    rows = [*above, *KINDS]
+    found = read_list(_write(tmp_path / "list.csv", "".join(",".join(row) + "\n" for row in rows)))
+    assert any("no headings" in note for note in found.notes) == bare
+    assert found.table.num_rows == len(rows) - (not bare)
+
+
 def test_a_policy_says_there_are_no_headings(tmp_path):
     """header_row = 0: every row is one; 1: the first is the headings, whatever it looks like."""
     path = _write(tmp_path / "list.csv", "Ada,a@b.example\nBob,b@c.example\n")

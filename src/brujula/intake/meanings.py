@@ -11,6 +11,7 @@ from brujula import tables
 from brujula.fields import kinds
 from brujula.intake.content import ENOUGH, held_field, told_by
 from brujula.intake.headings import OURS, asked_for, in_full
+from brujula.intake.raw import found_among_values
 from brujula.intake.streets import is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -172,12 +173,16 @@ _NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){
 
 
 def headings_are_values(table: pa.Table) -> bool:
-    """Whether no heading is known, and one is a mail address, a website or a phone number, or two are what their columns hold (a country over countries)."""
-    if any(max(meanings(h, entity).values(), default=0.0) > 0.9 for h in table.column_names for entity in ENTITIES):
+    """Whether no heading is known, and one is a mail address, a website, a phone number or a value of its column (School over schools and bands:
+    there it is not known, either), or two are what their columns hold (a country over countries).
+    """
+    among = found_among_values(table)
+    others = [h for h in table.column_names if h not in among]
+    if any(max(meanings(h, entity).values(), default=0.0) > SURELY for h in others for entity in ENTITIES):
         return False
     if any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names):
         return True
-    alike = 0
+    alike = 2 * len(among)
     for heading, column in zip(table.column_names, table.columns, strict=True):
         held = told_by(column.combine_chunks()) if table.num_rows else ""
         same = bool(held) and held in (read(pa.array([heading] * ENOUGH, pa.large_string())) for read in (told_by, held_field))

@@ -23,6 +23,7 @@ MOST_BYTES = 8 << 30
 MOST_CELL = 1 << 20  # characters: a longer cell is a damaged file, not a value
 MOST_COLUMNS = 4_096
 _LOOKED_AT = 60
+_VALUES_LOOKED_AT = 5_000
 _TOTAL = re.compile(r"(?i)(grand |sub)?(totals?|summe|gesamt(summe)?|sum|suma|totale|totaal|razem|somme)\s*:?$")
 _NUMBER = re.compile(r"[-+\d.,\s%$€£]*$")
 
@@ -125,6 +126,17 @@ def headings(name: str, header: Sequence[str]) -> list[str]:
         taken.add(made)
         names.append(made)
     return names
+
+
+def found_among_values(table: pa.Table) -> list[str]:
+    """Headings that are cells of their own column too, in a row that is not the header once more; looked for among the first rows."""
+    first = table.slice(0, _VALUES_LOOKED_AT)
+    is_heading = [
+        pc.equal(trimmed(column, lower=False), name.strip()).to_numpy(zero_copy_only=False)
+        for name, column in zip(first.column_names, first.columns, strict=True)
+    ]
+    once_more = np.all(is_heading, axis=0) if is_heading else np.zeros(0, bool)
+    return [name for name, cells in zip(first.column_names, is_heading, strict=True) if np.any(cells & ~once_more)]
 
 
 def trimmed(values: pa.ChunkedArray | pa.Array, lower: bool = True) -> pa.Array:

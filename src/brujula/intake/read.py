@@ -9,7 +9,7 @@ from pathlib import Path
 
 from brujula.errors import InputError
 from brujula.intake.formats import JSON, LINES, PACKED, TEXTS, check_list
-from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList
+from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList, found_among_values
 from brujula.policy.model import ListPolicy
 
 _VALUE = re.compile(r"[\d@]")
@@ -36,8 +36,11 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
 
 
 def _may_be_values(found: RawList) -> bool:
-    """Whether what was taken for headings is a row of values; asked only where one of them has a digit or an @ in it, as few headings have."""
-    if not any(_VALUE.search(h) for h in found.table.column_names if not BY_PLACE.fullmatch(h)):
+    """Whether what was taken for headings is a row of values; asked only where one of them has a digit or an @ in it, as few headings have, or
+    stands among its column's values."""
+    if not any(_VALUE.search(h) for h in found.table.column_names if not BY_PLACE.fullmatch(h)) and not found_among_values(
+        found.table
+    ):
         return False
     from brujula.intake.meanings import headings_are_values
 
