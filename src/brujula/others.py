@@ -27,7 +27,7 @@ def mailboxes_of_others(
     n, mailboxes = batch.n_existing, standards.of.get("email")
     if mailboxes is None or "person_name" not in standards.of:
         return []
-    mail, own = mailboxes.full[: len(batch)], mailboxes.own_name[: len(batch)]
+    mail, own = mailboxes.full[: len(batch)], mailboxes.named[: len(batch)] != 0
     asked, place = np.unique(np.where(own[n:], np.uint64(0), mail[n:]), return_inverse=True)
     at = np.minimum(np.searchsorted(asked, mail[:n]), max(len(asked) - 1, 0))
     held = np.flatnonzero((asked[at] == mail[:n]) & (mail[:n] != 0)) if len(asked) else np.zeros(0, np.int64)

@@ -279,7 +279,7 @@ def collect(found: Index) -> Iterator[Pairs]:
     n = len(found.ranks)
     stamp, slot = np.full(n, -1, np.int32), np.zeros(n, np.int32)
     lost = np.zeros(len(found.report.names) + 1, np.int64)
-    counts = np.empty(len(found.places) * kernel.MOST_BITS + 1, np.int64)
+    counts = np.empty(2 * len(found.places) * kernel.MOST_BITS + 1, np.int64)
     report = found.report
     blocks = kernel.Blocks(
         found.n_existing,

@@ -12,7 +12,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Codes, Column, Keys, Texts
-from brujula.core.kernels.contact import made_of_name
+from brujula.core.kernels.contact import letters_of_name, other_initials_beside
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import joining
 from brujula.core.steps.distinct import distances
@@ -42,7 +42,7 @@ def _second_domains() -> dict[str, str]:
 
 
 class Mailboxes(NamedTuple):
-    """Mail addresses of n records, the other ones behind the first ones where there are such; keys are 0 where blank. n_records : n; stem : the part before the @ without the number behind; bare : without marks; at_domain : how many people have one there; own_name : it is the record's name."""
+    """Mail addresses of n records, the other ones behind the first ones where there are such; keys are 0 where blank. n_records : n; stem : the part before the @ without the number behind; bare : without marks; at_domain : how many people have one there; named : the letters before the @ in which the record's name stands, a bit each."""
 
     codes: NDArray[np.int32]
     texts: Texts
@@ -59,7 +59,7 @@ class Mailboxes(NamedTuple):
     local_shares: NDArray[np.float32]
     domain_shares: NDArray[np.float32]
     at_domain: NDArray[np.int32]
-    own_name: NDArray[np.bool_]
+    named: NDArray[np.uint64]
     n_records: int
 
 
@@ -115,7 +115,7 @@ class Email(Kind):
                 Level("misspelled", "close", 0.04, 0.000004),
                 Level("same", "same", 0.61, 0.00003, rare=True),
                 Level("their name before the @", "partial", 0.02, 0.0004, silent=True),
-                Level("another number behind the name", "differs", 0.001, 0.004),
+                Level("another number or letter beside the name", "differs", 0.001, 0.004),
                 Level("same but for the host", "close", 0.01, 0.000004),
             ),
         ),
@@ -198,7 +198,7 @@ class Email(Kind):
             shares(local_key, counting) * np.float32(places),
             shares(domain_key, counting) * np.float32(places),
             at_domain,
-            _own_names(Column(Texts.of(local), at), batch, places),
+            _letters_of_names(Column(Texts.of(local), at), batch, places),
             len(batch),
         )
 
@@ -307,19 +307,20 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     common[same] = s.shares[a]
     rest = np.flatnonzero(known & (box != other_box))
     a, b = left.take(rest), right.take(rest)
+    own, other_own = s.named.take(a), s.named.take(b)
     same_domain, by_role = s.domain.take(a) == s.domain.take(b), s.role.take(a) | s.role.take(b)
     local = (s.local.take(a) == s.local.take(b)) & ~by_role
     code, other_code = s.codes.take(a), s.codes.take(b)
     distance = distances(s.texts, code, other_code)
     short = np.minimum(s.texts.sizes(code), s.texts.sizes(other_code))
     # cwhite@ and whitec@ are two ways to make a mailbox of a name, not one with two slips.
-    two_ways = same_domain & ~local & s.own_name.take(a) & s.own_name.take(b)
+    two_ways = same_domain & ~local & (own != 0) & (other_own != 0)
     # diana.wong@ and diana_wong@ of one provider belong to two as often as not: whoever came second took what was left.
     apart = two_ways & s.free.take(a) & ~s.numbered.take(a) & (s.bare.take(a) == s.bare.take(b))
     # A slip seldom falls on the first letter: rbailey@ and bbailey@ are Ruth and Brian.
     letters, begin = s.texts.data, s.texts.offsets
     turned = (s.texts.sizes(code) == s.texts.sizes(other_code)) & (letters[begin[code]] != letters[begin[other_code]])
-    turned &= s.own_name.take(a) | s.own_name.take(b)
+    turned &= (own | other_own) != 0
     near = ((distance <= 1) & ~apart & (short >= 10)) | ((distance <= 2) & (short >= 16) & (local | same_domain) & ~two_ways)
     near &= ~turned
     # Two domains that several people use each are two firms': no slip in the one made the other.
@@ -334,15 +335,20 @@ def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], ND
     out[rest[local]] = np.where(s.numbered[a[local]], _NUMBERED, _LOCAL)
     common[rest[local]] = np.maximum(s.local_shares[a[local]], s.local_shares[b[local]])
     alike = local[~s.numbered[a[local]]]
-    out[rest[alike[s.own_name[a[alike]] | s.own_name[b[alike]]]]] = _NAMED
+    out[rest[alike[(own | other_own)[alike] != 0]]] = _NAMED
     # An organisation gives a name once, whatever host stands behind it: aquist4@mail.harrow.example.
     hosts = rest[local[same_domain[local]]]
     out[hosts], common[hosts] = _HOST, 0
     out[rest[apart]], common[rest[apart]] = _NAMED, np.maximum(s.local_shares[a[apart]], s.local_shares[b[apart]])
     typo = rest[near & ~by_role]
     out[typo], common[typo] = _TYPO, 0
-    # Where two have one name, the second gets ada.quist2@.
-    number = rest[at_work & (s.stem.take(a) == s.stem.take(b)) & s.own_name.take(a) & s.own_name.take(b)]
+    # Where two have one name, the second gets ada.quist2@, or asquist@.
+    lone = np.flatnonzero(at_work & near & (distance == 1))
+    found = np.zeros(len(lone), bool)
+    other_initials_beside(code[lone], other_code[lone], s.texts.offsets, s.texts.data, own[lone], other_own[lone], found)
+    beside = at_work & (s.stem.take(a) == s.stem.take(b)) & (own != 0) & (other_own != 0)
+    beside[lone] |= found
+    number = rest[beside]
     out[number], common[number] = _NUMBER, 0
     return out, common
 
@@ -360,9 +366,10 @@ _ONE_FIRM = 0.3
 """Share of a domain's people who give one firm, of those who give any: a firm has several names, and a provider's users have others."""
 
 
-def _own_names(box: Column, batch: Batch, places: int) -> NDArray[np.bool_]:
-    """Whether the part before the @ is made of the record's name (ada.quist, aquist, ada, aq): then whoever bears the name may have it."""
-    out = np.zeros(len(box.codes), bool)
+def _letters_of_names(box: Column, batch: Batch, places: int) -> NDArray[np.uint64]:
+    """The letters before the @ in which the record's name stands (ada.quist, aquist, ada, aq), a bit each; 0 = none: else whoever bears the name may
+    have the mailbox."""
+    out = np.zeros(len(box.codes), np.uint64)
     for part in _NAMES:
         name = Column(batch.column(part).values, np.tile(batch.column(part).codes, places))
         words = fold(name.values)
@@ -370,7 +377,7 @@ def _own_names(box: Column, batch: Batch, places: int) -> NDArray[np.bool_]:
 
         def some(s: int, e: int, name: Column = name, words: Words = words, voc: Texts = voc) -> None:
             codes = box.codes[s:e], name.codes[s:e]
-            made_of_name(
+            letters_of_name(
                 codes[0], box.values.offsets, box.values.data, codes[1], words.offsets, words.ids, voc.offsets, voc.data, out[s:e]
             )
 

@@ -25,7 +25,7 @@ class Phones(NamedTuple):
     """Numbers of n records: codes int32[n, columns] into the distinct texts, -1 where there is no usable number.
 
     area   : per text, the first three digits of a whole number; 0 = not known
-    shares : per text, the share of the records that give the number
+    shares : per text, the share of the records that give the number;  desk_shares : with that extension
     areas  : float32[1000], per area, the share of the records that give a number of it
     placed : bool[n], the record says what place it is of
     """
@@ -37,6 +37,7 @@ class Phones(NamedTuple):
     area: NDArray[np.int16]
     owners: NDArray[np.int32]
     shares: NDArray[np.float32]
+    desk_shares: NDArray[np.float32]
     areas: NDArray[np.float32]
     placed: NDArray[np.bool_]
 
@@ -74,12 +75,25 @@ def _line(number: NDArray[np.uint64], size: NDArray[np.int8]) -> Keys:
     return np.where(size > 7, _key(number, size, 10), _key(number, size))
 
 
+def _desk(number: NDArray[np.uint64], size: NDArray[np.int8], extension: NDArray[np.int32]) -> Keys:
+    """A key of a line with its extension; 0 where there is none."""
+    out = np.zeros(len(number), np.uint64)
+    mix_keys(_line(number, size), np.where(extension >= 0, extension, 0).astype(np.uint64) + np.uint64(1), out)
+    return np.where(extension >= 0, out, np.uint64(0))
+
+
 def _giving(codes: NDArray[np.int32], lines: Keys, who: Who) -> NDArray[np.int32]:
     """How many people give each number. codes : int32[n, columns], -1 = none;  lines : a key per number"""
     flat, out = codes.T.reshape(-1), np.zeros(len(lines), np.int32)
     giving = owners(np.append(lines, np.uint64(0))[flat], np.tile(who.rough, codes.shape[1]))
     out[flat[flat >= 0]] = giving[flat >= 0]
     return out
+
+
+def _together(keys: Keys, given: NDArray[np.float64]) -> NDArray[np.float32]:
+    """What texts of one key have together."""
+    _, group = np.unique(keys, return_inverse=True)
+    return np.asarray(np.bincount(group, weights=given, minlength=1)[group], np.float32)
 
 
 class Phone(Kind):
@@ -138,13 +152,12 @@ class Phone(Kind):
         codes = np.stack([np.where(c.codes >= 0, c.codes + at, -1) for c, at in zip(columns, behind, strict=False)], axis=1)
         number, size, extension = parse(texts)
         last = _line(number, size)
-        flat, share = codes.T.reshape(-1), np.zeros(len(texts), np.float32)
-        _, group = np.unique(last, return_inverse=True)
+        flat = codes.T.reshape(-1)
         counted = flat if batch.counting is None else flat[np.tile(batch.counting, len(columns))]
-        count = np.bincount(group, weights=np.bincount(counted[counted >= 0], minlength=len(texts)), minlength=1)
-        share[:] = count[group] / max(len(batch), 1)
+        given = np.bincount(counted[counted >= 0], minlength=len(texts)) / max(len(batch), 1)
+        share, desk_share = (_together(keys, given) for keys in (last, _desk(number, size, extension)))
         area = _area(number, size)
-        areas = (np.bincount(area[flat[flat >= 0]], minlength=1000) / max(len(batch), 1)).astype(np.float32)
+        areas = (np.bincount(area[flat[flat >= 0]], minlength=kernel.N_AREAS) / max(len(batch), 1)).astype(np.float32)
         placed = (batch.column("city").codes >= 0) | (batch.column("postal_code").codes >= 0)
         return Phones(
             np.ascontiguousarray(codes.astype(np.int32)),
@@ -154,6 +167,7 @@ class Phone(Kind):
             area,
             _giving(codes, last, identity()),
             share,
+            desk_share,
             areas,
             placed,
         )
@@ -165,7 +179,7 @@ class Phone(Kind):
             np.pad(c, ((0, 0), (0, width - c.shape[1])), constant_values=-1) for c in (held.codes[records], asked.codes)
         )
         values = joining.Values.of(own.reshape(-1))
-        each = ("number", "size", "extension", "area", "owners", "shares")
+        each = ("number", "size", "extension", "area", "owners", "shares", "desk_shares")
         joined = Phones(
             codes=values.codes(own.reshape(-1), other.reshape(-1)).reshape(-1, width),
             areas=held.areas,
@@ -186,15 +200,15 @@ class Phone(Kind):
         return standard._replace(owners=np.maximum(shared, standard.owners).astype(np.int32), areas=areas)
 
     def keys(self, standard: Phones) -> dict[str, Keys]:
-        """`number`: the last seven digits of each of a record's numbers, shape (columns, n)."""
-        key = np.append(_key(standard.number, standard.size), np.uint64(0))
-        return {"number": key[standard.codes.T]}
+        """`number`: the last seven digits of each of a record's numbers, shape (columns, n); `extension`: where one is given, the line with it."""
+        lines, desks = _key(standard.number, standard.size), _desk(standard.number, standard.size, standard.extension)
+        return {name: np.append(key, np.uint64(0))[standard.codes.T] for name, key in (("number", lines), ("extension", desks))}
 
     def compare(self, standard: Phones, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, phone: the best over all numbers of both sides. The area counts where a side does not say its place, which would say it again."""
         out, agreed = np.empty(len(left), np.int8), np.empty(len(left), np.int32)
         s = standard
-        shares = np.concatenate([s.shares, np.zeros(1, np.float32), s.areas])
+        shares = np.concatenate([s.shares, np.zeros(1, np.float32), s.areas, s.desk_shares])
 
         def part(a: int, b: int) -> None:
             room = np.empty((2, 20), np.uint8), scratch()

@@ -13,6 +13,7 @@ from brujula.core.kernels.hashing import mix
 
 MOST_BITS = 24
 """What a key is worth at most."""
+_RARE_BITS = 23  # of a key that three others have at most
 
 
 @compiled("int64(uint64[::1], boolean[::1], int32[::1], uint64[::1], int32[::1])")
@@ -79,7 +80,7 @@ class Blocks(NamedTuple):
     whole        : the group that holds the existing records of group g: g itself, or the one that g is a part of (rows only)
     entry        : per rank, a number from what is compared of it: where in an oversized group of existing records its window begins
     window       : most members a row takes from one group on either side
-    cap          : most candidates a row keeps; those that share most, and the rarest keys, stay
+    cap          : most candidates a row keeps: those that share a rare key, then those that share most, and the rarest ones
     """
 
     n_existing: int
@@ -100,7 +101,7 @@ class Room(NamedTuple):
     left, right, mask : the pairs, by rank, and the passes that found each;  score : bits that the shared keys are worth together
     stamp, slot  : per rank, scratch; stamp filled with -1
     left_out     : added to, per pass: how many a window left out, and at its end those that went beyond the cap
-    counts       : int64[n_columns * MOST_BITS + 1] scratch
+    counts       : int64[2 * n_columns * MOST_BITS + 1] scratch
     """
 
     left: NDArray[np.int32]
@@ -158,6 +159,8 @@ def collect(rows, blocks, room):
     places, first_group, starts, members, whole = blocks.places, blocks.first_group, blocks.starts, blocks.members, blocks.whole
     left, right, mask, score, stamp, slot = room.left, room.right, room.mask, room.score, room.stamp, room.slot
     left_out, window, cap = room.left_out, blocks.window, blocks.cap
+    # What shares a rare key comes before all that share common ones, which say the same again and again in a list of one firm.
+    rare = places.shape[0] * MOST_BITS
     n = 0
     for at in range(rows.size):
         r = rows[at]
@@ -193,13 +196,15 @@ def collect(rows, blocks, room):
                 if stamp[o] == r:
                     if not mask[slot[o]] & bit:
                         score[slot[o]] += worth
+                    if worth >= _RARE_BITS and score[slot[o]] < rare:
+                        score[slot[o]] += rare
                     mask[slot[o]] |= bit
                     continue
                 if n >= left.size:
                     return -1
                 stamp[o] = r
                 slot[o] = n
-                left[n], right[n], mask[n], score[n] = r, o, bit, worth
+                left[n], right[n], mask[n], score[n] = r, o, bit, worth + (rare if worth >= _RARE_BITS else 0)
                 n += 1
             if before - first_row > window:
                 left_out[blocks.pass_of[c]] += before - first_row - window

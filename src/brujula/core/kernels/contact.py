@@ -5,7 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from brujula.core.kernels.compiled import compiled, inner
-from brujula.core.kernels.edits import osa, stands_in
+from brujula.core.kernels.edits import osa, place_in
+
+MOST_INITIALS = 3  # more letters are a name
 
 # Country calling codes of one and two digits; all others have three (ITU-T E.164).
 _TWO = np.zeros(100, np.bool_)
@@ -206,6 +208,7 @@ def _number_level(x, nx, y, ny, buf_a, buf_b, pm):
     return 0
 
 
+N_AREAS = 1000
 P_DIFFERS, P_AREA, P_ELSEWHERE, P_EXCHANGE, P_SHARED, P_SLIP, P_SAME = 0, 1, 2, 3, 4, 5, 6
 
 
@@ -216,7 +219,7 @@ P_DIFFERS, P_AREA, P_ELSEWHERE, P_EXCHANGE, P_SHARED, P_SLIP, P_SAME = 0, 1, 2, 
 def compare_phones(left, right, codes, number, size, extension, area, owners, placed, out, agreed, bufs, pm):
     """Best level over the numbers of both sides into out (-1 blank).
 
-    agreed = text index of the shared number; behind all texts nothing, then area by area
+    agreed = text index of the shared number; behind all texts nothing, then area by area, then the texts once more for number and extension
 
     codes  : int32[n_records, n_columns], text index, -1 blank
     area   : per text, 0 = not known
@@ -226,7 +229,7 @@ def compare_phones(left, right, codes, number, size, extension, area, owners, pl
     """
     buf_a, buf_b = bufs[0], bufs[1]
     for p in range(left.size):
-        best, at = -1, -1
+        best, at, desk = -1, -1, False
         free = not (placed[left[p]] and placed[right[p]])
         for i in range(codes.shape[1]):
             x = codes[left[p], i]
@@ -237,6 +240,7 @@ def compare_phones(left, right, codes, number, size, extension, area, owners, pl
                 if y < 0 or size[y] == 0:
                     continue
                 level = _number_level(number[x], size[x], number[y], size[y], buf_a, buf_b, pm)
+                same_ext = False
                 if level == 3:
                     same_ext = extension[x] >= 0 and extension[x] == extension[y]
                     other_ext = extension[x] >= 0 and extension[y] >= 0 and extension[x] != extension[y]
@@ -254,27 +258,68 @@ def compare_phones(left, right, codes, number, size, extension, area, owners, pl
                 if level > best:
                     # Of a number and one with a slip in it that which more have: it is the one both were meant for.
                     more = owners[y] > owners[x] or (owners[y] == owners[x] and number[y] > number[x])
-                    best, at = level, y if more else x
+                    best, at, desk = level, y if more else x, same_ext
         out[p] = best
         agreed[p] = at if best >= P_SHARED else number.size + 1 + area[at] if best == P_AREA else number.size
+        if desk:
+            agreed[p] = number.size + 1 + N_AREAS + at
 
 
-@compiled("void(int32[::1], int64[::1], uint8[::1], int32[::1], int64[::1], int32[::1], int64[::1], uint8[::1], boolean[::1])")
-def made_of_name(box, box_off, boxes, name, word_off, word_ids, voc_off, voc, out):
-    """Set out where a record's mailbox (texts boxes, codes box) is made of a word of its name: the word stands in it, or all of it is an
-    initial or two. name : codes of the texts whose folded words are word_ids[word_off[t]:]; -1 = none on either side."""
+@compiled("void(int32[::1], int64[::1], uint8[::1], int32[::1], int64[::1], int32[::1], int64[::1], uint8[::1], uint64[::1])")
+def letters_of_name(box, box_off, boxes, name, word_off, word_ids, voc_off, voc, out):
+    """Set in out the letters of a record's mailbox (texts boxes, codes box) in which a word of its name stands, a bit each; all where the
+    mailbox is no longer than an initial or two. name : codes of the texts whose folded words are word_ids[word_off[t]:]; -1 = none on either side."""
     for r in range(box.size):
         b, t = box[r], name[r]
-        if b < 0 or out[r]:
+        if b < 0:
             continue
         start, end = box_off[b], box_off[b + 1]
         if end - start <= 2:
-            out[r] = True
+            out[r] = ~np.uint64(0)
             continue
         if t < 0:
             continue
         for k in range(word_off[t], word_off[t + 1]):
             w0, w1 = voc_off[word_ids[k]], voc_off[word_ids[k] + 1]
-            if w1 - w0 >= 3 and stands_in(boxes, start, end, voc, w0, w1):
-                out[r] = True
-                break
+            if w1 - w0 >= 3:
+                s, e = place_in(boxes, start, end, voc, w0, w1)
+                for i in range(s - start, min(e - start, 64)):
+                    out[r] |= np.uint64(1) << np.uint64(i)
+
+
+@inner("int64(uint8[::1], int64, int64, uint64, int64)")
+def _letters_beside(data, start, end, named, i):
+    """How many letters stand together outside the name around the i-th of a mailbox; 0 where that is no such letter."""
+    first, after = i, i
+    while first >= 0 and 97 <= data[start + first] <= 122 and not named & (np.uint64(1) << np.uint64(first)):
+        first -= 1
+    while after < min(end - start, 64) and 97 <= data[start + after] <= 122 and not named & (np.uint64(1) << np.uint64(after)):
+        after += 1
+    return max(after - first - 1, 0)
+
+
+@compiled("void(int32[::1], int32[::1], int64[::1], uint8[::1], uint64[::1], uint64[::1], boolean[::1])")
+def other_initials_beside(mailbox, other, off, data, named, other_named, out):
+    """Whether two mailboxes that are an edit apart differ in an initial beside the name: klind@ and kslind@, kslind@ and ktlind@; not in the first.
+
+    mailbox, other : codes of the texts;  named, other_named : the letters in which the name stands, as `letters_of_name` gives them
+    A letter doubled, or two changed about, is a slip.
+    """
+    for p in range(mailbox.size):
+        a0, a1, b0, b1 = off[mailbox[p]], off[mailbox[p] + 1], off[other[p]], off[other[p] + 1]
+        mine, others = named[p], other_named[p]
+        if a1 - a0 < b1 - b0:
+            a0, a1, b0, b1, mine, others = b0, b1, a0, a1, others, mine
+        equal = a1 - a0 == b1 - b0
+        if equal:  # a name misspelled stands nowhere: then it is where the other's is
+            mine, others = mine | (others if mine == 0 else np.uint64(0)), others | (mine if others == 0 else np.uint64(0))
+        i, last = 0, min(b1 - b0, 64) - 1
+        while i < last and data[a0 + i] == data[b0 + i]:
+            i += 1
+        beside = _letters_beside(data, a0, a1, mine, i)
+        if equal:
+            turned = i < last and data[a0 + i] == data[b0 + i + 1] and data[a0 + i + 1] == data[b0 + i]
+            beside = 0 if turned else min(beside, _letters_beside(data, b0, b1, others, i))
+        elif data[a0 + i - 1] == data[a0 + i]:
+            beside = 0
+        out[p] = i > 0 and mine != 0 and 0 < beside <= MOST_INITIALS

@@ -7,6 +7,7 @@ it leaves the first 256 zeroed.
 from __future__ import annotations
 
 import numpy as np
+from numba import types
 from numpy.typing import NDArray
 
 from brujula.core.kernels.compiled import compiled, inner
@@ -277,9 +278,9 @@ def n_letters_apart(a, b):
     return np.int64((x * np.uint64(0x01010101)) >> np.uint64(24)) & 0xFF
 
 
-@compiled("boolean(uint8[::1], int64, int64, uint8[::1], int64, int64)")
-def stands_in(text, start, end, word, w0, w1):
-    """Whether the word stands in text[start:end], letter for letter; an e behind a, o or u may be one more (mueller, Müller)."""
+@compiled(types.UniTuple(types.int64, 2)(types.uint8[::1], types.int64, types.int64, types.uint8[::1], types.int64, types.int64))
+def place_in(text, start, end, word, w0, w1):
+    """From where to where the word stands in text[start:end], letter for letter (0, 0 = nowhere); an e behind a, o or u may be one more (mueller, Müller)."""
     for s in range(start, end - (w1 - w0) + 1):
         i, j = s, w0
         while i < end and j < w1:
@@ -289,8 +290,14 @@ def stands_in(text, start, end, word, w0, w1):
                 break
             i += 1
         if j == w1:
-            return True
-    return False
+            return s, i
+    return 0, 0
+
+
+@inner(f"boolean({_PAIR})")
+def stands_in(text, start, end, word, w0, w1):
+    """Whether the word stands in text[start:end], as `place_in` finds it."""
+    return place_in(text, start, end, word, w0, w1)[1] > 0
 
 
 @compiled(
