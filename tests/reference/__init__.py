@@ -53,9 +53,10 @@ def groups(n: int, links: list[tuple[int, int]], apart: list[tuple[int, int]]) -
     return [order[g] for g in of]
 
 
-def stands_in(text, word):
-    """Whether the word stands in the text, an e behind a, o and u being optional in it."""
-    return re.search("".join(c + "e?" if c in "aou" else c for c in word), text) is not None
+def place_in(text, word):
+    """Where the word stands in the text, an e behind a, o and u being optional in it; empty where it does not."""
+    found = re.search("".join(c + "e?" if c in "aou" else c for c in word[:-1]) + word[-1], text)
+    return range(*found.span()) if found else range(0)
 
 
 def slip(a, b):

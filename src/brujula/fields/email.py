@@ -32,7 +32,7 @@ _PLAIN = r"^[a-z0-9._+\-]+@[a-z0-9\-]+(\.[a-z0-9\-]+)+$"
 _NOBODY = """test none noemail nomail no na unknown x xx xxx email mail abc asdf null a noreply nobody fake dummy""".split()
 _HOLLOW = "^(" + "|".join(rf"{word}(\+[^@]*)?@{word}\." for word in _NOBODY) + ")"
 _DIFFERS, _DOMAIN, _SHARED, _LOCAL, _NUMBERED, _TYPO, _SAME, _NAMED, _NUMBER, _HOST = range(10)
-_NAMES = ("given_name", "family_name", "full_name")
+_NAMES = ("family_name", "given_name", "full_name")
 
 
 @cache

@@ -283,8 +283,11 @@ def letters_of_name(box, box_off, boxes, name, word_off, word_ids, voc_off, voc,
             w0, w1 = voc_off[word_ids[k]], voc_off[word_ids[k] + 1]
             if w1 - w0 >= 3:
                 s, e = place_in(boxes, start, end, voc, w0, w1)
+                letters = np.uint64(0)
                 for i in range(s - start, min(e - start, 64)):
-                    out[r] |= np.uint64(1) << np.uint64(i)
+                    letters |= np.uint64(1) << np.uint64(i)
+                # In adanell@ of Ada Danell the family name leaves an initial, and no Ada.
+                out[r] |= letters if not out[r] & letters else np.uint64(0)
 
 
 @inner("int64(uint8[::1], int64, int64, uint64, int64)")
