@@ -40,7 +40,7 @@ class NameWords(NamedTuple):
     ids : the words, numbers in the vocabulary, by which all else but nick_ids is found;  cls : their classes
     voc_off, voc : their letters;  sounds, masks : how they sound, and which letters they have
     nick_off, nick_ids : what each is short for, see `steps.name_facts`
-    given_counts, family_counts : how many bear it;  often : how many make a word a usual one
+    given_counts, family_counts : how many bear it, of n;  often : how many make a word a usual one
     run_a, run_b : room for a name's words run together, 96 letters each;  pm : `edits.scratch`
     """
 
@@ -54,6 +54,7 @@ class NameWords(NamedTuple):
     nick_ids: NDArray[np.int32]
     given_counts: NDArray[np.int64]
     family_counts: NDArray[np.int64]
+    n: int
     often: float
     run_a: NDArray[np.uint8]
     run_b: NDArray[np.uint8]
@@ -262,7 +263,7 @@ def family_level(words, a0, a1, b0, b1):
     na, nb = run_together(ids, a0, a1, voc_off, voc, buf_a, False), run_together(ids, b0, b1, voc_off, voc, buf_b, False)
     # Particles are often dropped: they count only where nothing else stands.
     fa, fb, ka, kb = -1, -1, 0, 0
-    shared, rarest = 0, 0
+    shared, rarest, together = 0, 0, 1.0
     letters_a, letters_b = np.uint32(0), np.uint32(0)
     for k in range(a0, a1):
         letters_a |= masks[ids[k]]
@@ -273,12 +274,15 @@ def family_level(words, a0, a1, b0, b1):
                 if ids[j] == ids[k]:
                     shared += 1
                     rarest = counts[ids[k]] if rarest == 0 else min(rarest, counts[ids[k]])
+                    together *= counts[ids[k]] / words.n
                     break
     for j in range(b0, b1):
         letters_b |= masks[ids[j]]
         if cls[ids[j]] != PARTICLE:
             fb = ids[j] if fb < 0 else fb
             kb += 1
+    if shared > 1:  # a father's and a mother's name, which have nothing to do with each other
+        rarest = max(int(together * words.n), 1)
     fa = ids[a0] if fa < 0 else fa
     fb = ids[b0] if fb < 0 else fb
     top = max(counts[fa], counts[fb])

@@ -180,6 +180,7 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
             names.nick_ids,
             names.given_counts,
             names.family_counts,
+            n,
             often,
             np.empty(96, np.uint8),
             np.empty(96, np.uint8),
