@@ -46,7 +46,11 @@ class Staff(Maker):
 
     def person(self, n: int) -> list[str]:
         """Somebody who works there."""
-        given, family, middle = self.draw.choice(self.names), self.draw.choice(self.families), self.draw.choice("abcdefghjklmnprst")
+        given, family, middle = (
+            self.draw.choice(self.names),
+            self.draw.choice(self.families),
+            self.draw.choice("abcdefghjklmnprst"),
+        )
         second = self.draw.choice(self.families)
         line = "+1 212 555 0100"
         mail = {

@@ -12,6 +12,7 @@ from numba.core.typing.templates import Signature
 _T = TypeVar("_T", bound=np.generic)
 Table = np.ndarray[tuple[int, int], np.dtype[_T]]
 """An array of rows."""
+_at_once = False
 _Made = Callable[[Callable[..., Any]], Any]
 
 
@@ -52,9 +53,6 @@ def at_once() -> None:
     """From here on what only kernels call is compiled where it is defined: two processes that compile keep out of each other's way by that."""
     global _at_once
     _at_once = True
-
-
-_at_once = False
 
 
 def _options(uncallable: bool) -> dict[str, Any]:
