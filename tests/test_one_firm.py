@@ -118,3 +118,19 @@ def test_who_shares_a_rare_key_is_among_the_candidates():
     found = candidates.index(batch, keys, [candidates.Pass((k,), k) for k in keys], content, content)
     met = [int(r) for p in candidates.collect(found) for r in p.right]
     assert len(met) == candidates.CAP and n in met
+
+
+def test_a_question_meets_whoever_has_its_mailbox():
+    """Asked about one person, the index looks at the record that has the mailbox, however many share all else in more passes."""
+    people = [[f"Ann{c}", "Quistgren", f"c{n}{c}@harrow-works.example"] for n in range(20) for c in "abcdefgh"]
+    old = pd.DataFrame([["C-Q", "Zoe", "Quistgren", "ann.q@reeds.example"], *([f"C-{i}", *p] for i, p in enumerate(people))])
+    old = old.set_axis(["id", "first_name", "last_name", "email"], axis=1).assign(company="Harrow Works", city="Orme")
+    index = brujula.Lookup(old)
+    asked = {
+        "given_name": "Ann",
+        "family_name": "Quistgren",
+        "email": "ann.q@reeds.example",
+        "account": "Harrow Works",
+        "city": "Orme",
+    }
+    assert "C-Q" in index.check(asked).sentence

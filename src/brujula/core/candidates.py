@@ -22,6 +22,7 @@ LIMIT = 20
 """Most records of one side that share a key before the key is narrowed."""
 CAP = 32
 """Most candidates one row keeps."""
+_RARE = 3  # records that share a rare key with one, at most
 MOST_PASSES = 64
 """Most passes over a batch: a pair has a bit for each."""
 _ROWS = 16_384
@@ -176,8 +177,8 @@ class Finder:
             self._sorted.append((columns[order], (order % max(n_records, 1)).astype(np.int32)))
 
     def find(self, keys: Mapping[str, Keys]) -> NDArray[np.int32]:
-        """Records that share a key with the one record keys are of, at most CAP, those found by most passes first."""
-        found = [np.zeros(0, np.int32)]
+        """Records that share a key with the one record keys are of, at most CAP: those that share a rare one first, then those found by most passes."""
+        found, rarely = [np.zeros(0, np.int32)], [np.zeros(0, np.int32)]
         for one, (column, record) in zip(self._passes, self._sorted, strict=True):
             if not all(part in keys for part in one.parts):
                 continue
@@ -190,10 +191,13 @@ class Finder:
                     own, theirs = (k if k.ndim == 1 else k[0] for k in (narrow, self._keys[one.narrow]))
                     hits = hits[theirs[hits] == own[0]]
                 met.append(hits[:CAP])
+                if len(hits) <= _RARE:
+                    rarely.append(hits)
             if met:
                 found.append(np.unique(np.concatenate(met)))
         records, counts = np.unique(np.concatenate(found), return_counts=True)
-        return records[np.lexsort((records, -counts))][:CAP].astype(np.int32)
+        common = ~np.isin(records, np.concatenate(rarely))
+        return records[np.lexsort((records, -counts, common))][:CAP].astype(np.int32)
 
 
 class _Built(NamedTuple):
