@@ -52,12 +52,10 @@ def test_colleagues_of_one_name_stay_apart(missing):
 @pytest.mark.parametrize(("firms", "outcome"), [(1, {"review"}), (60, {"update", "unchanged"})])
 def test_an_initial_and_an_employer(firms, outcome):
     """J. Quistholm of a firm that few are of is Julia Quistholm; of one that all are of, a person says so."""
-    people = [
-        [g, f, f"Harrow Works {'ABCDEFGHJKLMNPRSTUVWXYZ'[i % firms % 20] * (1 + i % firms // 20)}"]
-        for i, (g, f) in enumerate((g, f) for g in maker.GIVEN[:30] for f in FAMILIES)
-    ]
+    names = [(g, f) for g in maker.GIVEN[:30] for f in FAMILIES]
+    people = [[*name, f"{maker.FAMILY[100 + i % firms]} Works"] for i, name in enumerate(names)]
     heads = ["first_name", "last_name", "company"]
-    old = pd.DataFrame([[f"C-{i}", *p] for i, p in enumerate(people) if p[1] != "Quistholm"], columns=["id", *heads])
+    old = pd.DataFrame([[f"C-{i}", *p] for i, p in enumerate(people)], columns=["id", *heads])
     old.loc[len(old)] = ["C-Q", "Julia", "Quistholm", people[0][2]]
     rows = [["J.", "Quistholm", people[0][2]], *people[7:300:7]]
     assert brujula.plan(pd.DataFrame(rows, columns=heads), against=old).outcomes["outcome"][0] in outcome

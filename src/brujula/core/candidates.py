@@ -22,7 +22,6 @@ LIMIT = 20
 """Most records of one side that share a key before the key is narrowed."""
 CAP = 32
 """Most candidates one row keeps."""
-_RARE = 3  # records that share a rare key with one, at most
 MOST_PASSES = 64
 """Most passes over a batch: a pair has a bit for each."""
 _ROWS = 16_384
@@ -191,7 +190,7 @@ class Finder:
                     own, theirs = (k if k.ndim == 1 else k[0] for k in (narrow, self._keys[one.narrow]))
                     hits = hits[theirs[hits] == own[0]]
                 met.append(hits[:CAP])
-                if len(hits) <= _RARE:
+                if len(hits) <= kernel.RARE:
                     rarely.append(hits)
             if met:
                 found.append(np.unique(np.concatenate(met)))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from functools import cache
 
 import pyarrow as pa
@@ -11,7 +12,6 @@ from brujula import tables
 from brujula.fields import kinds
 from brujula.intake.content import ENOUGH, held_field, told_by
 from brujula.intake.headings import OURS, asked_for, in_full
-from brujula.intake.raw import found_among_values
 from brujula.intake.streets import is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -172,11 +172,10 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
 _NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
 
 
-def headings_are_values(table: pa.Table) -> bool:
+def headings_are_values(table: pa.Table, among: Collection[str]) -> bool:
     """Whether no heading is known, and one is a mail address, a website, a phone number or a value of its column (School over schools and bands:
-    there it is not known, either), or two are what their columns hold (a country over countries).
+    there it is not known, either), or two are what their columns hold (a country over countries). among : those that are values of their columns
     """
-    among = found_among_values(table)
     others = [h for h in table.column_names if h not in among]
     if any(max(meanings(h, entity).values(), default=0.0) > SURELY for h in others for entity in ENTITIES):
         return False

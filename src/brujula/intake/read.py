@@ -38,13 +38,12 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
 def _may_be_values(found: RawList) -> bool:
     """Whether what was taken for headings is a row of values; asked only where one of them has a digit or an @ in it, as few headings have, or
     stands among its column's values."""
-    if not any(_VALUE.search(h) for h in found.table.column_names if not BY_PLACE.fullmatch(h)) and not found_among_values(
-        found.table
-    ):
+    among = found_among_values(found.table)
+    if not among and not any(_VALUE.search(h) for h in found.table.column_names if not BY_PLACE.fullmatch(h)):
         return False
     from brujula.intake.meanings import headings_are_values
 
-    return headings_are_values(found.table)
+    return headings_are_values(found.table, among)
 
 
 def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:

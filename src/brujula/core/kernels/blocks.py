@@ -13,7 +13,8 @@ from brujula.core.kernels.hashing import mix
 
 MOST_BITS = 24
 """What a key is worth at most."""
-_RARE_BITS = 23  # of a key that three others have at most
+RARE = 3
+"""Others that have a rare key, at most."""
 
 
 @compiled("int64(uint64[::1], boolean[::1], int32[::1], uint64[::1], int32[::1])")
@@ -178,6 +179,7 @@ def collect(rows, blocks, room):
             existing = split - start
             worth = MOST_BITS  # bits of a key that nobody else has; one less each time twice as many share it
             shared = existing + before - first_row
+            few = shared <= RARE
             while shared > 1 and worth > 1:
                 shared >>= 1
                 worth -= 1
@@ -196,7 +198,7 @@ def collect(rows, blocks, room):
                 if stamp[o] == r:
                     if not mask[slot[o]] & bit:
                         score[slot[o]] += worth
-                    if worth >= _RARE_BITS and score[slot[o]] < rare:
+                    if few and score[slot[o]] < rare:
                         score[slot[o]] += rare
                     mask[slot[o]] |= bit
                     continue
@@ -204,7 +206,7 @@ def collect(rows, blocks, room):
                     return -1
                 stamp[o] = r
                 slot[o] = n
-                left[n], right[n], mask[n], score[n] = r, o, bit, worth + (rare if worth >= _RARE_BITS else 0)
+                left[n], right[n], mask[n], score[n] = r, o, bit, worth + (rare if few else 0)
                 n += 1
             if before - first_row > window:
                 left_out[blocks.pass_of[c]] += before - first_row - window
