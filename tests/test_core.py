@@ -433,6 +433,9 @@ def test_neighbours_share_a_value_under_two_identities(records, random):
         found.append(sorted((*rows[a], *rows[b]) for a, b in zip(left, right, strict=True)))
         random.shuffle(records)
     assert found[0] == found[1]
-    assert {x[0] for x in found[0]} == {a[0] for a, b in combinations(rows.tolist(), 2) if a[0] == b[0] != 0 and a[1] != b[1]}
+    shared = [{a, b} for a, b in combinations(range(len(rows)), 2) if rows[a, 0] == rows[b, 0] != 0 and rows[a, 1] != rows[b, 1]]
+    assert {x[0] for x in found[0]} == {rows[min(pair), 0] for pair in shared}
+    every = [{a, b} for a, b in zip(*neighbours(*rows.T, len(rows), n=len(rows)), strict=True)]
+    assert sorted(map(sorted, every)) == sorted(map(sorted, shared))
     lists = neighbours(*np.array([[1, 1, 1], [1, 2, 2]], np.uint64).T, 1)
     assert len(lists[0]) == 0

@@ -139,7 +139,9 @@ FIRMS = {
     "the next shop's number": ({**H, "name": "Quistholm Reeds #4711"}, {**H, "name": "Quistholm Reeds #4712", "street": "7 Oak Road"}, NEW),
     "a unit's number at one street": ({**H, **HOME, "name": "Quistholm Reeds 11"}, {**H, **HOME, "name": "Quistholm Reeds 12"}, NEW),
     "a shop's number left out": ({**H, **HOME, "name": "Quistholm Reeds #4711"}, {**H, **HOME, "name": "Quistholm Reeds"}, HELD),
-    "a unit's number on one side": ({**H, **HOME, "name": "Quistholm Reeds 2"}, {**H, **HOME, "name": "Quistholm Reeds"}, NEW),
+    "a unit's number on one side": ({**H, **HOME, "name": "Quistholm Reeds 2"}, {**H, **HOME, "name": "Quistholm Reeds"}, HELD),
+    "a side on one side": ({**H, **HOME, "name": "Quistholm Reeds South"}, {**H, **HOME, "name": "Quistholm Reeds"}, HELD),
+    "a side on one side, and another line": ({**H, **HOME, "name": "Quistholm Reeds South"}, {**H, **HOME, "phone": "305-555-0107", "name": "Quistholm Reeds"}, NEW),
     "another street and another website": ({**H, "phone": ""}, {**H, "phone": "", "street": "7 Oak Road", "website": "quistholm.example"}, HELD),
     "the town and nothing else": ({**HOME, "name": "Birchmere Ltd."}, {"name": "Birchmere Violins", "city": "Birchmere", "postal_code": "75272"}, HELD | NEW),
     "the town in front, and behind": ({**HOME, "name": "Birchmere Reeds"}, {"name": "Birchmere Reeds - Birchmere", "city": "Birchmere", "postal_code": "75272"}, FOUND),
@@ -487,6 +489,18 @@ def test_what_sisters_the_base_shows(sisters, copies, outcome):
     new = pd.DataFrame([*second[100:110], *firms[:80]])
     plan = brujula.plan(new, against=old, entity="account")
     assert set(plan.outcomes["outcome"][:10]) == {outcome}, plan.explain(1)
+
+
+@pytest.mark.parametrize(("parts", "outcome"), [(("Chair", "Library"), "create"), (("Chair",), "review")])
+def test_sisters_of_one_house_by_the_dozen(parts, outcome):
+    """Of a school's chairs and libraries at one door a subject's two are told apart by one word: a third is another where the base has two of each."""
+    schools = [{"city": x, "street": f"{n} Mill Street", "website": f"{x.lower()}.example"} for n, x in enumerate(_words(15, 8))]
+    of = [(f"{subject}, {at['city']} School", at) for at in schools for subject in _words(12, 7)]
+    firms = [{"name": f"{part} of {name}", **at} for name, at in of for part in parts]
+    old = pd.DataFrame([{"id": f"A-{n}", **firm} for n, firm in enumerate(firms)])
+    new = pd.DataFrame([*({"name": f"Office of {name}", **at} for name, at in of[::9]), *firms[::3]])
+    plan = brujula.plan(new, against=old, entity="account")
+    assert set(plan.outcomes["outcome"][: len(of[::9])]) == {outcome}, plan.explain(1)
 
 
 @pytest.mark.parametrize(("sisters", "verdict"), [(20, "unsure"), (4, "same")])

@@ -25,6 +25,8 @@ _ENOUGH = 200_000  # records that show how many are relatives or namesakes
 _LEAST = 0.05  # of what a rule holds, the share that is never put down to chance
 _USUAL = 2000.0  # records that what is usual is worth
 _HALF, _MOST, _OFTEN = 0.5, 0.9, 0.08
+_EVERY = "every"
+_PAIRS, _OTHERS = 500_000, 64  # pairs of one list to be compared at most, and others of each
 _SITES = ("postal_address", "website", "phone")  # what a firm and its sister share
 _AGAIN = 0.3  # times a record stands in the base again, under its name, to times a row does: a base that holds as many twice shows no sisters
 
@@ -173,7 +175,7 @@ def _meeting(
     near, told : the pairs at each value, and which rule speaks on each: made once, whatever rules are asked about
     """
     if at not in near:
-        near[at] = _Near.of(seen, values, who)
+        near[at] = _Near.of(seen, values, who, at[0] == _EVERY)
     if at not in told:
         told[at] = near[at].said(rules, seen.batch.columns)
     return near[at].meeting(told[at] == number)
@@ -199,7 +201,7 @@ def _sisters(
     shared, met, every = np.zeros(len(batch), bool), np.zeros(len(rows), bool), 1
     for kind in kinds:
         values, every = _some(seen.values(kind))
-        shared |= meeting(("", kind), values, seen.named())[0]
+        shared |= meeting((_EVERY, kind), values, seen.named())[0]
         value, other = values[graded.pairs.left], values[graded.pairs.right]
         met |= spoke & (rows >= 0) & (value == other) & (value != 0)
     held = len(np.unique(rows[met])) / share * every
@@ -243,8 +245,10 @@ class _Near(NamedTuple):
     n_records: int
 
     @classmethod
-    def of(cls, seen: Seen, values: Keys, who: Keys) -> _Near:
-        left, right = sharing.neighbours(values, who, seen.order, seen.batch.n_existing)
+    def of(cls, seen: Seen, values: Keys, who: Keys, every: bool) -> _Near:
+        """every : each with all others at its value, as far as they are not too many; else each with one other"""
+        n = min(max(_PAIRS // max(np.count_nonzero(values), 1), 1), _OTHERS) if every else 1
+        left, right = sharing.neighbours(values, who, seen.order, seen.batch.n_existing, n)
         pairs = Pairs(left, right, np.zeros(len(left), np.uint64))
         return cls(compare.compare_many(pairs, seen.standards, seen.known, seen.comparisons), len(values))
 

@@ -168,6 +168,7 @@ class Company(Kind):
                 Level("a digit of a long number apart", "differs", 0.004, 0.003),
                 Level("a word that no third firm has", "partial", 0.03, 0.00002, unit=True, others=0.04),
                 Level("initials that no third firm has", "partial", 0.01, 0.00002, unit=True, others=0.0005),
+                Level("a unit on one side only", "differs", 0.004, 0.003),
             ),
         ),
     )
@@ -455,6 +456,7 @@ class Company(Kind):
         ours, theirs = standard.numbered.take(left), standard.numbered.take(right)
         long = np.flatnonzero((out == APART) & (ours == 1) & (theirs == 1))
         out[(out == APART) & (ours + theirs == 1)] = _ONE_NUMBERED
+        out[(out == APART) & ((ours == 0) != (theirs == 0))] = _ONE_UNIT
         out[long[_digit_apart(standard.phrases, left[long], right[long])]] = _DIGIT_APART
         partly = np.flatnonzero(out == SHARES) if standard.size else np.zeros(0, np.int64)
         out[partly[_theirs_alone(standard, left[partly], right[partly])]] = _THEIRS
@@ -502,8 +504,8 @@ def _digit_apart(spoken: phrases.Phrases, left: NDArray[np.int32], right: NDArra
 
 _RARE = 1.5
 """As many firms at most as are reckoned to have the words that two have in common, where that is a rare name."""
-_SPELLED, _ONE_NUMBERED, _DIGIT_APART, _THEIRS, _LETTERS = 10, 11, 12, 13, 14
-"""The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, of one whose number is another but for a digit, and of two that share a word, or whose initials, no third has."""
+_SPELLED, _ONE_NUMBERED, _DIGIT_APART, _THEIRS, _LETTERS, _ONE_UNIT = 10, 11, 12, 13, 14, 15
+"""The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, of one whose number is another but for a digit, of two that share a word, or whose initials, no third has, and of one whose short number, letter or side the other leaves out."""
 
 
 _PARTS = 1 << 20

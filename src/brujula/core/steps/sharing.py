@@ -167,16 +167,25 @@ def mostly_repeated(values: Keys, identity: Keys, shared: NDArray[np.bool_], n_e
     return all(np.count_nonzero(shared[side]) <= np.count_nonzero(_times(whole[side]) > 1) for side in sides)
 
 
-def neighbours(values: Keys, identity: Keys, content: Keys, n_existing: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-    """Pairs of records of one list that share a value under two identities: each with the next that does.
+def neighbours(
+    values: Keys, identity: Keys, content: Keys, n_existing: int, n: int = 1
+) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """Pairs of records of one list that share a value under two identities: each with the next `n` that share it.
 
     values, identity, content : uint64[n], the existing records first; 0 = none. Records are taken in the order of what they hold.
     """
     some = np.flatnonzero((values != 0) & (_times(values) > 1))  # of mailboxes few are anybody else's
     order = some[np.lexsort((content[some], identity[some], values[some], some >= n_existing))].astype(np.int32)
-    left, right = order[1:], order[:-1]
-    here = ((left >= n_existing) == (right >= n_existing)) & (values[left] == values[right]) & (identity[left] != identity[right])
-    return left[here], right[here]
+    pairs = [(order[:0], order[:0])]
+    for step in range(1, n + 1):
+        left, right = order[step:], order[:-step]
+        here = ((left >= n_existing) == (right >= n_existing)) & (values[left] == values[right])
+        if not here.any():
+            break
+        here &= identity[left] != identity[right]
+        pairs.append((left[here], right[here]))
+    left, right = (np.concatenate(side) for side in zip(*pairs, strict=True))
+    return left, right
 
 
 class Counts:
