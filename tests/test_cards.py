@@ -31,6 +31,8 @@ PROPERTIES = [
     ("BDAY:1984-03-02", {"birth_date": "1984-03-02"}),
     ("CATEGORIES:oboe,strings", {"tags": "oboe; strings"}),
     ("URL:https://harrow.example", {"website": "https://harrow.example"}),
+    ("SOCIALPROFILE;SERVICE-TYPE=Reeds:https://reeds.example/in/ada", {"profile": "https://reeds.example/in/ada"}),
+    ("X-SOCIALPROFILE;TYPE=reeds:https://reeds.example/in/ada", {"profile": "https://reeds.example/in/ada"}),
     ("NOTE:plays\\, and\\nteaches", {"notes": "plays, and\nteaches"}),
     ("UID:C-7", {"uid": "C-7"}),
 ]  # fmt: skip
@@ -74,8 +76,8 @@ TEXT = st.text(st.characters(codec="utf-8", exclude_categories=["Cc", "Cs", "Zl"
 
 @given(st.lists(st.tuples(TEXT.filter(bool), TEXT.filter(bool), TEXT, TEXT), min_size=1, max_size=4))
 def test_what_is_written_is_read(tmp_path_factory, people):
-    """Names, streets and notes of any letters come back as they were written; every line fits and ends as RFC 6350 asks."""
-    names = ["given_name", "family_name", "street", "notes"]
+    """Names, pages and notes of any letters come back as they were written; every line fits and ends as RFC 6350 asks."""
+    names = ["given_name", "family_name", "profile", "notes"]
     table = pa.table({n: pa.array([p[i] for p in people], pa.large_string()) for i, n in enumerate(names)})
     text = write_cards(table)
     lines = text.split("\r\n")

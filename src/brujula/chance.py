@@ -247,7 +247,7 @@ class _Near(NamedTuple):
     @classmethod
     def of(cls, seen: Seen, values: Keys, who: Keys, every: bool) -> _Near:
         """every : each with all others at its value, as far as they are not too many; else each with one other"""
-        n = min(max(_PAIRS // max(np.count_nonzero(values), 1), 1), _OTHERS) if every else 1
+        n = int(np.clip(_PAIRS // max(int(np.count_nonzero(values)), 1), 1, _OTHERS)) if every else 1
         left, right = sharing.neighbours(values, who, seen.order, seen.batch.n_existing, n)
         pairs = Pairs(left, right, np.zeros(len(left), np.uint64))
         return cls(compare.compare_many(pairs, seen.standards, seen.known, seen.comparisons), len(values))

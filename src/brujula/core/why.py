@@ -20,6 +20,7 @@ LABELS = {
     "birth_date": "birth date",
     "registration_no": "registration number",
     "email": "e-mail",
+    "profile": "profile page",
     "besides": "another column",
 }
 

@@ -96,12 +96,12 @@ class Identifier(Kind):
         joined = joining.of_records(held, records, asked, **apart)
         return joined._replace(owners=np.maximum(joined.owners, owners(joined.key, who.rough)))
 
-    def counts(self, standard: Numbers) -> tuple[Counts, Counts]:
-        """Share and owners of each number."""
+    def counts(self, standard: Any) -> tuple[Counts, Counts]:
+        """Share and owners of each key."""
         return Counts(standard.key, standard.shares), Counts(standard.key, standard.owners)
 
-    def settle(self, standard: Numbers, counts: tuple[Counts, Counts]) -> Numbers:
-        """Numbers as common as among all records."""
+    def settle(self, standard: Any, counts: tuple[Counts, Counts]) -> Any:
+        """The keys as common as among all records."""
         return standard._replace(
             shares=np.maximum(counts[0].of(standard.key, 0), standard.shares).astype(np.float32),
             owners=np.maximum(counts[1].of(standard.key, 0), standard.owners).astype(np.int32),

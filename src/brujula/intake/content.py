@@ -16,6 +16,7 @@ from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import Words, fold
 from brujula.fields.person_name import TITLES
+from brujula.fields.profile import pages
 from brujula.tables.places import country_table, joined, region_table
 
 SAMPLE = 2_000
@@ -157,6 +158,19 @@ def is_repeated(values: pa.Array) -> bool:
     """Whether a column has a few values only, over and over: kinds, stages and terms rather than firms or streets."""
     text = filled(values)
     return len(text) >= _OF_MANY and int(pc.count_distinct(text).as_py()) < _FEW_VALUES
+
+
+_NEARLY_ALL = 0.9
+
+
+def are_pages(values: pa.Array) -> bool:
+    """Whether nearly all values are pages of one site, each there once: those that people have on a network."""
+    text = filled(values)
+    if len(text) < ENOUGH:
+        return False
+    site, page = pages(Texts.of(text))
+    most = pc.max(pc.struct_field(pc.value_counts(site.filter(pc.not_equal(site, ""))), "counts")).as_py() or 0
+    return min(most, int(pc.count_distinct(page.filter(pc.not_equal(page, ""))).as_py())) >= _NEARLY_ALL * len(text)
 
 
 def is_running(values: pa.Array, apart: int = 2) -> bool:

@@ -21,6 +21,7 @@ from brujula.intake.content import (
     PLACES,
     SAMPLE,
     TELLING,
+    are_pages,
     content_of,
     filled,
     held_field,
@@ -109,6 +110,11 @@ class _Column:
             doubted |= {"website"} if self.content["website"] < _HARDLY else set()
         return doubted & self.headed.keys()
 
+    @cached_property
+    def _pages(self) -> bool:
+        """Whether it holds a page of each person: under Web, or a heading of such."""
+        return self.entity == "contact" and self.strongest in ("", "website") and are_pages(self.values)
+
     def beside(self, plainly: set[str]) -> _Column:
         """The same column beside others. plainly : fields that columns of the list's own people or firms may be"""
         self.phones_plainly = not plainly.isdisjoint({"phone", "mobile"})
@@ -179,9 +185,13 @@ class _Column:
         """How sure it is that the column is a field its heading may mean, going by what it holds as well, and why."""
         kind, score, strongest = kind_of(self.entity)[field], self.headed[field], self.strongest
         why, dated = f'heading "{self.heading}"', strongest == "date"
-        if kind == strongest:
+        if field == "website" and self._pages:
+            score, why = score * 0.3, f"{why}, though it holds a page of each person on one network"
+        elif kind == strongest:
             score = min(score + 0.02, 0.99)
             why += " and content"
+        elif kind == "profile" and strongest == "website":
+            pass
         elif strongest and not (dated and kind == "consent") and strongest != "phone" and kind != "text":
             score *= 0.3
             why += f", though it holds {strongest} values"
@@ -230,6 +240,9 @@ class _Column:
         held = self._held if unsaid and not strongest and not told and not self.elses else ""
         if held in field_kind and not (held == "street" and is_repeated(self.values)) and not is_flag(self.values):
             yield _Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
+        if "website" in self.headed and self._pages and not self.elses:
+            yield _Option(0.6, self.at, "profile", "holds a page of each person on one network")
+            return
         # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
         digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"
         bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, digits)

@@ -20,7 +20,16 @@ _COLUMNS = (
     "uid prefix given_name middle_name family_name suffix full_name email phone mobile job_title account street city region "
     "postal_code country website birth_date tags notes updated_at"
 ).split()
-_PLAIN = {"uid": "uid", "fn": "full_name", "title": "job_title", "url": "website", "note": "notes", "rev": "updated_at"}
+_PLAIN = {
+    "uid": "uid",
+    "fn": "full_name",
+    "title": "job_title",
+    "url": "website",
+    "note": "notes",
+    "rev": "updated_at",
+    "socialprofile": "profile",
+    "x-socialprofile": "profile",
+}
 
 
 def read_cards(path: Path, data: bytes, encoding: str | None = None) -> RawList:
@@ -157,7 +166,7 @@ def _flat(value: Any) -> str:
 
 
 def write_cards(table: pa.Table) -> str:
-    """vCard 4.0 text of a table whose columns are fields; line ends and folding as RFC 6350 asks."""
+    """vCard 4.0 text of a table whose columns are fields; line ends and folding as RFC 6350 asks, a page on a network as RFC 9554 does."""
     return "".join(_card(row) for row in table.to_pylist())
 
 
@@ -189,7 +198,7 @@ def _card(row: Mapping[str, str]) -> str:
         "mobile": "TEL;TYPE=cell",
         "job_title": "TITLE",
     }
-    names |= {"website": "URL", "birth_date": "BDAY", "notes": "NOTE"}
+    names |= {"website": "URL", "profile": "SOCIALPROFILE", "birth_date": "BDAY", "notes": "NOTE"}
     lines += [f"{name}:{_escaped(row[field])}" for field, name in names.items() if row.get(field)]
     return "".join(_folded(line) + "\r\n" for line in (*lines, "END:VCARD"))
 

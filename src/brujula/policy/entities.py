@@ -42,6 +42,7 @@ CONTACT = Entity(
         "postal_code",
         "country",
         "website",
+        "profile",
         "birth_date",
         "registration_no",
         "tags",

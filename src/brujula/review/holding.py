@@ -16,7 +16,7 @@ from brujula.review.decisions import Decision, latest
 
 _IDENTIFYING = (
     "prefix given_name middle_name family_name suffix full_name email other_email phone mobile account name website street city postal_code "
-    "birth_date registration_no"
+    "birth_date registration_no profile"
 ).split()
 
 
