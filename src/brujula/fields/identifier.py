@@ -14,7 +14,7 @@ from brujula.core.steps import joining
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
-from brujula.core.steps.sharing import Counts, owners, shares
+from brujula.core.steps.sharing import Counts, as_common, counts_of, owners, shares
 from brujula.core.steps.text import hash_values, of_records, without
 
 
@@ -96,16 +96,13 @@ class Identifier(Kind):
         joined = joining.of_records(held, records, asked, **apart)
         return joined._replace(owners=np.maximum(joined.owners, owners(joined.key, who.rough)))
 
-    def counts(self, standard: Any) -> tuple[Counts, Counts]:
-        """Share and owners of each key."""
-        return Counts(standard.key, standard.shares), Counts(standard.key, standard.owners)
+    def counts(self, standard: Numbers) -> tuple[Counts, Counts]:
+        """Share and owners of each number."""
+        return counts_of(standard)
 
-    def settle(self, standard: Any, counts: tuple[Counts, Counts]) -> Any:
-        """The keys as common as among all records."""
-        return standard._replace(
-            shares=np.maximum(counts[0].of(standard.key, 0), standard.shares).astype(np.float32),
-            owners=np.maximum(counts[1].of(standard.key, 0), standard.owners).astype(np.int32),
-        )
+    def settle(self, standard: Numbers, counts: tuple[Counts, Counts]) -> Numbers:
+        """Numbers as common as among all records."""
+        return as_common(standard, counts)
 
     def keys(self, standard: Numbers) -> dict[str, Keys]:
         """`registration`."""

@@ -11,12 +11,12 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Keys, Texts
-from brujula.core.kind import Compared, Comparison, Example, Identity, Level, Who
+from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import joining
 from brujula.core.steps.patterns import captured, replaced
-from brujula.core.steps.sharing import owners, shares
-from brujula.core.steps.text import hash_values, of_records
-from brujula.fields.identifier import Identifier
+from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
+from brujula.core.steps.sharing import Counts, as_common, counts_of, owners, shares
+from brujula.core.steps.text import hash_values, of_records, without
 from brujula.tables.hosts import registrable
 
 _FOLDERS = "in|pub|people|person|user|users|u|profile|profiles|profil|perfil|member|members|id|author|authors|add"
@@ -46,7 +46,7 @@ def pages(texts: Texts) -> tuple[pa.Array, pa.Array]:
     place = replaced(plain, r"^\s*(?:https?[;,.]?:?/+)?(?:www\.)?|\s+$", "")
     found = captured(place, _PAGE)
     host, page = (pc.fill_null(pc.struct_field(found, part), "") for part in ("host", "page"))
-    # An address that ends with its host is the network's; a name with a dot in it is a name.
+    # An address that ends with its host is the network's.
     none = pc.or_(
         pc.match_substring_regex(place, _OF_A_FIRM), pc.match_substring_regex(place, r"^[^/@\s]+\.[a-z]{2,}/*(?:[?#].*)?$")
     )
@@ -54,8 +54,8 @@ def pages(texts: Texts) -> tuple[pa.Array, pa.Array]:
     return pc.if_else(none, "", registrable(host)), pc.if_else(none, "", page)
 
 
-class Profile(Identifier):
-    """An identifier that is an address: scheme, language, folder and what follows the page do not count; a firm's page is nobody's, and pages of two networks are not compared."""
+class Profile(Kind):
+    """Scheme, language, folder and what follows the page do not count; a firm's page is nobody's, and pages of two networks are not compared."""
 
     name = "profile"
     parts = ("profile",)
@@ -94,6 +94,10 @@ class Profile(Identifier):
         Example({"profile": "https://www.reeds.example/"}, {"profile": "https://www.reeds.example/"}, {"profile": "blank"}),
     )
 
+    def clean(self, column: Column) -> Column:
+        """Placeholders are blank."""
+        return without(column, PLACEHOLDERS, NOTHING)
+
     def standardise(self, batch: Batch, identity: Identity) -> Pages:
         """Pages and networks as keys."""
         column = batch.column("profile")
@@ -105,6 +109,14 @@ class Profile(Identifier):
         """Pages of some of the records held, and of others behind them."""
         joined = joining.of_records(held, records, asked)
         return joined._replace(owners=np.maximum(joined.owners, owners(joined.key, who.rough)))
+
+    def counts(self, standard: Pages) -> tuple[Counts, Counts]:
+        """Share and owners of each page."""
+        return counts_of(standard)
+
+    def settle(self, standard: Pages, counts: tuple[Counts, Counts]) -> Pages:
+        """Pages as common as among all records."""
+        return as_common(standard, counts)
 
     def keys(self, standard: Pages) -> dict[str, Keys]:
         """`page`."""
