@@ -100,7 +100,7 @@ class Identifier(Kind):
         """Share and owners of each number."""
         return counts_of(standard)
 
-    def settle(self, standard: Numbers, counts: tuple[Counts, Counts]) -> Numbers:
+    def settle(self, standard: Numbers, counts: tuple[Counts, Counts]) -> Any:
         """Numbers as common as among all records."""
         return as_common(standard, counts)
 

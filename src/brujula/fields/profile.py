@@ -10,7 +10,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.batch import Batch, Keys, Texts
+from brujula.core.batch import Batch, Column, Keys, Texts
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import joining
 from brujula.core.steps.patterns import captured, replaced
@@ -114,7 +114,7 @@ class Profile(Kind):
         """Share and owners of each page."""
         return counts_of(standard)
 
-    def settle(self, standard: Pages, counts: tuple[Counts, Counts]) -> Pages:
+    def settle(self, standard: Pages, counts: tuple[Counts, Counts]) -> Any:
         """Pages as common as among all records."""
         return as_common(standard, counts)
 

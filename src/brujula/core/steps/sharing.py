@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Protocol, Self, TypeVar
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -203,28 +203,13 @@ class Counts:
         return np.where((self._keys[at] == keys) & (keys != 0), self._numbers[at], otherwise)
 
 
-class Owned(Protocol):
-    """Standard forms that are one key each, with its share of all records and how many have it by their names."""
-
-    @property
-    def key(self) -> Keys: ...
-    @property
-    def shares(self) -> NDArray[np.float32]: ...
-    @property
-    def owners(self) -> NDArray[np.int32]: ...
-    def _replace(self, **kwargs: Any) -> Self: ...
-
-
-_Owned = TypeVar("_Owned", bound=Owned)
-
-
-def counts_of(standard: Owned) -> tuple[Counts, Counts]:
-    """Share and owners of each key."""
+def counts_of(standard: Any) -> tuple[Counts, Counts]:
+    """Share and owners of each key of standard forms that are `key`, `shares` and `owners`."""
     return Counts(standard.key, standard.shares), Counts(standard.key, standard.owners)
 
 
-def as_common(standard: _Owned, counts: tuple[Counts, Counts]) -> _Owned:
-    """The keys of a few records as common as among all that were counted."""
+def as_common(standard: Any, counts: tuple[Counts, Counts]) -> Any:
+    """Such standard forms: the keys of a few records as common as among all that were counted."""
     return standard._replace(
         shares=np.maximum(counts[0].of(standard.key, 0), standard.shares).astype(np.float32),
         owners=np.maximum(counts[1].of(standard.key, 0), standard.owners).astype(np.int32),
