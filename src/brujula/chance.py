@@ -27,7 +27,7 @@ _USUAL = 2000.0  # records that what is usual is worth
 _HALF, _MOST, _OFTEN = 0.5, 0.9, 0.08
 _EVERY = "every"
 _PAIRS, _OTHERS = 500_000, 64  # pairs of one list to be compared at most, and others of each
-_SITES = ("postal_address", "website", "phone")  # what a firm and its sister share
+_SITES = ("postal_address", "website", "phone", "coordinates")  # what a firm and its sister share
 _AGAIN = 0.3  # times a record stands in the base again, under its name, to times a row does: a base that holds as many twice shows no sisters
 
 

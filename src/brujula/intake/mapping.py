@@ -64,6 +64,8 @@ class Suggestion:
 
 _WHOLE_ADDRESS = r"^[^,\n\d]*\d{1,4}[A-Za-z]?\b[^,\n]*[,\n][^,\n]+[,\n]"
 """A number that is no postal code's, and two parts more behind what it stands in: 12 Reed Lane, Orme, TX."""
+_DEGREES = r"^[^A-Za-z]*\d[.,]\d|(?i:^point)"
+"""A number with a fraction, or a point of two."""
 _HARDLY = 0.2  # share of values
 
 
@@ -175,6 +177,8 @@ class _Column:
             or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
             # Where somebody was born; which licence somebody has
             or (field in ("birth_date", "registration_no") and is_words(self.table, self.at, r"^\D*$"))
+            # Long: a description
+            or (kind == "coordinates" and bool(self.content) and not is_words(self.table, self.at, _DEGREES))
             # Lead status: new, won, lost
             or (field == "active" and "status" in self.words and not says_who_is_there(self.values))
             # N° contact is a number; the day somebody opted out is an opt-out.

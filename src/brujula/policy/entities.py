@@ -72,6 +72,8 @@ ACCOUNT = Entity(
         "region",
         "postal_code",
         "country",
+        "latitude",
+        "longitude",
         "industry",
         "parent_id",
         "registration_no",

@@ -65,7 +65,7 @@ class RulePolicy(_Part):
     bridge : whether a third who is like both may join the two all the same
     until  : the probability by the evidence alone from which a rule that says unsure or none no longer speaks
     alone  : the kind of field (website) that settles what the rule holds, where in either list hardly two share a value of it
-    crowded: the kind of field (postal_address, website, company: its rarest word) a value of which many share: where two of one list meet the rule as often as a row and
+    crowded: the kind of field (postal_address, website, coordinates, company: its rarest word) a value of which many share: where two of one list meet the rule as often as a row and
              a record do, it holds nothing
     within : the kind of field (date, person_name; company: a firm's address, website or number) by whose values the lists show how much of what it
              holds is two: as many as two of one list meet it; the doubt is worth ten such pairs
@@ -82,7 +82,7 @@ class RulePolicy(_Part):
     bridge: bool = True
     until: float = Field(default=1.0, ge=0.5, le=1)
     alone: Literal["", "website"] = ""
-    crowded: Literal["", "postal_address", "website", "company"] = ""
+    crowded: Literal["", "postal_address", "website", "coordinates", "company"] = ""
     within: Literal["", "date", "person_name", "company"] = ""
     beside: Literal["", "postal_address"] = ""
 
