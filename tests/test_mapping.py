@@ -416,6 +416,16 @@ def test_a_number_both_lists_know(mine, rows, used):
     assert (plan.listed.columns.get("registration_no") == mine) is used
 
 
+@pytest.mark.parametrize(("codes", "used"), [("QKLA WRNO BDEI PLMU XSTA", "Code"), ("qkla wrno bdei plmu xsta", None)])
+def test_a_code_of_letters_is_a_number(codes, used):
+    """Capitals in one word that each has once; of several columns the one that more of both lists have in common."""
+    firms = ["Quist Reeds", "Lind Brass", "Harrow Strings", "Prado Drums", "Wren Horns"]
+    known = [[f"A-{i}", f, c, f"K{c[:2]}" if i else ""] for i, (f, c) in enumerate(zip(firms, codes.split(), strict=True))]
+    old = pd.DataFrame(known, columns=["id", "name", "short", "code name"])
+    new = pd.DataFrame([[f, f"K{c[:2]}", c] for (_, f, c, _) in known], columns=["Name", "Sign", "Code"])
+    assert brujula.plan(new, against=old, entity="account").listed.columns.get("registration_no") == used
+
+
 @pytest.mark.parametrize(("theirs", "mine", "number"), [("Line", "Nr", "{}"), ("Fax", "Telefax", "212-555-01{:02}")])
 def test_numbers_of_lines_are_nobodys(theirs, mine, number):
     """Two lists in one order number their lines alike; a fax is a line, too, and changes."""

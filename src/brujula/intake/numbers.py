@@ -19,6 +19,7 @@ _SAMPLE = 200_000
 _DISTINCT = 0.95
 _AT_LEAST = 4
 _DIGITS = 0.8  # of the values have one
+_CODES = 0.95  # of the values are capitals and digits in one word
 _WRITTEN = 0.5  # of them have blanks, points or strokes, where they look like phones, dates or addresses
 _AGREE = 0.5
 _ALIKE = 0.3  # of rows and records of one account; firms' first words are written in more than one way
@@ -45,18 +46,15 @@ def agreed(new: Shaped, old: Shaped) -> tuple[Shaped, Shaped]:
     free = [told[0]] if told[0] else [*new.left_out, *([new.columns["id"]] if "id" in new.columns else [])]
     theirs, free = _numbered(old, theirs), _numbered(new, free)
     pairs = [(column, other) for column in free for other in theirs]
-    # One heading first; else what they hold says that two are one.
-    for column, other in sorted(pairs, key=lambda pair: folded(pair[0]) != folded(pair[1])):
+    # One heading first; else what they hold says that two are one, those first that more rows and records share.
+    for column, other in sorted(pairs, key=lambda pair: (folded(pair[0]) != folded(pair[1]), -_n_shared(new, old, pair))):
         if _tells(new, column, old, other):
-            one = folded(column) == folded(other)
-            what = "stands in both lists" if one else f'holds the numbers of "{other}"'
-            note = f'column "{column}" {what} and tells who is who: compared as registration_no'
-            return (new if told[0] else _with_number(new, column, note), old if told[1] else _with_number(old, other, note))
+            return (new if told[0] else _with_number(new, column, other), old if told[1] else _with_number(old, other, column))
     return new, old
 
 
 def _numbered(side: Shaped, columns: Sequence[str]) -> list[str]:
-    """Columns of values with digits that hardly two rows share."""
+    """Columns of values with digits, or of codes, that hardly two rows share."""
     out = []
     for column in dict.fromkeys(c for c in columns if c in side.raw.table.column_names):
         values = _plain(side.raw.table.column(column))
@@ -64,13 +62,24 @@ def _numbered(side: Shaped, columns: Sequence[str]) -> list[str]:
         if len(filled) < _AT_LEAST or pc.count_distinct(filled).as_py() < _DISTINCT * len(filled):
             continue
         looks = content_of(filled)
-        plain = pc.mean(pc.match_substring_regex(filled, r"[()\s.+/-]").cast(pa.float64())).as_py() < _WRITTEN
+        plain = _share(filled, r"[()\s.+/-]") < _WRITTEN
         # A fax number changes, and so do the dates and sums of what was done last; ten digits and nothing else may be anything.
         if any(looks.get(kind, 0.0) >= TELLING[kind] for kind in ("phone", "date", "email", "website")) and not plain:
             continue
-        if pc.mean(pc.match_substring_regex(filled, r"\d").cast(pa.float64())).as_py() >= _DIGITS:
+        written = trimmed(side.raw.table.column(column).slice(0, _SAMPLE), lower=False)
+        if _share(filled, r"\d") >= _DIGITS or _share(written, r"^[A-Z0-9-]{2,12}$|^$") >= _CODES:
             out.append(column)
     return out
+
+
+def _share(values: pa.Array, pattern: str) -> float:
+    return float(pc.mean(pc.match_substring_regex(values, pattern).cast(pa.float64())).as_py())
+
+
+def _n_shared(new: Shaped, old: Shaped, columns: tuple[str, str]) -> int:
+    """How many rows have a value of one column that a record has in the other."""
+    mine, known = (_plain(side.raw.table.column(c)) for side, c in zip((new, old), columns, strict=True))
+    return int(pc.sum(pc.and_(pc.is_in(mine, value_set=known), pc.not_equal(mine, ""))).as_py() or 0)
 
 
 def without_foreign_accounts(new: Shaped, old: Shaped) -> Shaped:
@@ -124,7 +133,10 @@ def _used(columns: Mapping[str, str]) -> set[str]:
     return {c for where in columns.values() for c in (where, *where.split(" + "))}
 
 
-def _with_number(shaped: Shaped, column: str, note: str) -> Shaped:
+def _with_number(shaped: Shaped, column: str, other: str) -> Shaped:
+    """The list with a column as `registration_no`. other : the heading it has in the other list"""
+    what = "stands in both lists" if folded(column) == folded(other) else f'holds the numbers of "{other}"'
+    note = f'column "{column}" {what} and tells who is who: compared as registration_no'
     values, columns = (
         {f: v for f, v in x.items() if not (f == "id" and shaped.columns["id"] == column)}
         for x in (shaped.values, shaped.columns)
