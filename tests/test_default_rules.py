@@ -575,3 +575,16 @@ def test_names_of_many_origins(given, family, other_given, other_family):
     row = {"first_name": other_given, "last_name": other_family, "phone": "212-555-0147", "company": "Harrow School"}
     outcome, why = _outcome("contact", PERSON, record, row)
     assert outcome in FOUND, why
+
+
+@pytest.mark.parametrize(("shared", "outcome"), [(False, "review"), (True, "create")])
+def test_a_number_is_worth_what_the_lists_show(shared, outcome):
+    """A number that nobody shares is looked into, under another name in another town too; one of which every second firm has another's is not."""
+    firms = zip(_words(300, 1), _words(300, 2), _words(300, 3), strict=True)
+    old = pd.DataFrame(
+        [[f"A-{i}", f"{x} {y}", z, f"QX-{i // 2 if shared else i:05}"] for i, (x, y, z) in enumerate(firms)],
+        columns=["id", "name", "city", "registration_no"],
+    )
+    row = {"name": "Lindhain Fiddles", "city": "Rookwood", "registration_no": "QX-00000"}
+    plan = brujula.plan(pd.DataFrame([row, *old.to_dict("records")[30:130]]).drop(columns="id"), against=old, entity="account")
+    assert plan.outcomes["outcome"][0] == outcome, plan.explain(1)

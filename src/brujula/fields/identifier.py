@@ -14,7 +14,7 @@ from brujula.core.steps import joining
 from brujula.core.steps.distinct import distances
 from brujula.core.steps.patterns import replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
-from brujula.core.steps.sharing import Counts, as_common, counts_of, owners, shares
+from brujula.core.steps.sharing import Counts, as_common, counts_of, owners, share_shared, shares
 from brujula.core.steps.text import hash_values, of_records, without
 
 
@@ -86,7 +86,8 @@ class Identifier(Kind):
         texts = Texts.of(plain)
         key = of_records(hash_values(texts), column)
         giving = owners(key, identity().rough) if column.filled.any() else np.zeros(len(batch), np.int32)
-        return Numbers(key, shares(key, batch.counting), giving, texts, np.where(key == 0, -1, column.codes).astype(np.int32))
+        common = shares(key, batch.counting) * share_shared(key, giving)
+        return Numbers(key, common, giving, texts, np.where(key == 0, -1, column.codes).astype(np.int32))
 
     def joined(self, held: Numbers, records: NDArray[np.int32], asked: Numbers, who: Who) -> Numbers:
         """Numbers of some of the records held, and of others behind them."""

@@ -15,7 +15,7 @@ from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Lev
 from brujula.core.steps import joining
 from brujula.core.steps.patterns import captured, replaced
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
-from brujula.core.steps.sharing import Counts, as_common, counts_of, owners, shares
+from brujula.core.steps.sharing import Counts, as_common, counts_of, owners, share_shared, shares
 from brujula.core.steps.text import hash_values, of_records, without
 from brujula.tables.hosts import registrable
 
@@ -103,7 +103,7 @@ class Profile(Kind):
         column = batch.column("profile")
         site, page = (of_records(hash_values(Texts.of(part)), column) for part in pages(column.values))
         giving = owners(page, identity().rough) if column.filled.any() else np.zeros(len(batch), np.int32)
-        return Pages(page, site, shares(page, batch.counting), giving)
+        return Pages(page, site, shares(page, batch.counting) * share_shared(page, giving), giving)
 
     def joined(self, held: Pages, records: NDArray[np.int32], asked: Pages, who: Who) -> Pages:
         """Pages of some of the records held, and of others behind them."""

@@ -34,6 +34,12 @@ def owners(values: Keys, identity: Keys) -> NDArray[np.int32]:
     return out
 
 
+def share_shared(values: Keys, owned: NDArray[np.int32]) -> np.float32:
+    """Share of the records with a value that have it with another identity, one more reckoned: where next to none do, a value tells who it is, however few
+    have any. owned : `owners`"""
+    return np.float32((np.count_nonzero(owned > 1) + 1.0) / (np.count_nonzero(values) + 1.0))
+
+
 def in_order(values: Keys, content: Keys) -> tuple[Keys, NDArray[np.bool_]]:
     """The rank of each record by a value and then by all its content, and one record of all that carry each value: in any order of the records the same.
 
