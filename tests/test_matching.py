@@ -13,6 +13,7 @@ import pytest
 import brujula
 from brujula.demo import maker
 from brujula.demo.generate import CONTACT_HEADINGS, ROSTER_HEADINGS, make
+from tests.test_default_rules import _words
 
 PEOPLE = ["first_name", "last_name", "email", "phone", "company", "street", "city"]
 CASES = [  # one existing record, one row, what must not or must happen
@@ -417,6 +418,33 @@ def test_streets_alike_in_two_places_say_nothing():
     new = pd.DataFrame([["Ada", "Quist", "", "12 Mill Street", "Rookwood", "70112"]], columns=heads)
     plan = brujula.plan(new, against=old)
     assert plan.outcomes["outcome"].tolist() == ["create"], plan.explain(1)
+
+
+@pytest.mark.parametrize(
+    ("mail", "phone", "several", "ids"),
+    [
+        ("ada.quist@harrow.example", "", "best", "C-1"),
+        ("", "646-555-0177", "best", "C-2"),
+        ("ada.quist@harrow.example", "646-555-0177", "best", "C-2;C-1"),
+        ("ada.quist@harrow.example", "", "review", "C-1;C-2"),
+    ],
+)
+def test_a_row_between_two_records_is_the_far_likelier_one(mail, phone, several, ids):
+    """Of two who may be one, the row with a mailbox or a number of the one is that one, and the other is left alone; with something of both it is held."""
+    columns = ["id", "first_name", "last_name", "email", "phone", "company", "title", "city"]
+    first = ["C-1", "Ada", "Quist", "ada.quist@harrow.example", "212-555-0101", "Harrow Reed Works", "", ""]
+    second = ["C-2", "A", "Quist", "a.quist@post.example", "646-555-0177", "Harrow Reed Works", "Accountant", "Orme"]
+    others = [
+        [f"F-{i}", x, y, f"{x}{i}@post.example".lower()]
+        for i, (x, y) in enumerate(zip(_words(120, 5), _words(120, 6), strict=True))
+    ]
+    old = pd.DataFrame([first, second, *([*o, "", "", "", ""] for o in others)], columns=columns)
+    new = pd.DataFrame([["Ada", "Quist", mail, phone, *second[5:]]], columns=columns[1:])
+    policy = brujula.Policy.default("contact")
+    policy = policy.model_copy(update={"outcomes": policy.outcomes.model_copy(update={"several": several})})
+    plan = brujula.plan(new, against=old, policy=policy)
+    assert plan.outcomes["record_id"].tolist() == [ids], plan.explain(1)
+    assert (plan.outcomes["outcome"][0] == "review") is (";" in ids)
 
 
 def test_a_chain_of_links_joins_nobody_a_rule_keeps_apart(monkeypatch):

@@ -112,6 +112,7 @@ def _sentence(plan: Plan, code: int, why: int, name: str, words: str, linked: bo
         nothing += {
             deciding.B_ALL: "; several records are like it, and the policy updates them all",
             deciding.B_NEWEST: "; several records are like it, and the policy takes the newest",
+            deciding.B_FIRST: "; another record that it is like may be the same",
             deciding.B_LEFT: "; it is there more than once, and the policy leaves the others as they are",
         }.get(why, "")
         return (

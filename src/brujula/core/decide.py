@@ -8,11 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from brujula.core.arrays import NONE, SAME, UNSURE, Judged
-from brujula.core.group import Groups, unite
+from brujula.core.group import Groups, roots, unite
 
 OUTCOMES = ("create", "update", "unchanged", "merge", "review", "skip", "reject")
 CREATE, UPDATE, UNCHANGED, MERGE, REVIEW, SKIP, REJECT = range(7)
 _LEAD = 3.0  # bits by which the best candidate must lead one outside its group
+_FAR = 8.0  # bits by which it must lead one of its group that is not surely the same
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,8 @@ class Decided:
     B_LEFT,
     B_MOVED,
     B_ALL,
-) = range(19)
+    B_FIRST,
+) = range(20)
 
 
 @dataclass(frozen=True)
@@ -116,8 +118,17 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
     linked = n_in_group[row_group]
     outcome = np.where(linked == 0, CREATE, np.where(linked == 1, UPDATE, MERGE)).astype(np.int8)
     because = np.where(linked == 0, B_NEW, np.where(linked == 1, B_ONE, B_SEVERAL)).astype(np.int8)
-    split = _split_groups(judged, of, n_existing, n_groups)
-    torn = (outcome == MERGE) & split[row_group]
+    piece = _pieces(judged, of, n_existing)
+    torn = (outcome == MERGE) & _split_groups(piece, of, n_groups)[row_group]
+    if how.several == "best":
+        likelier = _far_likelier(judged, of, piece, torn & ~facts.couple)
+        told, pieces = np.flatnonzero(likelier >= 0), np.unique(likelier[likelier >= 0])
+        mine = np.isin(piece, pieces)
+        of[:n_existing][mine] = n_groups + np.searchsorted(pieces, piece[mine])
+        of[n_existing + told] = n_groups + np.searchsorted(pieces, likelier[told])
+        n_groups += len(pieces)
+        outcome[told] = np.where(np.bincount(of[:n_existing], minlength=n_groups)[of[n_existing + told]] > 1, MERGE, UPDATE)
+        because[told], torn[told] = B_FIRST, False
     outcome[torn], because[torn] = REVIEW, B_SPLIT
     # What others link does not open again what was done with a row.
     done = np.flatnonzero(torn & (facts.loaded >= 0))
@@ -274,16 +285,46 @@ def _spare(outcome: NDArray[np.int8], group: NDArray[np.int32], twice: str, fill
     return np.asarray(order[1:][group[order][1:] == group[order][:-1]], np.int64)
 
 
-def _split_groups(judged: Judged, of: NDArray[np.int32], n_existing: int, n_groups: int) -> NDArray[np.bool_]:
-    """Groups whose existing records are not held together by links among themselves."""
+def _pieces(judged: Judged, of: NDArray[np.int32], n_existing: int) -> NDArray[np.int32]:
+    """Per existing record, the one that stands for those of its group that links among themselves hold together."""
     pairs = judged.graded.pairs
     among = np.flatnonzero(
         (judged.verdict == SAME) & (pairs.left < n_existing) & (pairs.right < n_existing) & (of[pairs.left] == of[pairs.right])
     )
     none = np.zeros(0, np.int32)
-    parent, _ = unite((pairs.left[among], pairs.right[among]), (none, none), n_existing, n_existing)
-    pieces = np.bincount(of[:n_existing][parent == np.arange(n_existing)], minlength=n_groups)
-    return np.asarray(pieces > 1, bool)
+    return roots(unite((pairs.left[among], pairs.right[among]), (none, none), n_existing, n_existing)[0])
+
+
+def _split_groups(piece: NDArray[np.int32], of: NDArray[np.int32], n_groups: int) -> NDArray[np.bool_]:
+    """Groups whose existing records are not held together by links among themselves."""
+    n_existing = len(piece)
+    return np.asarray(np.bincount(of[:n_existing][piece == np.arange(n_existing)], minlength=n_groups) > 1, bool)
+
+
+def _far_likelier(judged: Judged, of: NDArray[np.int32], piece: NDArray[np.int32], asked: NDArray[np.bool_]) -> NDArray[np.int32]:
+    """Per row of a group of several pieces (`_pieces`), the piece it is surely one with and that no other comes near, -1 = none.
+
+    asked : bool[n_incoming]. Where rows of one group would be told to go to different pieces, none is: they are like each other.
+    """
+    pairs, n_existing = judged.graded.pairs, len(piece)
+    out = np.full(len(asked), -1, np.int32)
+    at = np.flatnonzero((pairs.left >= n_existing) & (pairs.right < n_existing) & (judged.verdict != NONE))
+    row, record = pairs.left[at] - n_existing, pairs.right[at]
+    take = asked[row] & (of[pairs.left[at]] == of[record])
+    at, row, mine = at[take], row[take], piece[record[take]]
+    best, cause = _best(row, judged.total[at], np.arange(len(at)), len(asked))
+    chosen = np.append(mine, -1)[cause]
+    others = mine != chosen[row]
+    second, _ = _best(row[others], judged.total[at][others], at[others], len(asked))
+    sure = (cause >= 0) & (np.append(judged.verdict[at], NONE)[cause] == SAME) & (best >= second + _FAR)
+    told = np.flatnonzero(sure)
+    group = of[n_existing + told]
+    low, high = np.full(int(of.max(initial=-1)) + 1, n_existing, np.int32), np.full(int(of.max(initial=-1)) + 1, -1, np.int32)
+    np.minimum.at(low, group, chosen[told])
+    np.maximum.at(high, group, chosen[told])
+    told = told[low[group] == high[group]]
+    out[told] = chosen[told]
+    return out
 
 
 def _best(

@@ -60,6 +60,7 @@ BECAUSE = (
     "one of several, left",
     "at another account now",
     "several, all of them updated",
+    "by far the likeliest of several",
 )
 """Kinds of reasons, in the order of `core.decide`'s B_ codes, for picking rows."""
 _STAYS = {
