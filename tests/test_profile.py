@@ -57,6 +57,8 @@ def test_a_firms_page_finds_nobody():
         ("LinkedIn URL", "https://www.reeds.example/in/{}", "profile"),
         ("linkedin_profile", "{}", "profile"),
         ("Web", "reeds.example/in/{}", "profile"),
+        ("Profile", "Gold", ""),
+        ("Profile", "plays the clarinet, {}", ""),
         ("Web", "www.{}.example", "website"),
         ("Web", "www.{}.example/about", "website"),
     ],

@@ -117,6 +117,10 @@ class _Column:
         """Whether it holds a page of each person: under Web, or a heading of such."""
         return self.entity == "contact" and self.strongest in ("", "website") and are_pages(self.values)
 
+    def _are_handles(self) -> bool:
+        """Whether it may hold names that people go by on a network: in one word, each there once."""
+        return not self.content or (_mostly_once(self.values) and is_words(self.table, self.at, r"^\S+$"))
+
     def beside(self, plainly: set[str]) -> _Column:
         """The same column beside others. plainly : fields that columns of the list's own people or firms may be"""
         self.phones_plainly = not plainly.isdisjoint({"phone", "mobile"})
@@ -179,6 +183,8 @@ class _Column:
             or (field in ("birth_date", "registration_no") and is_words(self.table, self.at, r"^\D*$"))
             # Long: a description
             or (kind == "coordinates" and bool(self.content) and not is_words(self.table, self.at, _DEGREES))
+            # Profile: gold, silver; a frequent customer
+            or (kind == "profile" and self.strongest != "website" and not self._are_handles())
             # Lead status: new, won, lost
             or (field == "active" and "status" in self.words and not says_who_is_there(self.values))
             # N° contact is a number; the day somebody opted out is an opt-out.

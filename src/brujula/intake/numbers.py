@@ -67,7 +67,8 @@ def _numbered(side: Shaped, columns: Sequence[str]) -> list[str]:
         if any(looks.get(kind, 0.0) >= TELLING[kind] for kind in ("phone", "date", "email", "website")) and not plain:
             continue
         written = trimmed(side.raw.table.column(column).slice(0, _SAMPLE), lower=False)
-        if _share(filled, r"\d") >= _DIGITS or _share(written, r"^[A-Z0-9-]{2,12}$|^$") >= _CODES:
+        codes = _share(written.filter(pc.not_equal(written, "")), r"^[A-Z0-9-]{2,12}$")
+        if _share(filled, r"\d") >= _DIGITS or codes >= _CODES:
             out.append(column)
     return out
 
