@@ -55,7 +55,7 @@ def pages(texts: Texts) -> tuple[pa.Array, pa.Array]:
 
 
 class Profile(Kind):
-    """Scheme, language, folder and what follows the page do not count; a firm's page is nobody's, and pages of two networks are not compared."""
+    """Scheme, language, folder and what follows the page do not count; a firm's page is nobody's, and pages of two networks, or a page and the name of another, are not compared."""
 
     name = "profile"
     parts = ("profile",)
@@ -90,6 +90,8 @@ class Profile(Kind):
             {"profile": "reeds.example/in/harrow-lind-12"}, {"profile": "reeds.example/in/harrow-lind-13"}, {"profile": "differs"}
         ),
         Example({"profile": "reeds.example/in/harrow-lind"}, {"profile": "brass.example/harrow-lind"}, {"profile": "blank"}),
+        Example({"profile": "reeds.example/in/harrow-lind"}, {"profile": "@harrowreeds"}, {"profile": "blank"}),
+        Example({"profile": "@harrowlind"}, {"profile": "@harrowreeds"}, {"profile": "differs"}),
         Example({"profile": "reeds.example/company/harrow"}, {"profile": "reeds.example/company/harrow"}, {"profile": "blank"}),
         Example({"profile": "https://www.reeds.example/"}, {"profile": "https://www.reeds.example/"}, {"profile": "blank"}),
     )
@@ -126,7 +128,8 @@ class Profile(Kind):
         """One comparison, profile."""
         a, b = standard.key.take(left), standard.key.take(right)
         site, other = standard.site.take(left), standard.site.take(right)
-        elsewhere = (site != 0) & (other != 0) & (site != other)
+        # A name alone may be one of any network: it says something only where it is the page's.
+        elsewhere = np.where((site != 0) & (other != 0), site != other, ((site != 0) | (other != 0)) & (a != b))
         different, several, same = range(3)
         out = np.where((a == 0) | (b == 0) | elsewhere, -1, np.where(a == b, same, different)).astype(np.int8)
         agree = out == same
