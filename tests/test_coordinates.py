@@ -13,7 +13,7 @@ from brujula.fields import kinds
 from brujula.fields.coordinates import degrees
 from brujula.intake.mapping import suggest
 from brujula.testing import grades_of
-from tests.test_default_rules import _others
+from tests.test_default_rules import _others, _words
 
 KIND = kinds()["coordinates"]
 AT, NEXT_TOWN, ACROSS_TOWN = ("44.05012", "-121.31530"), ("44.27260", "-121.17390"), ("44.09012", "-121.31530")
@@ -52,6 +52,22 @@ def test_shops_at_one_point_are_not_held_for_one_another():
     old = pd.DataFrame([[f"A-{n}", *s] for n, s in enumerate(shops[20:])], columns=["id", "name", "city", "lat", "lon"])
     plan = brujula.plan(pd.DataFrame(shops[:60], columns=["Name", "City", "Lat", "Long"]), against=old, entity="account")
     assert plan.outcomes["outcome"].tolist() == ["create"] * 20 + ["unchanged"] * 40
+
+
+@pytest.mark.parametrize(("sisters", "outcome"), [(60, "review"), (0, "unchanged")])
+def test_sisters_at_one_point_are_held_where_the_lists_have_many(sisters, outcome):
+    """Where both lists have many a hospital and its pharmacy at one point, one is not the other; where the records have none, the longer name is the same."""
+    hospitals = [
+        [f"{x} Reed Hospital", y, f"{30.05 + n / 7:.5f}", f"{-90.05 - n / 5:.5f}"]
+        for n, (x, y) in enumerate(zip(_words(120, 1), _words(120, 2), strict=True))
+    ]
+    pharmacies = [[f"{h[0]} Pharmacy", *h[1:]] for h in hospitals]
+    old = pd.DataFrame([*hospitals, *pharmacies[:sisters]], columns=["name", "city", "lat", "lon"])
+    old.insert(0, "id", [f"A-{n}" for n in range(len(old))])
+    new = pd.DataFrame([*pharmacies[60:100], *hospitals[:100]], columns=["Name", "City", "Lat", "Lon"])
+    plan = brujula.plan(new, against=old, entity="account")
+    assert set(plan.outcomes["outcome"][:40]) == {outcome}, plan.explain(1)
+    assert set(plan.outcomes["outcome"][40:]) == {"unchanged"}
 
 
 @given(st.floats(-89.9, 89.9), st.floats(-180, 180), st.floats(0, 6.28), st.sampled_from([60.0, 400.0, 2_500.0, 25_000.0]))

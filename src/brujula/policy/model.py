@@ -69,7 +69,7 @@ class RulePolicy(_Part):
              a record do, it holds nothing
     within : the kind of field (date, person_name; company: a firm's address, website or number) by whose values the lists show how much of what it
              holds is two: as many as two of one list meet it; the doubt is worth ten such pairs
-    beside : the kind of field (postal_address) at a value of which two of one list must meet the rule so often that half of what it
+    beside : the kind of field (postal_address, coordinates) at a value of which two of one list must meet the rule so often that half of what it
              would hold is two, or it does not speak
     """
 
@@ -84,7 +84,7 @@ class RulePolicy(_Part):
     alone: Literal["", "website"] = ""
     crowded: Literal["", "postal_address", "website", "coordinates", "company"] = ""
     within: Literal["", "date", "person_name", "company"] = ""
-    beside: Literal["", "postal_address"] = ""
+    beside: Literal["", "postal_address", "coordinates"] = ""
 
 
 class OutcomesPolicy(_Part):
