@@ -128,7 +128,7 @@ def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, fac
         of[n_existing + told] = n_groups + np.searchsorted(pieces, likelier[told])
         n_groups += len(pieces)
         outcome[told] = np.where(np.bincount(of[:n_existing], minlength=n_groups)[of[n_existing + told]] > 1, MERGE, UPDATE)
-        because[told], torn[told] = B_FIRST, False
+        because[told], torn[told] = np.where(outcome[told] == MERGE, B_SEVERAL, B_FIRST), False
     outcome[torn], because[torn] = REVIEW, B_SPLIT
     # What others link does not open again what was done with a row.
     done = np.flatnonzero(torn & (facts.loaded >= 0))

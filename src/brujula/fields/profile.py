@@ -21,7 +21,12 @@ from brujula.tables.hosts import registrable
 
 _FOLDERS = "in|pub|people|person|user|users|u|profile|profiles|profil|perfil|member|members|id|author|authors|add"
 _OF_A_FIRM = r"/(?:company|companies|school|showcase|groups?|pages?|events?|jobs?|organi[sz]ations?)/"
-_PAGE = rf"^(?:(?P<host>[^/@\s]+\.[^/@\s]+)/+|/+)?(?:(?:{_FOLDERS})/+)*(?:@|profile\.php\?id=)?(?P<page>[^/?#\s]+)"
+_PAGE = (
+    rf"^(?:(?P<host>[^/@\s]+\.[^/@\s]+)/+|/+)?(?:(?:{_FOLDERS})/+)*"
+    r"(?:@|(?:profile\.php|citations)\?(?:[^#\s]*&)?(?:user|id)=)?(?P<page>[^?&#\s]+)"
+)
+_TAIL = r"/(?:[a-z]{2}(?:-[a-z]{2})?|about|posts|photos|(?:details|recent-activity|overlay)(?:/.*)?)/*$|/+$"
+"""What may stand behind a page and is the same: a language, a part of it. All else is the page's: /pub/harrow-lind/12/345 and /678 are two people."""
 _SEVERAL = 3
 """A page that so many people give, by their names (two may be one who married), is a firm's or a club's."""
 
@@ -46,6 +51,7 @@ def pages(texts: Texts) -> tuple[pa.Array, pa.Array]:
     place = replaced(plain, r"^\s*(?:https?[;,.]?:?/+)?(?:www\.)?|\s+$", "")
     found = captured(place, _PAGE)
     host, page = (pc.fill_null(pc.struct_field(found, part), "") for part in ("host", "page"))
+    page = replaced(page, _TAIL, "")
     # An address that ends with its host is the network's.
     none = pc.or_(
         pc.match_substring_regex(place, _OF_A_FIRM), pc.match_substring_regex(place, r"^[^/@\s]+\.[a-z]{2,}/*(?:[?#].*)?$")
@@ -91,6 +97,16 @@ class Profile(Kind):
         ),
         Example({"profile": "reeds.example/in/harrow-lind"}, {"profile": "brass.example/harrow-lind"}, {"profile": "blank"}),
         Example({"profile": "reeds.example/in/harrow-lind"}, {"profile": "@harrowreeds"}, {"profile": "blank"}),
+        Example(
+            {"profile": "reeds.example/pub/harrow-lind/12/345/678"},
+            {"profile": "reeds.example/pub/harrow-lind/9/87/654"},
+            {"profile": "differs"},
+        ),
+        Example(
+            {"profile": "https://reeds.example/citations?hl=de&user=hLx4"},
+            {"profile": "reeds.example/citations?user=hLx4&hl=en"},
+            {"profile": "same"},
+        ),
         Example({"profile": "@harrowlind"}, {"profile": "@harrowreeds"}, {"profile": "differs"}),
         Example({"profile": "reeds.example/company/harrow"}, {"profile": "reeds.example/company/harrow"}, {"profile": "blank"}),
         Example({"profile": "https://www.reeds.example/"}, {"profile": "https://www.reeds.example/"}, {"profile": "blank"}),
