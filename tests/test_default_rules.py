@@ -64,7 +64,7 @@ def _lists(entity, heads, record, row):
 def _outcome(entity, heads, record, row):
     old, new = _lists(entity, heads, record, row)
     plan = brujula.plan(new, against=old, entity=entity)
-    return plan.outcomes["outcome"][0], plan.explain(1)
+    return plan.outcomes["outcome"][0], plan
 
 
 H = {"name": "Harrow Violin Workshop", "website": "harrow.example", "phone": "212-555-0147", **HOME}
@@ -291,14 +291,14 @@ PEOPLE = {
 CASES = {"account": (FIRM, FIRMS), "contact": (PERSON, PEOPLE)}
 
 
-@pytest.mark.parametrize("turned", [False, True], ids=["", "the other way round"])
 @pytest.mark.parametrize(("entity", "case"), [(entity, case) for entity, (_, cases) in CASES.items() for case in cases])
-def test_what_becomes_of_a_row(entity, case, turned):
-    """One situation each; what a list says of a record, the record says of the list: the two may change places."""
+def test_what_becomes_of_a_row(entity, case):
+    """One situation each; what a list says of a record, the record says of the list: every second time the two change places."""
     heads, cases = CASES[entity]
     record, row, wanted = cases[case]
-    outcome, why = _outcome(entity, heads, *((row, record) if turned else (record, row)))
-    assert outcome in wanted, why
+    turned = [*cases].index(case) % 2
+    outcome, plan = _outcome(entity, heads, *((row, record) if turned else (record, row)))
+    assert outcome in wanted, plan.explain(1)
 
 
 @pytest.mark.parametrize("both", [True, False])
@@ -533,7 +533,7 @@ def test_a_question_is_answered_as_a_plan_would():
     """`Lookup` says yes where the plan finds, unsure where it holds, no where it makes anew: for firms as for people."""
     for entity, (heads, cases) in CASES.items():
         fields = {"first_name": "given_name", "last_name": "family_name", "company": "account", "state": "region"}
-        some, alike = [*cases.values()][::16], 0
+        some, alike = [*cases.values()][::24], 0
         for record, row, _ in some:
             old, new = _lists(entity, heads, record, row)
             planned = brujula.plan(new, against=old, entity=entity).outcomes["outcome"][0]
@@ -573,8 +573,8 @@ def test_names_of_many_origins(given, family, other_given, other_family):
     """Spelled with other letters, in another order, with a name left out: the colleague of that name is found, wherever the name comes from."""
     record = {"first_name": given, "last_name": family, "phone": "212-555-0147", "company": "Harrow School"}
     row = {"first_name": other_given, "last_name": other_family, "phone": "212-555-0147", "company": "Harrow School"}
-    outcome, why = _outcome("contact", PERSON, record, row)
-    assert outcome in FOUND, why
+    outcome, plan = _outcome("contact", PERSON, record, row)
+    assert outcome in FOUND, plan.explain(1)
 
 
 @pytest.mark.parametrize(("shared", "outcome"), [(False, "review"), (True, "create")])

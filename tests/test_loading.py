@@ -132,7 +132,7 @@ print(killed)
 def test_killed_again_and_again_it_is_all_or_nothing(planned):
     """Killed at random points, loading and undoing: the store is as before or as after, never between; history says which."""
     url, folder = planned
-    kills = 40 if url.startswith("sqlite") else 20
+    kills = 24 if url.startswith("sqlite") else 12
     done = subprocess.run([sys.executable, "-c", KILLER, str(folder / "plan"), url, str(kills)], capture_output=True, text=True)
     assert done.returncode == 0, done.stderr[-2000:]
     assert int(done.stdout) >= kills

@@ -251,7 +251,7 @@ def test_a_sample_measures_precision(tmp_path):
     """Drawn denser where it is less certain, the same each time; its answers give a precision with an interval, and serve as labels."""
     from brujula.demo.generate import CONTACT_HEADINGS, ROSTER_HEADINGS, make
 
-    world = make(71, 800, 100, 200)
+    world = make(71, 400, 50, 200)
     pd.DataFrame(world.contacts, columns=CONTACT_HEADINGS).to_csv(tmp_path / "crm.csv", index=False)
     pd.DataFrame(world.roster, columns=ROSTER_HEADINGS).to_csv(tmp_path / "new.csv", index=False)
     brujula.plan(str(tmp_path / "new.csv"), against=str(tmp_path / "crm.csv")).write(tmp_path / "plan")
