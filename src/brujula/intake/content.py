@@ -22,12 +22,12 @@ from brujula.tables.places import country_table, joined, region_table
 SAMPLE = 2_000
 NAMED = 0.4  # share of values that makes a column one of names
 ENOUGH = 4  # fewer filled cells say nothing about a column
-_CONTENT = {
+CONTENT = {
     "email": r"(?i)^[^@\s]+\s?(@|＠)+\s?[^@\s]+[.,][^@\s]+$|^\S+\s?[\[({]\s?at\s?[\])}]\s?\S+$",
     "website": r"(?i)^(https?://|www\.)[^@\s]+$|^[a-z0-9-]+(\.[a-z0-9-]+)*\.(com|org|net|example|de|fr|es|uk|io|edu)$",
     "phone": r"^\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
     "number": r"^[\d\s.,/-]*\d[\d\s.,/-]*$",
-    "code": r"^([A-Za-z]{1,4}[-_/#]|[A-Za-z]?)\d[\w/.-]*$",
+    "code": r"^#?([A-Za-z]{1,4}[-_/#]|[A-Za-z]?)\d[\w/.-]*$",
     "date": r"^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$",
 }
 TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "number": 0.95, "code": 0.95, "date": 0.7}
@@ -47,11 +47,19 @@ def content_of(values: pa.Array) -> dict[str, float]:
     if len(text) < ENOUGH:
         return {}
     shares = {}
-    for kind, pattern in _CONTENT.items():
-        shares[kind] = float(pc.mean(matches(text, pattern).cast(pa.float64())).as_py())
-    if shares["date"] >= TELLING["date"]:
+    for kind, pattern in CONTENT.items():
+        shares[kind] = _share(text, pattern)
+    if shares["date"] >= TELLING["date"] or any(_share(text, pattern) >= 1 - TELLING["phone"] for pattern in _NO_PHONES):
         shares["phone"] = 0.0  # a date is digits and strokes, too
     return shares
+
+
+_NO_PHONES = (r"^(\d{1,3}\.){3}(\d|\d{3})$", r"^-?(\d|[1-9]\d|1[0-7]\d)\.\d+$")
+"""Addresses of machines (of their last parts four in ten have one digit or three, of phones none) and degrees."""
+
+
+def _share(text: pa.Array, pattern: str) -> float:
+    return float(pc.mean(matches(text, pattern).cast(pa.float64())).as_py())
 
 
 def is_code(values: pa.Array | pa.ChunkedArray) -> bool:

@@ -144,6 +144,8 @@ def dates(values: pa.ChunkedArray, column: str, field: str, month_first: bool) -
     month_first : what holds where no value of the column shows its order
     A column that shows both orders leaves those that could be read either way blank, each named.
     """
+    # Programs that keep dates as numbers write a blank one as zeros (0/0/00).
+    values = pc.replace_substring_regex(values, r"^\s*0{1,4}[-/.]0{1,2}[-/.]0{1,4}([T ][0:.]*)?\s*$", "")
     values, problems = rewritten(
         values, matches(values, r"^\s*[1-6]\d{4}(\.0+)?\s*$"), _from_serial, "date-number", column, field
     )

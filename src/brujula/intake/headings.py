@@ -59,11 +59,26 @@ def says_other(which: str, words: set[str]) -> bool:
     return not _others(which).isdisjoint({*words, *(word.removesuffix("s") for word in words)})
 
 
+def which_address(heading: str) -> frozenset[str]:
+    """The words of a heading that say of which of several addresses it is (billing, home); none for most."""
+    return _others("addresses") & frozenset(folded(heading).split())
+
+
 def numbers_records(heading: str) -> bool:
     """Whether a heading says that a number or code is the record's, and not an order's, an amount or a fax (Nr, Código; no Room no)."""
     words = set(folded(heading).split())
     besides = words - _others("numbering")
     return besides != words and not says_other("numbers", besides) and not says_other("any", besides)
+
+
+OF_A_SORT = frozenset("type typ tipo art kind label".split())
+"""Words of a heading over what sort of a thing stands in another column."""
+
+
+def says_of_what_sort(heading: str) -> bool:
+    """Whether a heading asks of what sort another column's value is: Phone type, E-mail 1 - Label, Tipo de endereço."""
+    words = [w for w in folded(heading).split() if not w.isdigit()]
+    return len(words) > 1 and (words[-1] in OF_A_SORT or (words[0] in OF_A_SORT and words[1] in ("of", "de", "di", "der")))
 
 
 _HEADS = frozenset("first last forename surname preferred title".split())

@@ -7,8 +7,8 @@ import pyarrow.compute as pc
 
 from brujula.core.batch import Column
 from brujula.intake import several
-from brujula.intake.content import TELLING, content_of
-from brujula.intake.headings import folded, says_other
+from brujula.intake.content import TELLING, content_of, filled
+from brujula.intake.headings import folded, says_of_what_sort, says_other
 from brujula.intake.meanings import meanings
 from brujula.intake.shape import Shaped, compared_as
 
@@ -48,9 +48,11 @@ def _told(side: Shaped, entity: str) -> tuple[list[pa.ChunkedArray], Shaped]:
     if "phone" not in side.columns:
         return [], side
     held = side.raw.table
-    named = [c for c in side.left_out if c in held.column_names and _is_of_theirs(c, entity)]
+    named = {c: len(filled(held.column(c))) for c in side.left_out if c in held.column_names and _is_of_theirs(c, entity)}
     # Of a handful of cells the heading must do.
-    found = [c for c in named if content_of(held.column(c).combine_chunks()).get("phone", 1.0) >= TELLING["phone"]][:_MORE]
+    are = [c for c, n in named.items() if n and content_of(held.column(c).combine_chunks()).get("phone", 1.0) >= TELLING["phone"]]
+    most = sorted(are, key=lambda c: -named[c])[:_MORE]
+    found = [c for c in are if c in most]
     if not found:
         return [], side
     return [held.column(c).cast(pa.large_string()) for c in found], compared_as(side, found, "another number")
@@ -59,5 +61,9 @@ def _told(side: Shaped, entity: str) -> tuple[list[pa.ChunkedArray], Shaped]:
 def _is_of_theirs(heading: str, entity: str) -> bool:
     """Whether a heading is of a phone, and of nobody else's, nor of a fax."""
     words, headed = set(folded(heading).split()), meanings(heading, entity)
-    elses = "fax" in words or any(says_other(whose, words) for whose in ("anothers", "relatives", "leaders"))
+    elses = (
+        "fax" in words
+        or says_of_what_sort(heading)
+        or any(says_other(whose, words) for whose in ("anothers", "relatives", "leaders"))
+    )
     return not elses and max(headed.get("phone", 0.0), headed.get("mobile", 0.0)) >= _LEAST

@@ -13,7 +13,7 @@ import pyarrow.compute as pc
 from brujula.core.steps.parallel import spread
 from brujula.errors import PolicyError
 from brujula.fields import kinds
-from brujula.intake import consents
+from brujula.intake import addresses, consents
 from brujula.intake.content import (
     BARE,
     ENOUGH,
@@ -35,7 +35,7 @@ from brujula.intake.content import (
     names_in,
     says_who_is_there,
 )
-from brujula.intake.headings import folded, in_full, is_of_a_head, says_other
+from brujula.intake.headings import OF_A_SORT, folded, in_full, is_of_a_head, says_of_what_sort, says_other
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.intake.reached import is_reached_by
@@ -131,7 +131,7 @@ class _Column:
             "relatives", self.words
         )
         self.elses = (self.anothers and self.strongest in ("email", "phone")) or (not self.headed and self._is_elses())
-        self.elses |= "id" in self.words and self.strongest == "phone"  # Location ID: 0000001-01-001
+        self.elses |= not self.words.isdisjoint({"id", "ip"}) and self.strongest == "phone"  # Location ID: 0000001-01-001
         return self
 
     def _is_elses(self) -> bool:
@@ -168,9 +168,10 @@ class _Column:
             or (self.anothers and kind in ("email", "phone", "person_name"))
             or (self.relatives and kind == "person_name")
             # Phone type: Home, Cell
-            or (self.words & _OF_A_SORT and not flags and (kind == "company" or is_repeated(self.values)))
+            or (self.words & OF_A_SORT and not flags and (kind == "company" or is_repeated(self.values)))
+            or (kind in ("email", "phone", "website", "postal_address") and says_of_what_sort(self.heading))
             # Owner type: private, state
-            or (self.words & _OF_A_SORT and field == "owner")
+            or (self.words & OF_A_SORT and field == "owner")
             # A department of France, or of a firm.
             or (field == "region" and "department" in self.words and self._held != "region")
             # Suffix: St, Ave; ST_PREFIX: N, SW
@@ -212,7 +213,7 @@ class _Column:
             and not (kind == "phone" and strongest == "" and not self.codes)
         ):
             score *= 0.4
-        bare = self.numbers or (self.codes and score < SURELY)
+        bare = self.numbers or (self.codes and (score < SURELY or kind == "person_name"))
         # Dr. under Titel is no job title, Director no form of address.
         other = field == "prefix" or (field == "job_title" and "prefix" in self.headed and self.content)
         if (bare and (kind in _WORDED or field in _NAMED_PLACES)) or (other and is_prefix(self.values) != (field == "prefix")):
@@ -271,7 +272,6 @@ class _Column:
 _NUMBERED = (
     50  # of the numbers of members, of all there are, one in so many at least is in a list; of phones hardly one in a hundred
 )
-_OF_A_SORT = frozenset("type typ tipo art kind".split())
 _OF_WORK = frozenset("building campus worksite workplace".split())
 """Where people work, under which a firm's few sites or a district's few schools stand over and over."""
 
@@ -306,6 +306,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     kin = _kin(table, _named_beside(table, _given_once(options, entity, _of_one(table))))
     chosen = _named_beside(table, _given_once(options, entity, kin))
     _without_others(columns, chosen)
+    _of_one_address(columns, chosen)
     _told_by_neighbours(table, chosen, entity)
     if entity == "contact":
         _by_initials(columns, chosen)
@@ -378,6 +379,20 @@ def _without_others(columns: list[_Column], chosen: dict[int, _Option]) -> None:
     )
     if at is not None and not (others - own).isdisjoint(columns[at].words):
         del chosen[at]
+
+
+def _of_one_address(columns: list[_Column], chosen: dict[int, _Option]) -> None:
+    """Take the parts of an address from one of several: the town of the billing address with its street, and not the shipping address's."""
+    by_heading = {c.heading: c for c in columns}
+    parts = {option.field: columns[i].heading for i, option in chosen.items() if option.field in addresses.PARTS}
+    whole = addresses.taken_whole(columns[0].table, parts, columns[0].entity) if parts else parts
+    if whole == parts:
+        return
+    for at in [i for i, option in chosen.items() if option.field in addresses.PARTS]:
+        del chosen[at]
+    for field, heading in whole.items():
+        column = by_heading[heading]
+        chosen[column.at] = _Option(column.headed.get(field, _LEAST), column.at, field, f'heading "{heading}", of one address')
 
 
 def _named_beside(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, _Option]:

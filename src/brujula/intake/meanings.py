@@ -65,6 +65,8 @@ _BIRTH = {
 }
 
 
+_MACHINES = frozenset(("ip", "mac"))
+"""Whose address it is that names no place."""
 _NAMES = frozenset("nom name nome naam nazwisko apellido cognome".split())
 
 
@@ -74,6 +76,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     if heading.lower().startswith(f"{OURS} ") and (own := heading.lower().split(" ")[1]) in ENTITIES[entity].fields:
         return {own: 1.0}
     plain = _plain(heading)
+    if not _MACHINES.isdisjoint(plain.split()):
+        return {}
     found = _by_words(plain, entity)
     bare = re.sub(r"\s*\d+$", "", plain)
     if not found and bare != plain:
@@ -89,6 +93,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and (s <= least or (ends and s < 0.95))}
     if "street" in found and re.search(r"\b[2-9]$", plain):
         found["street"] *= 0.9  # a second line is no street where there is a first, however that is called
+    if "street" in found and "formatted" in plain.split():
+        found["street"] *= 0.9  # the whole of an address gives way to its street
     if is_house_number(plain):
         found.pop("street", None)
     if "street" in found and found["street"] < 0.95:
@@ -119,6 +125,11 @@ _FULL = frozenset("full complete completo complet completa vollstandiger volledi
 _ONE_OF_THEM = frozenset(
     "player musician singer performer attendee participant student pupil patient applicant candidate volunteer teilnehmer participante alumno alumna".split()
 )
+
+
+def surest(heading: str) -> float:
+    """How sure it is that a heading names a field of people or firms; 0 = it names none."""
+    return max((score for entity in ENTITIES for score in meanings(heading, entity).values()), default=0.0)
 
 
 def names_people(heading: str) -> bool:
@@ -177,7 +188,7 @@ def headings_are_values(table: pa.Table, among: Collection[str]) -> bool:
     there it is not known, either), or two are what their columns hold (a country over countries). among : those that are values of their columns
     """
     others = [h for h in table.column_names if h not in among]
-    if any(max(meanings(h, entity).values(), default=0.0) > SURELY for h in others for entity in ENTITIES):
+    if any(surest(h) > SURELY for h in others):
         return False
     if any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names):
         return True

@@ -59,7 +59,7 @@ def limit(text: str, most: int = 80) -> str:
 
 def header(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> tuple[int, list[str], int]:
     """Index of the header among the first rows, each with its line number; its cells; and the index of the first row of values.
-    Headings in two rows are made one.
+    Headings in two rows are made one; of rows that say the same of each column those that are known are taken.
 
     told : the line the policy says; 0 = there is none, then its cells are blank and the first row as wide as a header holds values.
     Raises InputError when it is a line the file does not have.
@@ -75,7 +75,20 @@ def header(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> tu
 
             if both := two_rows.joined(rows[at][1], rows[at + 1][1]):
                 return at, both, at + 2
-    return chosen, cells, chosen + 1
+    below = [row for _, row in rows[chosen + 1 :]]
+    if not below or not _may_be_headings(below[0]):
+        return chosen, cells, chosen + 1
+    from brujula.intake import said_again
+
+    high = said_again.n_rows(cells, below) + 1
+    again = [cells, *below[: high - 1]]
+    return chosen, cells if told else again[said_again.clearest(again)], chosen + high
+
+
+def _may_be_headings(row: Sequence[str]) -> bool:
+    """Whether a row might say what columns are: two cells have letters, and hardly one has nothing but digits and signs."""
+    filled = [cell.strip() for cell in row if cell.strip()]
+    return len(filled) > 1 and sum(_NUMBER.match(cell) is not None for cell in filled) <= len(filled) // 5
 
 
 def fills_gaps(top: Sequence[str], bottom: Sequence[str]) -> bool:
@@ -90,7 +103,7 @@ def above(line: int, skipped: int, high: int, place: str) -> list[str]:
             "no headings: the first row holds values, so columns are told by what they hold (list.header_row in a policy says otherwise)"
         ]
     if high > 1:
-        return [f"headings in two {place}s, from {place} {line} on"]
+        return [f"headings in {'two' if high == 2 else 'three'} {place}s, from {place} {line} on"]
     return [f"header found in {place} {line}; {skipped} {place}{'s' * (skipped > 1)} above it passed over"] if skipped else []
 
 

@@ -26,13 +26,13 @@ celular|cellulare|kom""".replace("\n", "")
 _LABEL = rf"\b(?:{_LABELS})\b\.?\s*:?"
 _BRACKETED = rf"\(\s*(?:{_LABELS})\.?\s*\)"
 _SEVERAL_PHONES = (
-    r"(?i)(\d[^\d\pL]{0,3}){6}.*([;/|\n]|\s(or|oder|ou|o|und|and|y)\s|,|"
+    r"(?i)(\d[^\d\pL]{0,3}){6}.*([;/|\n]|::|\s(or|oder|ou|o|und|and|y)\s|,|"
     + rf"\s{_LABEL}|{_BRACKETED}"
     + r").*(\d[^\d\pL]{0,3}){6}"
 )
 _NUMBER_AHEAD = r"(?=\s*\+?\(?\d)"
 _BETWEEN_PHONES = re.compile(
-    r"(?i)\s*(?:[;|\n]|\s/\s|/(?=\s*[+(]?\d{3}\D?\d)|,|\s(?:or|oder|ou|o|und|and|y)\s)\s*"
+    r"(?i)\s*(?:[;|\n]|:{2,}|\s/\s|/(?=\s*[+(]?\d{3}\D?\d)|,|\s(?:or|oder|ou|o|und|and|y)\s)\s*"
     rf"|\s+(?={_LABEL}{_NUMBER_AHEAD})"
 )
 _BRACKETED_AHEAD = re.compile(rf"(?i)({_BRACKETED})\s*{_NUMBER_AHEAD}")

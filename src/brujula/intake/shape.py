@@ -16,6 +16,7 @@ from brujula.core.steps.one_cell import BREAK, CODE
 from brujula.errors import PolicyError
 from brujula.fields.postal_address import country_codes, parts_of
 from brujula.intake import (
+    addresses,
     areas,
     blocks,
     case,
@@ -62,6 +63,8 @@ _AUTO = {
 }
 """Field to: fields that must not be mapped, and the patterns by which its cells fall into several fields, the first that fits."""
 _FITS = 0.6
+_GAP = r"([^\s,])\s{2,}(\S)"
+"""Parts the lines of an address, where most cells of a column have it; in a few it is a slip."""
 
 
 _Values = dict[str, pa.ChunkedArray]
@@ -182,6 +185,10 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
             values, fields, joined = read(table, values, fields, left)
             notes += joined
             left = [c for c in left if not joined or c not in fields[field].split(" + ")]
+    if not {*policy.columns.values(), *policy.constant, *made} & set(addresses.PARTS):
+        values, fields, joined = addresses.joined(table, values, fields, left, entity)
+        notes += joined
+        left = [c for c in left if not any(c in fields.get(f, "").split(" + ") for f in addresses.PARTS)]
     if entity == "contact":
         values, fields, joined = consents.joined(table, values, fields, left, {*policy.constant, *made})
         notes += joined
@@ -273,21 +280,31 @@ def _address_apart(
     if "street" not in values or "city" in values or "postal_code" in values:
         return values, fields, []
 
-    def read(cells: pa.ChunkedArray) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
-        found, parts = parts_of(cells, towns)
-        taken = {f: pc.fill_null(v, "") for f, v in parts.items() if f == "street" or f not in values}
-        return found & (sum(_n_letters(v) for v in taken.values()) == _n_letters(cells.combine_chunks())), taken
-
     sample = values["street"].slice(0, 2_000)
     sample = sample.filter(pc.not_equal(pc.utf8_trim_whitespace(sample), ""))
-    if len(sample) <= 3 or read(sample)[0].mean() < _FITS:
+    if len(sample) <= 3:
         return values, fields, []
-    whole, parts = read(values["street"])
+    gaps = pc.mean(pc.match_substring_regex(sample, _GAP).cast(pa.float64())).as_py() >= _FITS
+    own: set[str] = {"region", "country"} & values.keys()
+
+    def read(cells: pa.ChunkedArray, but: set[str]) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
+        found, parts = parts_of(pc.replace_substring_regex(cells, _GAP, r"\1, \2") if gaps else cells, towns)
+        taken = {f: pc.fill_null(v, "") for f, v in parts.items() if f not in but}
+        return found & (sum(_n_letters(v) for v in taken.values()) == _n_letters(cells.combine_chunks())), taken
+
+    # Where the cells say mostly of which region they are, a column of regions beside them is of something else (of where a machine stands).
+    whole, parts = read(sample, set())
+    own -= {f for f in own if np.mean(_n_letters(parts[f].filter(pa.array(whole))) > 0) >= _FITS} if whole.any() else set()
+    if read(sample, own)[0].mean() < _FITS:
+        return values, fields, []
+    whole, parts = read(values["street"], own)
     mask, column = pa.array(whole), fields["street"]
-    parts = {f: pc.if_else(mask, v, values["street"].combine_chunks() if f == "street" else "") for f, v in parts.items()}
     parts = {f: v for f, v in parts.items() if f == "street" or pc.any(pc.not_equal(v, "")).as_py()}
+    said = {f: mask if f == "street" else pc.and_(mask, pc.not_equal(v, "")) for f, v in parts.items()}
+    parts = {f: pc.if_else(said[f], v, values[f].combine_chunks() if f in values else "") for f, v in parts.items()}
     values |= {f: pa.chunked_array([v]) for f, v in parts.items()}
-    return values, fields | dict.fromkeys(parts, column), [f'column "{column}" taken apart into {", ".join(parts)}']
+    named = {f: f"{column} + {fields[f]}" if f in fields and f != "street" else column for f in parts}
+    return values, fields | named, [f'column "{column}" taken apart into {", ".join(parts)}']
 
 
 def _n_letters(texts: pa.Array) -> NDArray[np.int64]:
@@ -429,6 +446,11 @@ def _mended(
             found += more
             notes += [f'"{fields[field]}": {said}'] if said else []
         problems += found
+    for field, again in (("phone", "mobile"), ("email", "other_email")):
+        if field in out and again in out:
+            # A column that repeats another (the bill's and the parcel's number) adds no second one.
+            repeated = pc.equal(*(pc.utf8_lower(pc.replace_substring_regex(out[f], r"[\s().-]+", "")) for f in (field, again)))
+            out[again] = pa.chunked_array([pc.if_else(repeated, "", out[again]).combine_chunks()])
     return out, problems, notes
 
 

@@ -10,7 +10,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula.intake.content import SAMPLE, filled
-from brujula.intake.headings import folded
+from brujula.intake.headings import folded, which_address
 from brujula.tables.places import street_short, street_synonyms
 
 _FITS = 0.6
@@ -27,6 +27,9 @@ _SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | s
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
 _NUMBER_WORDS = ("number", "num", "nbr", "#")
 _OF_TYPES = frozenset("type typ tipo toponimo dug suffix sfx sufx suf".split())
+_OF_STREETS = frozenset(
+    "st str street road rd addr address house thoroughfare strasse via viale calle rue rua logradouro toponimo ulica straat".split()
+)
 _OF_SIDES = frozenset(
     "dir direction directional predir postdir predirection postdirection prefix pre suffix sfx sufx suf post quadrant".split()
 )
@@ -52,10 +55,8 @@ def joined(
     if share_that_fits(values["street"], r"\d") > 1 - _FITS:
         numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER and not _holds(values["street"], table.column(c))]
     number = next((c for words in (_BEFORE, _BEHIND) for c in numbers if _is_headed(headed[c], worded(words))), "")
-    lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
-    second = next(
-        (c for c, h in headed.items() if h in worded(_SECOND) or h.endswith(lines) or set(h.split()) >= _SECOND_LINE), ""
-    )
+    which = which_address(fields["street"])
+    second = next((c for c in free if is_second_line(c) and (not which or which_address(c) in (which, frozenset()))), "")
     order = [c for c in table.column_names if c == fields["street"] or (c in free and is_part(c, table.column(c)))]
     at = order.index(fields["street"]) if fields["street"] in order else len(order)
     parts = [c for c in order if c != fields["street"] and not _holds(values["street"], table.column(c))]
@@ -95,14 +96,23 @@ def _plain(heading: str) -> str:
     return " ".join("no" if word in _NUMBER_WORDS else word for word in folded(heading).split())
 
 
+def is_second_line(heading: str) -> bool:
+    """Whether a heading is of the second line of an address."""
+    plain = _plain(heading)
+    lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
+    return plain in worded(_SECOND) or plain.endswith(lines) or set(plain.split()) >= _SECOND_LINE
+
+
 def is_house_number(heading: str) -> bool:
     """Whether a heading says that a column holds the numbers of houses."""
     return _is_headed(_plain(heading), worded(_BEFORE) | worded(_BEHIND))
 
 
 def is_part(heading: str, values: pa.Array | pa.ChunkedArray) -> bool:
-    """Whether a column holds what a street is, an avenue or a lane, or the side of the town it lies on."""
+    """Whether a column holds what a street is, an avenue or a lane, or the side of the town it lies on. A ticket's type is none: General is a street's, too."""
     words = set(folded(heading).split())
+    if words - _OF_TYPES - _OF_SIDES and words.isdisjoint(_OF_STREETS):
+        return False
     types, sides = _words_of_streets()
     return any(words & said and _share_among(values, known) > _MOSTLY for said, known in ((_OF_TYPES, types), (_OF_SIDES, sides)))
 

@@ -1,0 +1,93 @@
+"""Several addresses in one list (billing and shipping, at work and at home): one is taken whole, and where a row has none of it another stands in."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from brujula.intake.content import filled
+from brujula.intake.headings import which_address
+from brujula.intake.meanings import meanings
+from brujula.intake.streets import beside, is_second_line
+
+PARTS = ("street", "city", "region", "postal_code", "country")
+_LEAST = 0.6  # how sure a heading must be that it is of a part
+
+_Addresses = dict[frozenset[str], dict[str, str]]
+
+
+def taken_whole(table: pa.Table, chosen: Mapping[str, str], entity: str) -> dict[str, str]:
+    """The columns of an address, part by part, all of one address; as they were chosen where they are.
+
+    chosen : part to column
+    Of several the one is taken of which most cells are filled, then the first; parts it lacks stay where their heading says of none.
+    """
+    if len({which_address(c) for c in chosen.values()} - {frozenset()}) < 2:
+        return dict(chosen)
+    addresses = _addresses(table, table.column_names, entity)
+    whole = max(addresses.values(), key=lambda parts: sum(len(filled(table.column(c))) for c in parts.values()), default={})
+    return {part: c for part, c in chosen.items() if not which_address(c)} | whole
+
+
+def joined(
+    table: pa.Table, values: dict[str, pa.ChunkedArray], fields: dict[str, str], free: Collection[str], entity: str
+) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
+    """The values with another address in the rows in which every part of the one taken is blank.
+
+    free : columns that no field was found for
+    Returns values, field to columns, and a note where something was put.
+    """
+    own = {part: fields[part].split(" + ") for part in PARTS if part in fields}
+    taken = {which_address(c) for columns in own.values() for c in columns}
+    others = {which: parts for which, parts in _addresses(table, free, entity).items() if which not in taken and len(parts) > 1}
+    if not ("street" in own or "city" in own) or not others:
+        return values, fields, []
+    values, fields, used = dict(values), dict(fields), list[str]()
+    for parts in others.values():
+        there = {
+            part: _with_second_line(table, c, free) if part == "street" else (table.column(c), [c]) for part, c in parts.items()
+        }
+        lacking = ~_any_filled([values[part] for part in PARTS if part in values]) & _any_filled([v for v, _ in there.values()])
+        if not lacking.any():
+            continue
+        mask, nothing = pa.array(lacking), pa.chunked_array([pa.repeat(pa.scalar("", pa.large_string()), table.num_rows)])
+        for part, (value, columns) in there.items():
+            before = values.get(part, nothing)
+            values[part] = pa.chunked_array([pc.if_else(mask, value, before).combine_chunks()])
+            fields[part] = " + ".join([*filter(None, [fields.get(part, "")]), *columns])
+            used += columns
+    if not used:
+        return values, fields, []
+    named = ", ".join(f'"{c}"' for c in used)
+    return values, fields, [f"where a row has no other address, columns {named} are its address"]
+
+
+def _addresses(table: pa.Table, columns: Collection[str], entity: str) -> _Addresses:
+    """The addresses that headings tell apart: which one to part to column, the surest heading first."""
+    found: dict[tuple[frozenset[str], str], tuple[float, str]] = {}
+    for column in table.column_names:
+        headed, which = meanings(column, entity), which_address(column)
+        part = max((f for f in headed if f in PARTS), key=lambda f: headed[f], default="")
+        if part and which and column in columns and headed[part] >= max(_LEAST, *headed.values()) and not is_second_line(column):
+            found[which, part] = max(found.get((which, part), (0.0, column)), (headed[part], column), key=lambda x: x[0])
+    out: _Addresses = {}
+    for (which, part), (_, column) in found.items():
+        out.setdefault(which, {})[part] = column
+    return out
+
+
+def _with_second_line(table: pa.Table, street: str, free: Collection[str]) -> tuple[pa.ChunkedArray, list[str]]:
+    second = next((c for c in free if is_second_line(c) and which_address(c) == which_address(street)), "")
+    values = table.column(street)
+    return (beside(values, table.column(second), ", "), [street, second]) if second else (values, [street])
+
+
+def _any_filled(columns: list[pa.ChunkedArray]) -> NDArray[np.bool_]:
+    some = np.zeros(len(columns[0]), bool)
+    for column in columns:
+        some |= pc.not_equal(pc.utf8_trim_whitespace(column), "").to_numpy(zero_copy_only=False).astype(bool)
+    return some

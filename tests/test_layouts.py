@@ -1,0 +1,160 @@
+"""How programs lay out what they give away: headings said again below, sorts beside values, several addresses, machines."""
+
+import pandas as pd
+import pytest
+
+import brujula
+from brujula.intake.read import read_list
+
+PEOPLE = [
+    ("Ada", "Quist", "ada@quist.example", "212-555-0101", "12 Mill Street", "Orme", "NY", "10501"),
+    ("Bo", "Lind", "bo@lind.example", "212-555-0102", "7 Oak Road", "Yarrow", "TX", "75001"),
+    ("Cy", "Wren", "cy@wren.example", "212-555-0103", "3 Low Lane", "Birchmere", "OH", "44130"),
+    ("Di", "Harrow", "di@harrow.example", "212-555-0104", "9 High Street", "Rookwood", "FL", "33101"),
+    ("Ed", "Alder", "ed@alder.example", "212-555-0105", "5 Elm Drive", "Orme", "NY", "10502"),
+]
+FIELDS = ["given_name", "family_name", "email", "phone", "street", "city", "region", "postal_code"]
+OLD = pd.DataFrame([[f"C-{i}", *p] for i, p in enumerate(PEOPLE)], columns=["id", *FIELDS])
+
+
+def _plan(table, entity="contact"):
+    return brujula.plan(table if isinstance(table, pd.DataFrame) else pd.DataFrame(table), against=OLD, entity=entity)
+
+
+def _all_known(table):
+    """The list's fields, after a look that every row is the record it is."""
+    plan = _plan(table)
+    assert plan.outcomes["record_id"].tolist() == OLD["id"].tolist(), plan.outcomes["reason"].tolist()
+    return plan.listed
+
+
+def _columns(*headings):
+    """People under their headings, field by field; a blank heading leaves the field out."""
+    return {h: [p[i] for p in PEOPLE] for i, h in enumerate(headings) if h}
+
+
+CODES = ["StartDate", "ResponseId", "Q1_1", "Q1_2", "Q2", "Q3"]
+ASKED = [
+    "Start Date",
+    "Response ID",
+    "Who are you? - First name",
+    "Who are you? - Last name",
+    "What is your e-mail address?",
+    "Your phone",
+]
+KEYS = [f'"{{""ImportId"":""{key}""}}"' for key in ("startDate", "_recordId", "QID1_1", "QID1_2", "QID2", "QID3")]
+
+
+@pytest.mark.parametrize("heads", [[CODES, ASKED], [CODES, ASKED, KEYS], [ASKED]], ids=len)
+def test_rows_that_say_the_headings_again_are_no_records(tmp_path, heads):
+    """Of codes, questions and keys over the answers the questions are the headings; rows keep their lines."""
+    rows = [f"2026-10-0{i + 1},R_{i},{','.join(p[:4])}" for i, p in enumerate(PEOPLE)]
+    path = tmp_path / "answers.csv"
+    path.write_text("\n".join([*(",".join(h) for h in heads), *rows]) + "\n")
+    found = read_list(path)
+    assert found.table.column_names == ASKED and found.table.num_rows == len(PEOPLE)
+    assert found.place_of(1) == f"line {len(heads) + 1}"
+    assert brujula.plan(path, against=OLD, entity="contact").outcomes["record_id"].tolist() == OLD["id"].tolist()
+
+
+def test_a_first_row_that_knows_nothing_is_a_row(tmp_path):
+    """n/a over dates, numbers and mail addresses says of no column what it is."""
+    rows = [f"2026-10-0{i + 1},{','.join(p[:4])}" for i, p in enumerate(PEOPLE)]
+    (tmp_path / "list.csv").write_text(
+        "\n".join(["Joined,First name,Last name,E-mail,Phone", "n/a,Flo,Birch,none,unknown", *rows])
+    )
+    assert read_list(tmp_path / "list.csv").table.num_rows == len(PEOPLE) + 1
+
+
+def test_of_what_sort_a_value_is_is_no_value():
+    """Beside E-mail 1 - Value stands E-mail 1 - Type: also where it is blank, or only a row or two say it."""
+    heads = (
+        "First Name",
+        "Last Name",
+        "E-mail 1 - Value",
+        "Phone 1 - Value",
+        "Address 1 - Street",
+        "Address 1 - City",
+        "Address 1 - Region",
+        "Address 1 - Postal Code",
+    )
+    sorts = {
+        f"{what} 1 - {word}": [said, *[""] * 4]
+        for what, said in (("E-mail", "Work"), ("Phone", ""), ("Address", "Home"))
+        for word in ("Type", "Label")
+    }
+    listed = _all_known(sorts | {"Address 1 - Formatted": [", ".join(p[4:]) for p in PEOPLE]} | _columns(*heads))
+    assert [listed.columns[f] for f in FIELDS] == list(heads)
+
+
+def test_where_a_machine_stands_is_no_phone():
+    """Addresses of machines and degrees are numbers of nobody, whatever their heading."""
+    odd = {"IP Address": "192.0.2.{}", "Where": "198.51.100.{}", "Spot": "-73.98{}51"}
+    listed = _all_known(
+        _columns("First name", "Last name", "E-mail") | {h: [x.format(i) for i in (7, 41, 113, 8, 220)] for h, x in odd.items()}
+    )
+    assert not {"phone", "mobile", "street"} & set(listed.columns)
+
+
+@pytest.mark.parametrize("blank", [(), (1, 3)])
+def test_one_of_several_addresses_is_taken_whole(blank):
+    """Town and street are of one address, the one most rows have; in a row that has none of it the other stands in."""
+    table = _columns("First name", "Last name", "E-mail")
+    for which, rows in (("Billing", {0, 1, 2}), ("Shipping", {0, 1, 2, 3, 4} - set(blank))):
+        heads = [f"{which} {part}" for part in ("Street", "City", "State", "Zip")]
+        table |= {h: [p[4 + i] if at in rows else "" for at, p in enumerate(PEOPLE)] for i, h in enumerate(heads)}
+    table["Billing Street 2"] = ["", "Suite 9", "", "", ""]
+    table["Billing Country"] = ["", "US", "", "", ""]
+    listed = _all_known(table)
+    lines = [" ".join(filter(None, (listed.values[f].to_pylist()[at] for f in FIELDS[4:]))) for at in range(5)]
+    wanted = [" ".join(p[4:]) for p in PEOPLE]
+    wanted[1] = wanted[1].replace("Road", "Road, Suite 9") if blank else wanted[1]
+    wanted[3] = "" if blank else wanted[3]
+    assert lines == wanted
+
+
+def test_a_tickets_type_is_no_part_of_a_street():
+    """General is what some streets are called, and what most tickets are."""
+    listed = _all_known({"Ticket Type": ["General"] * 5} | _columns("First name", "Last name", "E-mail", "", "Street", "City"))
+    assert listed.values["street"].to_pylist() == [p[4] for p in PEOPLE]
+
+
+def test_an_orders_number_is_no_name():
+    """Under Name a shop has #1001; who bought stands under Billing Name."""
+    names = {"Name": [f"#100{i}" for i in range(5)], "Billing Name": [f"{p[0]} {p[1]}" for p in PEOPLE]}
+    assert _all_known(names | _columns("", "", "E-mail")).columns["full_name"] == "Billing Name"
+
+
+def test_a_number_given_twice_is_one():
+    """The bill's number and the parcel's add no second one to the record."""
+    plan = _plan(
+        _columns("First name", "Last name", "E-mail", "Shipping Phone")
+        | {"Billing Phone": ["(212) 555 0101", "212-555-0199", *(p[3] for p in PEOPLE[2:])]}
+    )
+    assert plan.changes[["record_id", "field", "after"]].values.tolist() == [["C-1", "mobile", "212-555-0199"]]
+
+
+def test_a_date_of_zeros_is_none():
+    """0/0/00 is a blank, and nothing is said of it."""
+    plan = _plan(
+        _columns("First name", "Last name", "E-mail") | {"Birthday": ["0/0/00", "0000-00-00", "4/12/1979", "0/0/00", ""]}
+    )
+    assert plan.changes[["record_id", "after"]].values.tolist() == [["C-2", "1979-04-12"]]
+    assert "not used" not in " ".join(plan.outcomes["reason"])
+
+
+def test_of_many_columns_of_numbers_those_with_numbers_are_compared():
+    """Beside two that are fields nine more may stand: the blank ones do not take the place of the one by which she is known."""
+    old = pd.DataFrame([["C-1", "Ada", "Quist", "212-555-0101"]], columns=["id", "given_name", "family_name", "phone"])
+    heads = ("Business Phone", "Mobile Phone", "Business Phone 2", "Car Phone", "Home Phone")
+    new = pd.DataFrame(
+        [["Ada", "Quist", "212-555-0190", "212-555-0191", "", "", "212-555-0101"]], columns=["First name", "Last name", *heads]
+    )
+    assert brujula.plan(new, against=old, entity="contact").outcomes["outcome"].tolist() == ["update"]
+
+
+def test_lines_of_an_address_parted_by_gaps():
+    """One cell with two spaces between its lines is taken apart; the region of the machine beside it is not the address's."""
+    table = _columns("First name", "Last name", "E-mail") | {"Address": ["  ".join(p[4:]) for p in PEOPLE], "REGION": ["ny"] * 5}
+    listed = _all_known(table)
+    assert [[listed.values[f].to_pylist()[at] for f in FIELDS[4:]] for at in range(5)] == [list(p[4:]) for p in PEOPLE]
