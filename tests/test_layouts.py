@@ -126,12 +126,11 @@ def test_an_orders_number_is_no_name():
 
 
 def test_a_number_given_twice_is_one():
-    """The bill's number and the parcel's add no second one to the record."""
-    plan = _plan(
-        _columns("First name", "Last name", "E-mail", "Shipping Phone")
-        | {"Billing Phone": ["(212) 555 0101", "212-555-0199", *(p[3] for p in PEOPLE[2:])]}
-    )
-    assert plan.changes[["record_id", "field", "after"]].values.tolist() == [["C-1", "mobile", "212-555-0199"]]
+    """The bill's number and the parcel's make no two for somebody new."""
+    table = _columns("First name", "Last name", "E-mail", "Shipping Phone")
+    table |= {"Billing Phone": ["(212) 555 0101", "212-555-0199", *(p[3] for p in PEOPLE[2:])]}
+    plan = brujula.plan(pd.DataFrame(table), against=OLD.iloc[:0], entity="contact")
+    assert plan.changes[plan.changes["field"] == "mobile"]["after"].tolist() == ["212-555-0199"]
 
 
 def test_a_date_of_zeros_is_none():
@@ -150,11 +149,64 @@ def test_of_many_columns_of_numbers_those_with_numbers_are_compared():
     new = pd.DataFrame(
         [["Ada", "Quist", "212-555-0190", "212-555-0191", "", "", "212-555-0101"]], columns=["First name", "Last name", *heads]
     )
-    assert brujula.plan(new, against=old, entity="contact").outcomes["outcome"].tolist() == ["update"]
+    plan = brujula.plan(new, against=old, entity="contact")
+    assert [n for n in plan.listed.raw.notes if "another number" in n] == [
+        'column "Home Phone" is no field, and is compared as another number'
+    ]
 
 
 def test_lines_of_an_address_parted_by_gaps():
     """One cell with two spaces between its lines is taken apart; the region of the machine beside it is not the address's."""
     table = _columns("First name", "Last name", "E-mail") | {"Address": ["  ".join(p[4:]) for p in PEOPLE], "REGION": ["ny"] * 5}
     listed = _all_known(table)
+    assert [[listed.values[f].to_pylist()[at] for f in FIELDS[4:]] for at in range(5)] == [list(p[4:]) for p in PEOPLE]
+
+
+def test_a_registers_pages_are_no_websites():
+    """Pages of one site, one a firm, are the register's; where a firm is from gives way to the country of its address."""
+    names = ["Quist Reeds", "Lindwerk", "Wren Horns", "Harrow Brass", "Alder Music"]
+    table = {"CompanyName": names, "URI": [f"http://register.example/id/company/{i}" for i in range(5)]}
+    table |= {"RegAddress.Country": ["Peru", *["France"] * 4], "CountryOfOrigin": ["United Kingdom"] * 5}
+    listed = brujula.plan(pd.DataFrame(table), against=pd.DataFrame({"id": ["1"], "name": ["Ohm Ltd"]}), entity="account").listed
+    assert listed.columns == {"name": "CompanyName", "country": "RegAddress.Country"}
+
+
+def test_figures_over_and_over_are_no_phones():
+    """Nine zeros in every row are a code of something."""
+    listed = _plan(
+        pd.DataFrame(
+            [["Ada", f"Quist{chr(97 + i % 26)}{chr(97 + i // 26)}", "000000000"] for i in range(60)],
+            columns=["First name", "Last name", "Activity"],
+        )
+    ).listed
+    assert "phone" not in listed.columns
+
+
+@pytest.mark.parametrize("entity", ["contact", "account"])
+def test_a_label_with_the_name_once_more_is_the_address(entity):
+    """Beside names in columns of their own a cell of several lines, the name on top, gives the address."""
+    own = [f"{p[0]} {p[1]}" for p in PEOPLE]
+    table = {
+        "Name" if entity == "account" else "Full name": own,
+        "Bill to": [f"{n}\n{p[4]}\n{p[5]}, {p[6]} {p[7]}" for n, p in zip(own, PEOPLE, strict=True)],
+    }
+    listed = brujula.plan(pd.DataFrame(table), against=OLD if entity == "contact" else OLD.assign(name=own), entity=entity).listed
+    assert [[listed.values[f].to_pylist()[at] for f in FIELDS[4:]] for at in range(5)] == [list(p[4:]) for p in PEOPLE]
+
+
+def test_one_page_for_all_is_nobodys_website():
+    """The page on which all signed up is none of theirs, nor is the number of a campaign where they come from."""
+    table = {"First name": ["Ada"] * 50, "Last name": [f"Quist{chr(97 + i % 26)}{i // 26}" for i in range(50)]}
+    table |= {"Source Url": ["https://www.reed.example/join"] * 50, "campaign_id": [f"c:{i}" for i in range(50)]}
+    assert {"website", "source"}.isdisjoint(_plan(table).listed.columns)
+
+
+@pytest.mark.parametrize(("heading", "cells"), [("Mailing address (street, city, state, zip)", ", ".join), ("CSZ", None)])
+def test_a_heading_that_names_the_parts_of_its_cells(heading, cells):
+    """What a heading lists stands in its cells, from the street on or from the town on."""
+    lines = [f"{p[5]}, {p[6]} {p[7]}" for p in PEOPLE]
+    table = _columns("First name", "Last name", "E-mail", "", *([] if cells else ["ADDR"]))
+    listed = _all_known(
+        table | {heading: [cells((p[4], line)) for p, line in zip(PEOPLE, lines, strict=True)] if cells else lines}
+    )
     assert [[listed.values[f].to_pylist()[at] for f in FIELDS[4:]] for at in range(5)] == [list(p[4:]) for p in PEOPLE]

@@ -100,7 +100,7 @@ class PostalAddress(Kind):
             street | mailing street | street line | street 1 | business address | address street | street and number | strasse hausnummer | straatnaam | street name | strasse hausnr | via e numero | calle y numero | adres ulica | ulica i numer | adres zamieszkania | straat en huisnummer | postal address | full address | morada | postanschrift | direccion postal | adresse postale | indirizzo postale | endereco postal | road | voie | libelle voie | libelle de voie | st name | str name""",
         "city": """city | town | municipality | locality | place | location | sitz | gemeinde | township | ort | stadt | ciudad | localidad | poblacion | municipio | ville |
             commune | cidade | citta | comune | plaats | stad | woonplaats | miasto | miejscowosc | city town | cty | ortschaft | plaatsnaam | localite | localidade | gemeente | gmina | municipality | ciudad poblacion | localita | lokalitat |
-            billing city | mailing city | wohnort | suburb | hometown | boro | borough | poczta | wohnhaft in""",
+            billing city | mailing city | csz | city st zip | city state zip | wohnort | suburb | hometown | boro | borough | poczta | wohnhaft in""",
         "region": """state | region | province | state province | state region | prov | mailing state | billing state | state code | bundesland | provincia |
             estado | county | county state | land kreis | comunidad | departement | uf | regione | provincie | wojewodztwo | st
             | kanton | department | stan | landkreis | provincia estado | prov state""",

@@ -69,7 +69,9 @@ def apart(
     towns: pa.ChunkedArray | None = None,
     told: frozenset[str] = frozenset(),
 ) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
-    """The values with the parts of a column of blocks in fields of their own, where nothing else in the list is the name; what is left of a block is its street.
+    """The values with the parts of a column of blocks in fields of their own; what is left of a block is its street.
+
+    Where other columns are the name, a block is one that has it in front once more, in a list that has no other address.
 
     towns : those that the records name;  told : columns whose field a person has chosen
     """
@@ -77,23 +79,49 @@ def apart(
     for column in table.column_names:
         own = {f for f, c in fields.items() if c == column}
         named = any(f in naming and c != column for f, c in fields.items())
-        if column in told or named or not own <= {*naming, *_MAY_BE}:
+        again = named and own <= {"street"} and {"city", "postal_code"}.isdisjoint(fields)
+        if column in told or (named and not again) or not own <= {*naming, *_MAY_BE}:
             continue
         cells = table.column(column).combine_chunks()
         sample = filled(cells)
         if between := _between(sample):
             parts = _cut(cells, between)
             what = _what(parts, entity, between != _COMMAS, towns)
+            if again and not _names_again(parts.at(0), cells, values, entity):
+                continue
+        elif again:
+            continue
         elif entity == "contact" and (pair := _pair(sample)):
             parts = _cut(cells, pair.between, 1)
             what = _one_of_two(parts, pair.firm_first)
         else:
             continue
-        put = {f: v for f, v in _fields(parts, what, entity).items() if fields.get(f, column) == column}
+        put = {
+            f: v
+            for f, v in _fields(parts, what, entity).items()
+            if fields.get(f, column) == column and not (again and f in naming)
+        }
         values = {f: v for f, v in values.items() if f not in own} | {f: pa.chunked_array([v]) for f, v in put.items()}
         fields = {f: c for f, c in fields.items() if f not in own} | dict.fromkeys(put, column)
         return values, fields, [f'column "{column}" taken apart into {", ".join(put)}']
     return values, fields, []
+
+
+def _names_again(firsts: pa.Array, cells: pa.Array, values: dict[str, pa.ChunkedArray], entity: str) -> bool:
+    """Whether the first parts of most cells are what the row is called elsewhere."""
+    rows = pc.not_equal(pc.utf8_trim_whitespace(cells), "")
+    own = {f: values[f].filter(rows).combine_chunks() for f in (*ENTITIES[entity].naming, "account") if f in values}
+    if {"given_name", "family_name"} <= own.keys():
+        own["full_name"] = pc.binary_join_element_wise(own["given_name"], own["family_name"], pa.scalar(" ", pa.large_string()))
+    said = _letters(firsts)
+    alike = (
+        pc.mean(pc.equal(said, _letters(names)).cast(pa.float64())).as_py() for names in own.values() if len(names) == len(said)
+    )
+    return max((share or 0.0 for share in alike), default=0.0) >= _MOSTLY
+
+
+def _letters(text: pa.Array) -> pa.Array:
+    return pc.utf8_lower(replaced(text, r"[^\pL\d]+", ""))
 
 
 class _Pair(NamedTuple):

@@ -120,9 +120,10 @@ def with_words(text: pa.Array) -> tuple[NDArray[np.bool_], NDArray[np.bool_], ND
 
 _PATTERNS = {
     "postal_code": r"(?i)^([a-z]{1,2}-)?\d{4,6}(-\d{3,4})?$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
+    "city": r"^[^\d,]{2,},\s*[A-Z]{2}\.?,?\s+\d{5}(-\d{4})?$",
     "street": r"(?i)^\d+[a-z]?,?\s+[^\d\s].{2}|^[^\d@]{3,}\s\d+\s?[a-z]?(\W|$)",
 }
-_HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
+_HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "city": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
 """Shares of values that tell a column without a heading that is known; the first that does."""
 _YEARS = 0.9  # a column of these is no postal code's
 PLACES = frozenset(("country", "region"))  # one heading may mean either: Kraj in Warsaw and in Prague
@@ -179,6 +180,16 @@ def are_pages(values: pa.Array) -> bool:
     site, page = pages(Texts.of(text))
     most = pc.max(pc.struct_field(pc.value_counts(site.filter(pc.not_equal(site, ""))), "counts")).as_py() or 0
     return min(most, int(pc.count_distinct(page.filter(pc.not_equal(page, ""))).as_py())) >= _NEARLY_ALL * len(text)
+
+
+def on_one_site(values: pa.Array) -> bool:
+    """Whether nearly all values are addresses within one site: a register's pages, and nobody's own."""
+    text = filled(values)
+    if len(text) < ENOUGH:
+        return False
+    site = replaced(pc.utf8_lower(text), r"^(?:https?:/+)?(?:www\.)?([^/]+)/+[^/].*$", r"\1")
+    within = site.filter(pc.not_equal(site, pc.utf8_lower(text)))
+    return len(within) > 0 and pc.max(pc.struct_field(pc.value_counts(within), "counts")).as_py() >= _NEARLY_ALL * len(text)
 
 
 def is_running(values: pa.Array, apart: int = 2) -> bool:

@@ -33,6 +33,7 @@ from brujula.intake.content import (
     is_words,
     most_like_names,
     names_in,
+    on_one_site,
     says_who_is_there,
 )
 from brujula.intake.headings import OF_A_SORT, folded, in_full, is_of_a_head, says_of_what_sort, says_other
@@ -114,8 +115,9 @@ class _Column:
 
     @cached_property
     def _pages(self) -> bool:
-        """Whether it holds a page of each person: under Web, or a heading of such."""
-        return self.entity == "contact" and self.strongest in ("", "website") and are_pages(self.values)
+        """Whether it holds a page of each person on one network, or of each firm in one register: under Web, or a heading of such."""
+        of_one = are_pages if self.entity == "contact" else on_one_site
+        return self.strongest in ("", "website") and of_one(self.values)
 
     def _are_handles(self) -> bool:
         """Whether it may hold names that people go by on a network: in one word, each there once."""
@@ -182,6 +184,10 @@ class _Column:
             or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
             # Where somebody was born; which licence somebody has
             or (field in ("birth_date", "registration_no") and is_words(self.table, self.at, r"^\D*$"))
+            # Source URL: the one page on which all signed up
+            or (field == "website" and score < SURELY and is_repeated(self.values))
+            # The number of a campaign
+            or (field == "source" and "id" in self.words)
             # Long: a description
             or (kind == "coordinates" and bool(self.content) and not is_words(self.table, self.at, _DEGREES))
             # Profile: gold, silver; a frequent customer
@@ -197,7 +203,7 @@ class _Column:
         kind, score, strongest = kind_of(self.entity)[field], self.headed[field], self.strongest
         why, dated = f'heading "{self.heading}"', strongest == "date"
         if field == "website" and self._pages:
-            score, why = score * 0.3, f"{why}, though it holds a page of each person on one network"
+            score, why = score * 0.3, f"{why}, though it holds a page of each on one site"
         elif kind == strongest:
             score = min(score + 0.02, 0.99)
             why += " and content"
@@ -251,13 +257,14 @@ class _Column:
         held = self._held if unsaid and not strongest and not told and not self.elses else ""
         if held in field_kind and not (held == "street" and is_repeated(self.values)) and not is_flag(self.values):
             yield _Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
-        if "website" in self.headed and self._pages and not self.elses:
-            yield _Option(0.6, self.at, "profile", "holds a page of each person on one network")
+        if ("website" in self.headed or strongest == "website") and self._pages and not self.elses:
+            if "profile" in fields and "profile" not in self.headed:
+                yield _Option(0.6, self.at, "profile", "holds a page of each person on one network")
             return
         # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
         digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"
         bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, digits)
-        bare |= strongest == "phone" and is_running(self.values, _NUMBERED)
+        bare |= strongest == "phone" and (is_running(self.values, _NUMBERED) or is_repeated(self.values))
         if (
             strongest in ("email", "website", "phone")
             and not bare

@@ -49,6 +49,7 @@ def _alone() -> frozenset[str]:
 
 
 _TELLING = {"city", "region", "postal_code", "country", "phone", "mobile", "email", "website"}
+_PLACED = {"city", "region", "postal_code", "country"}
 _OVERALL = {"street", "account", "name", "full_name"}
 _BIRTH = {
     "birth",
@@ -93,6 +94,9 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and (s <= least or (ends and s < 0.95))}
     if "street" in found and re.search(r"\b[2-9]$", plain):
         found["street"] *= 0.9  # a second line is no street where there is a first, however that is called
+    if "street" in found and len(_PLACED & set(found)) > 2:
+        # Address (street, city, state, zip)
+        found = {f: s for f, s in found.items() if f not in _PLACED} | {"street": 0.9}
     if "street" in found and "formatted" in plain.split():
         found["street"] *= 0.9  # the whole of an address gives way to its street
     if is_house_number(plain):
@@ -107,6 +111,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found.pop("birth_date", None)  # nom de naissance
     if "country" in found:
         found.pop("source", None)  # where somebody or something comes from
+    if "country" in found and "origin" in plain.split():
+        found["country"] *= 0.8  # gives way to the country of an address
     if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
         found["phone"] *= 0.9
     return found
