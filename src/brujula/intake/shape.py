@@ -123,7 +123,8 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
         for read, _ in _joined(entity):
             values, fields, more = read(raw.table, values, fields, free)
             notes += more
-        raw = replace(raw, notes=(*raw.notes, *notes))
+        values, fields, more = addresses.joined(raw.table, values, fields, free, entity)
+        raw = replace(raw, notes=(*raw.notes, *notes, *more))
     if suggested and entity == "contact":
         used = {c for said in fields.values() for c in said.split(" + ")}
         values, fields, agreed = consents.joined(raw.table, values, fields, [c for c in raw.table.column_names if c not in used])

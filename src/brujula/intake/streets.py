@@ -56,7 +56,8 @@ def joined(
         numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER and not _holds(values["street"], table.column(c))]
     number = next((c for words in (_BEFORE, _BEHIND) for c in numbers if _is_headed(headed[c], worded(words))), "")
     which = which_address(fields["street"])
-    second = next((c for c in free if is_second_line(c) and (not which or which_address(c) in (which, frozenset()))), "")
+    seconds = (c for c in free if is_second_line(c) and not _has_a_first(c, fields["street"], table.column_names))
+    second = next((c for c in seconds if not which or which_address(c) in (which, frozenset())), "")
     order = [c for c in table.column_names if c == fields["street"] or (c in free and is_part(c, table.column(c)))]
     at = order.index(fields["street"]) if fields["street"] in order else len(order)
     parts = [c for c in order if c != fields["street"] and not _holds(values["street"], table.column(c))]
@@ -101,6 +102,12 @@ def is_second_line(heading: str) -> bool:
     plain = _plain(heading)
     lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
     return plain in worded(_SECOND) or plain.endswith(lines) or set(plain.split()) >= _SECOND_LINE
+
+
+def _has_a_first(second: str, street: str, headings: Iterable[str]) -> bool:
+    """Whether the first line that a second one goes with is another column than the street: Business Street over Business Street 2."""
+    first = folded(second).removesuffix("2").strip()
+    return first != folded(street) and any(folded(h) == first for h in headings if h != second)
 
 
 def is_house_number(heading: str) -> bool:
