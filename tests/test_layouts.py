@@ -167,8 +167,11 @@ def test_a_registers_pages_are_no_websites():
     names = ["Quist Reeds", "Lindwerk", "Wren Horns", "Harrow Brass", "Alder Music"]
     table = {"CompanyName": names, "URI": [f"http://register.example/id/company/{i}" for i in range(5)]}
     table |= {"RegAddress.Country": ["Peru", *["France"] * 4], "CountryOfOrigin": ["United Kingdom"] * 5}
-    listed = brujula.plan(pd.DataFrame(table), against=pd.DataFrame({"id": ["1"], "name": ["Ohm Ltd"]}), entity="account").listed
+    old = pd.DataFrame({"id": ["1"], "name": ["Ohm Ltd"]})
+    listed = brujula.plan(pd.DataFrame(table), against=old, entity="account").listed
     assert listed.columns == {"name": "CompanyName", "country": "RegAddress.Country"}
+    table["URI"] = [f"https://{n.split()[0].lower()}.example/" for n in names]
+    assert brujula.plan(pd.DataFrame(table), against=old, entity="account").listed.columns["website"] == "URI"
 
 
 def test_figures_over_and_over_are_no_phones():
@@ -210,3 +213,49 @@ def test_a_heading_that_names_the_parts_of_its_cells(heading, cells):
         table | {heading: [cells((p[4], line)) for p, line in zip(PEOPLE, lines, strict=True)] if cells else lines}
     )
     assert [[listed.values[f].to_pylist()[at] for f in FIELDS[4:]] for at in range(5)] == [list(p[4:]) for p in PEOPLE]
+
+
+ROSTER = """District roster,,
+Name,Role,E-mail
+Harrow School,,
+Ada Quist,Teacher,ada@quist.example
+Bo Lind,Director,bo@lind.example
+Name,Role,E-mail
+Yarrow Community Band,,
+Cy Wren,,cy@wren.example
+{last},,
+Total: 3,,
+Exported by A. Quist on 3/12/2026,,
+Confidential - not for distribution,,
+"""
+
+
+def test_what_heads_rows_or_stands_under_them_is_no_record(tmp_path):
+    """The school over its teachers is their employer; headings once more, a total and lines under the list are named and rejected; a last row that is a name is a row."""
+    (tmp_path / "roster.csv").write_text(ROSTER.format(last='"Page, Robert"'))
+    plan = brujula.plan(tmp_path / "roster.csv", against=OLD, entity="contact")
+    found = dict(zip(plan.listed.values["full_name"].to_pylist(), plan.outcomes["outcome"], strict=True))
+    assert [n for n, outcome in found.items() if outcome == "reject"] == [
+        "Name",
+        "Total: 3",
+        "Exported by A. Quist on 3/12/2026",
+        "Confidential - not for distribution",
+    ]
+    assert found["Page, Robert"] == "create"
+    schools = plan.listed.values["account"].to_pylist()
+    assert schools[:2] == ["Harrow School"] * 2 and schools[3] == "Yarrow Community Band"
+    assert plan.listed.raw.place_of(1) == "line 4"
+
+
+def test_firms_among_people_head_nobody(tmp_path):
+    """Where firms stand in rows of their own as well, with what else is known of them, none heads the rows below it."""
+    rows = [
+        "Harrow School,,",
+        "Ada Quist,Teacher,",
+        "Orme Workshop Ltd,,o@orme.example",
+        "Yarrow Band,,",
+        "Cy Wren,,c@w.example",
+        "Elm Violins Inc,,e@elm.example",
+    ]
+    (tmp_path / "list.csv").write_text("\n".join(["Name,Role,E-mail", *rows]))
+    assert len(brujula.plan(tmp_path / "list.csv", against=OLD, entity="contact").outcomes) == len(rows)

@@ -18,6 +18,8 @@ CATALOGUE = {
     "open-quote": ("a quoted cell is never closed", 'every " at the start of a cell closed by another'),
     "long-cell": ("a cell is too long to be a value", "at most 1,048,576 characters"),
     "totals-row": ("this is the row of totals, no record", "records only"),
+    "foot-line": ("this is a line under the list, no record", "records only"),
+    "headings-again": ("these are the headings once more, no record", "records only"),
     "short-row": (
         "the row has fewer cells than the header",
         "as many cells as the header has; the missing ones were taken as blank",

@@ -187,8 +187,9 @@ def on_one_site(values: pa.Array) -> bool:
     text = filled(values)
     if len(text) < ENOUGH:
         return False
-    site = replaced(pc.utf8_lower(text), r"^(?:https?:/+)?(?:www\.)?([^/]+)/+[^/].*$", r"\1")
-    within = site.filter(pc.not_equal(site, pc.utf8_lower(text)))
+    address = replaced(pc.utf8_lower(text), r"^(?:https?:/+)?(?:www\.)?", "")
+    site = replaced(address, r"^([^/]+)/+[^/].*$", r"\1")
+    within = site.filter(pc.not_equal(site, address))
     return len(within) > 0 and pc.max(pc.struct_field(pc.value_counts(within), "counts")).as_py() >= _NEARLY_ALL * len(text)
 
 

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from brujula.core.kernels.text import survey
 from brujula.core.steps.parallel import spread
 from brujula.errors import InputError
-from brujula.intake import raw
+from brujula.intake import no_records, raw
 from brujula.intake.encodings import decoded, guessed, marked
 from brujula.intake.raw import MOST_CELL, RawList, limit
 from brujula.policy.model import ListPolicy
@@ -87,7 +87,7 @@ def _read(
         lines = np.arange(table.num_rows)
     found = RawList(str(path), table, tuple(notes), tuple(problems), None if lines is None else lines + first_line + 1)
     found = raw.without_blank_rows(found)
-    return raw.with_totals(raw.wrong_characters(found, foreign) if foreign or held.twice else found)
+    return no_records.told(raw.wrong_characters(found, foreign) if foreign or held.twice else found)
 
 
 def _first(path: Path, most: int) -> bytes:

@@ -23,8 +23,8 @@ MOST_BYTES = 8 << 30
 MOST_CELL = 1 << 20  # characters: a longer cell is a damaged file, not a value
 MOST_COLUMNS = 4_096
 _LOOKED_AT = 60
+_NEAR_THE_TOP = 15
 _VALUES_LOOKED_AT = 5_000
-_TOTAL = re.compile(r"(?i)(grand |sub)?(totals?|summe|gesamt(summe)?|sum|suma|totale|totaal|razem|somme)\s*:?$")
 _NUMBER = re.compile(r"[-+\d.,\s%$€£]*$")
 
 
@@ -117,9 +117,16 @@ def _header_row(name: str, rows: list[tuple[int, list[str]]], told: int | None) 
     full = [sum(bool(c.strip()) for c in row) for _, row in rows[:_LOOKED_AT]]
     widest = max(Counter(n for n in full if n).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
     width = max(Counter(len(r) for _, r in rows[:_LOOKED_AT] if r).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
-    return next(
+    chosen = next(
         (i for i, n in enumerate(full) if n >= max(0.5 * widest, 1) and (n > 1 or widest == 1) and len(rows[i][1]) >= width), 0
     )
+    if full[chosen : chosen + 1] == [1] and max(full[:_NEAR_THE_TOP]) > 1:
+        # Under a title, and over rows most of which head others, stand the headings that are known.
+        from brujula.intake.two_rows import are_headings
+
+        named = (i for i, n in enumerate(full[:_NEAR_THE_TOP]) if n > 1 and are_headings(rows[i][1]))
+        return next(named, chosen)
+    return chosen
 
 
 def headings(name: str, header: Sequence[str]) -> list[str]:
@@ -176,19 +183,6 @@ def without_blank_rows(raw: RawList) -> RawList:
     note = f"{len(blank):,} blank row{'s' * (len(blank) > 1)} passed over"
     lines = None if raw.lines is None else raw.lines[keep]
     return replace(raw, table=raw.table.filter(pa.array(keep)), notes=(*raw.notes, note), problems=kept, lines=lines)
-
-
-def with_totals(raw: RawList) -> RawList:
-    """The list with a last row of totals named as such: it is no record."""
-    if raw.table.num_rows < 2 or any(p.row == raw.table.num_rows and p.fatal for p in raw.problems):
-        return raw
-    last = [str(v).strip() for v in raw.table.slice(raw.table.num_rows - 1).to_pylist()[0].values()]
-    filled = [c for c in last if c]
-    word = next((c for c in filled if _TOTAL.match(c)), None)
-    if word is None or len(filled) > max(2, len(last) // 2 + 1) or not all(_NUMBER.match(c) for c in filled if c != word):
-        return raw
-    column = raw.table.column_names[last.index(word)]
-    return replace(raw, problems=(*raw.problems, Problem("totals-row", raw.table.num_rows, column, word, fatal=True)))
 
 
 _ANOTHER = "list.encoding in a policy names another encoding"

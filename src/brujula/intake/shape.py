@@ -18,6 +18,7 @@ from brujula.fields.postal_address import country_codes, parts_of
 from brujula.intake import (
     addresses,
     areas,
+    bands,
     blocks,
     case,
     consents,
@@ -139,6 +140,7 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     held : the existing records
     """
     known = held.values if held else {}
+    raw = bands.apart(raw) if entity == "contact" else raw
     table, row, person = raw.table, None, None
     if entity == "contact" and policy.list.people:
         naming = [h for n in table.column_names for h in names_a_person(n)]

@@ -18,6 +18,12 @@ _NO_GROUPS = {"email", "phone", "mobile", "website", "job_title"}
 _MOSTLY = 0.6  # share of a row's cells that name a field, where the row holds headings
 
 
+def are_headings(cells: Sequence[str]) -> bool:
+    """Whether most of the cells that are filled name fields."""
+    filled = [c for c in cells if c]
+    return sum(map(_known, filled)) >= _MOSTLY * len(filled)
+
+
 def joined(top: Sequence[str], bottom: Sequence[str]) -> list[str] | None:
     """The headings of two rows in one, None where the two are not both of headings, or neither fills a gap of the other."""
     if not fills_gaps(top, bottom):
@@ -30,7 +36,7 @@ def joined(top: Sequence[str], bottom: Sequence[str]) -> list[str] | None:
         return None
     if not all(_HEADING.fullmatch(c) and not _NUMBER.search(c) for c in (*above, *below) if c):
         return None
-    if not (_are_headings(below) and _are_headings(lone)):
+    if not (are_headings(below) and are_headings(lone)):
         return None
     out, group = [], ""
     for at, (a, b) in enumerate(zip(above, below, strict=True)):
@@ -40,11 +46,6 @@ def joined(top: Sequence[str], bottom: Sequence[str]) -> list[str] | None:
         own = bool(b) and _known(b) and often[b] == 1 and (spans or not a)
         out.append(b if own else " ".join(x for x in (group, b) if x))
     return out
-
-
-def _are_headings(cells: Sequence[str]) -> bool:
-    filled = [c for c in cells if c]
-    return sum(map(_known, filled)) >= _MOSTLY * len(filled)
 
 
 def _known(heading: str) -> bool:

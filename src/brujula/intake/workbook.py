@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from brujula.errors import InputError
-from brujula.intake import raw
+from brujula.intake import no_records, raw
 from brujula.intake.raw import RawList
 from brujula.policy.model import ListPolicy
 
@@ -63,7 +63,7 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
         notes.append(f"{beyond:,} row{'s' * (beyond > 1)} with cells right of the last heading; those cells were left out")
     lines = np.arange(first + 1, len(rows) + 1)
     found = RawList(str(path), raw.text_table(names, rows[first:]), tuple(notes), (), lines, f'sheet "{chosen}", row')
-    return raw.with_totals(raw.without_blank_rows(found))
+    return no_records.told(raw.without_blank_rows(found))
 
 
 def _check_size(path: Path) -> None:
