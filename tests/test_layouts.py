@@ -259,3 +259,28 @@ def test_firms_among_people_head_nobody(tmp_path):
     ]
     (tmp_path / "list.csv").write_text("\n".join(["Name,Role,E-mail", *rows]))
     assert len(brujula.plan(tmp_path / "list.csv", against=OLD, entity="contact").outcomes) == len(rows)
+
+
+RULE = "---------- ------- ------------------ ------------"
+
+
+@pytest.mark.parametrize("ruled", [False, True])
+def test_columns_of_a_fixed_width(tmp_path, ruled):
+    """What a terminal or a report printed is read in its columns; a line of how many rows there are is none."""
+    wide = 10 if ruled else 12
+    lines = [f"{a:{wide}} {b:7} {c:18} {d:12}" for a, b, c, d, *_ in [("First name", "Last", "E-mail", "Phone"), *PEOPLE]]
+    lines = [lines[0], RULE, *lines[1:], "", "(5 rows affected)"] if ruled else lines
+    (tmp_path / "list.txt").write_text("\n".join(lines))
+    plan = brujula.plan(tmp_path / "list.txt", against=OLD, entity="contact")
+    assert plan.outcomes["record_id"].tolist()[:5] == OLD["id"].tolist()
+    assert plan.outcomes["outcome"].tolist()[5:] == ["reject"] * ruled
+    assert plan.listed.raw.place_of(1) == f"line {2 + ruled}"
+
+
+@pytest.mark.parametrize("between", [", ", "; ", "\n"])
+def test_mail_addresses_one_after_another(tmp_path, between):
+    """What stands in the head of a letter is a list of people: no headings, names with commas in quotes."""
+    people = [f"{p[0]} {p[1]} <{p[2]}>" for p in PEOPLE[:3]] + ['"Harrow, Di" <di@harrow.example>', "ed@alder.example"]
+    (tmp_path / "to.txt").write_text(between.join(people) + "\n")
+    plan = brujula.plan(tmp_path / "to.txt", against=OLD, entity="contact")
+    assert plan.outcomes["record_id"].tolist() == OLD["id"].tolist()

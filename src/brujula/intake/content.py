@@ -23,7 +23,7 @@ SAMPLE = 2_000
 NAMED = 0.4  # share of values that makes a column one of names
 ENOUGH = 4  # fewer filled cells say nothing about a column
 CONTENT = {
-    "email": r"(?i)^[^@\s]+\s?(@|＠)+\s?[^@\s]+[.,][^@\s]+$|^\S+\s?[\[({]\s?at\s?[\])}]\s?\S+$",
+    "email": r"(?i)^[^@<>]*<\s*[^@<>\s]+@[^@<>\s]+\s*>$|^[^@\s]+\s?(@|＠)+\s?[^@\s]+[.,][^@\s]+$|^\S+\s?[\[({]\s?at\s?[\])}]\s?\S+$",
     "website": r"(?i)^(https?://|www\.)[^@\s]+$|^[a-z0-9-]+(\.[a-z0-9-]+)*\.(com|org|net|example|de|fr|es|uk|io|edu)$",
     "phone": r"^\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
     "number": r"^[\d\s.,/-]*\d[\d\s.,/-]*$",

@@ -7,6 +7,7 @@ import io
 import re
 from collections import Counter
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import NamedTuple
 
@@ -19,7 +20,7 @@ from numpy.typing import NDArray
 from brujula.core.kernels.text import survey
 from brujula.core.steps.parallel import spread
 from brujula.errors import InputError
-from brujula.intake import no_records, raw
+from brujula.intake import fixed, no_records, raw
 from brujula.intake.encodings import decoded, guessed, marked
 from brujula.intake.raw import MOST_CELL, RawList, limit
 from brujula.policy.model import ListPolicy
@@ -28,6 +29,7 @@ from brujula.problems import Problem
 DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "pipe"}
 _HEAD = 1 << 18
 _BLOCK = 4 << 20
+_FEW_LINES = 20
 _OPEN_LINES = 200  # a quoted cell over more lines than this was never closed
 _OPEN_CELL = 32_768  # bytes: a longer quoted cell may be one that was never closed, so it is looked at line by line
 
@@ -77,6 +79,8 @@ def _read(
     text = text[told.end() :] if told else text
     delimiter = how.delimiter or (told[1] if told else _delimiter(text, suffix))
     skipped, header, below, high = _header(path, text, delimiter, how.header_row)
+    if not how.delimiter and (printed := _printed(path, data, start, text, skipped if len(header) == 1 else -1, encoding)):
+        return replace(printed, notes=(*printed.notes, *notes))
     first_line = bool(told) + text[:below].count("\n")
     notes.insert(0, f"{DELIMITERS.get(delimiter, repr(delimiter))}-separated, {encoding}")
     notes += raw.above(skipped + 1, skipped, high, "line")
@@ -88,6 +92,24 @@ def _read(
     found = RawList(str(path), table, tuple(notes), tuple(problems), None if lines is None else lines + first_line + 1)
     found = raw.without_blank_rows(found)
     return no_records.told(raw.wrong_characters(found, foreign) if foreign or held.twice else found)
+
+
+def _printed(path: Path, data: bytes | None, start: int, text: str, skipped: int, encoding: str) -> RawList | None:
+    """A text that nothing delimits, as it is printed: mail addresses one after another, or columns of a fixed width. skipped : lines above the headings, -1 = columns there are"""
+    listed = bool(fixed.addresses("\n".join(text.splitlines()[:_FEW_LINES])))
+    if not listed and (skipped < 0 or not fixed.starts(text.splitlines()[skipped:])):
+        return None
+    whole = b"".join(_blocks(path, data, start)).decode()
+    if listed and (mailboxes := fixed.addresses(whole)):
+        names = ["name", "mail address"]
+        return RawList(str(path), raw.text_table(names, mailboxes), (f"mail addresses one after another, {encoding}",))
+    lines = whole.splitlines()[max(skipped, 0) :]
+    if not (at := fixed.starts(lines)):
+        return None
+    rows = [(n, line) for n, line in enumerate(lines[1:], skipped + 2) if line.strip() and not fixed.is_rule(line)]
+    table = raw.text_table(raw.headings(str(path), fixed.cut(lines[0], at)), [fixed.cut(line, at) for _, line in rows])
+    found = RawList(str(path), table, (f"columns of a fixed width, {encoding}",), (), np.array([n for n, _ in rows], np.int64))
+    return no_records.told(found)
 
 
 def _first(path: Path, most: int) -> bytes:

@@ -16,7 +16,7 @@ _NUMBER = re.compile(r"[-+\d.,\s%$€£]*$")
 _FOOT = re.compile(
     r"""(?i)\W*(exported|generated|printed|produced|downloaded|prepared|report(ed)?|confidential|page|source|notes?|nb|records?|rows?|end\ of|copyright|©|as\ of
     |exportiert|erstellt|gedruckt|bericht|vertraulich|seite|quelle|hinweis|stand|ende|export[ée]|imprim[ée]|g[ée]n[ée]r[ée]|rapport|confidentiel|remarque|fin|exportado
-    |generado|impreso|informe|confidencial|p[áa]gina|fuente|nota|esportato|stampato|pagina|fonte|wygenerowano|strona|[źz]r[óo]d[łl]o)\b""",
+    |generado|impreso|informe|confidencial|p[áa]gina|fuente|nota|esportato|stampato|pagina|fonte|wygenerowano|strona|[źz]r[óo]d[łl]o)\b|\W*\d[\d,.]*\ (rows?|records?|zeilen|lignes|filas|righe)\b""",
     re.VERBOSE,
 )
 """How a line under a list begins that says where it comes from; and Page, Robert."""

@@ -1,0 +1,63 @@
+"""Text in columns of a fixed width, as reports and terminals print it; and mail addresses one after another, as a letter's head has them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+
+_LOOKED_AT = 200
+_MOSTLY, _RULED = 0.95, 0.5  # share of lines that have a gap before each column; where dashes show the columns
+_RULE = re.compile(r"[-=_]{2,}(\s+[-=_]+)+\s*$")
+_ADDRESS = re.compile(
+    r"""\s*(?:(?:"(?P<quoted>[^"]*)"|(?P<plain>[^<>@,;"]*))\s*<\s*(?P<mail>[^<>@\s]+@[^<>@\s]+)\s*>|(?P<bare>[^\s,;<>@"]+@[^\s,;<>@"]+))\s*(?:[,;]+|\Z)"""
+)
+
+
+def starts(lines: Sequence[str]) -> list[int]:
+    """Where the columns of lines begin, the headings' line first; nothing where they have none.
+
+    Under the headings a line of dashes may show them; else each begins with a heading behind two spaces or more.
+    """
+    rows = [line for line in lines[1:_LOOKED_AT] if line.strip()]
+    if not rows:
+        return []
+    if ruled := is_rule(rows[0]):
+        found, rows = [m.start() for m in re.finditer(r"\S+", rows[0])], rows[1:]
+    else:
+        found = [m.start() for m in re.finditer(r"\S+(?: \S+)*", lines[0])]
+    if len(found) < 2 or not rows:
+        return []
+    apart = sum(_has_gaps(line, found) for line in rows)
+    least = (_RULED if ruled else _MOSTLY) * len(rows)
+    return found if apart >= least and any(len(line) > found[1] for line in rows) else []
+
+
+def cut(line: str, at: Sequence[int]) -> list[str]:
+    """The cells of a line whose columns begin there; one that has no gaps there is one cell."""
+    if not _has_gaps(line, at):
+        return [line.strip()]
+    return [line[a:b].strip() for a, b in zip(at, [*at[1:], len(line)], strict=True)]
+
+
+def _has_gaps(line: str, at: Sequence[int]) -> bool:
+    return all(line[start - 1 : start] in ("", " ") for start in at[1:])
+
+
+def is_rule(line: str) -> bool:
+    """Whether a line has nothing but dashes, under the headings."""
+    return _RULE.match(line) is not None
+
+
+def addresses(text: str) -> list[list[str]]:
+    """Name and address of each mailbox of a text that holds nothing else (RFC 5322: Ada Quist <ada@quist.example>, ...), some with a name, or several on a line; else nothing."""
+    found: list[list[str]] = []
+    lines = [line for line in text.splitlines() if line.strip()]
+    for line in lines:
+        at = 0
+        while at < len(line.rstrip()):
+            mailbox = _ADDRESS.match(line, at)
+            if mailbox is None:
+                return []
+            found.append([(mailbox["quoted"] or mailbox["plain"] or "").strip(), mailbox["mail"] or mailbox["bare"]])
+            at = mailbox.end()
+    return found if any(name for name, _ in found) or len(found) > len(lines) else []
