@@ -287,6 +287,7 @@ WHOLE = [
     ("contact", {"What is your full name?": ("Ada Quist", "full_name"), "Which school do you teach at?": ("Orme School", "account"), "Email Address": ("a@b.example", "email")}),
     ("contact", {"Buyer Email": ("a@b.example", "other_email"), "Attendee First": ("Ada", "given_name"), "Attendee Last": ("Quist", "family_name"), "Attendee Email": ("a@b.example", "email")}),
     ("contact", {"Nome do aluno": ("Maria Quist", "full_name"), "Nome da mãe": ("Eva Quist", ""), "Cidade": ("Orme", "city")}),
+    ("contact", {"properties.firstname": ("Ada", "given_name"), "properties.lastname": ("Quist", "family_name"), "properties.jobtitle": ("Teacher", "job_title"), "Location Latitude": ("41.2", "")}),
     ("account", {"charity_name": ("The Mary Quist Trust", "name"), "charity_contact_address1": ("1 Mill St", "street"), "charity_contact_web": ("www.reed.example", "website")}),
     ("contact", {"Nazwisko i imię": ("Quist Ada", "full_name"), "NIP": ("5260250274", "registration_no")}),
     ("contact", {"Surname": ("Quist", "family_name"), "Initialen": ("A.", "given_name"), "Locality": ("", ""), "Town": ("Orme", "city"), "Urn no": ("100123456", ""), "Tel": ("212-555-0147", "phone")}),

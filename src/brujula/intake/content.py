@@ -28,7 +28,8 @@ CONTENT = {
     "phone": r"^\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
     "number": r"^[\d\s.,/-]*\d[\d\s.,/-]*$",
     "code": r"^#?([A-Za-z]{1,4}[-_/#]|[A-Za-z]?)\d[\w/.-]*$",
-    "date": r"^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$",
+    "date": r"(?i)^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$"
+    r"|^(\d{1,2}\.?[ -])?(jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*[ .-](\d{1,2},? )?\d{4}$",
 }
 TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "number": 0.95, "code": 0.95, "date": 0.7}
 BARE = ("number", "code")
@@ -167,6 +168,12 @@ def is_repeated(values: pa.Array) -> bool:
     """Whether a column has a few values only, over and over: kinds, stages and terms rather than firms or streets."""
     text = filled(values)
     return len(text) >= _OF_MANY and int(pc.count_distinct(text).as_py()) < _FEW_VALUES
+
+
+def is_for_all(values: pa.Array) -> bool:
+    """Whether a column has hardly a value that is one row's own: a few over and over, or one for all."""
+    text = filled(values)
+    return is_repeated(values) or (len(text) >= ENOUGH and int(pc.count_distinct(text).as_py()) == 1)
 
 
 _NEARLY_ALL = 0.9

@@ -27,6 +27,7 @@ from brujula.intake.content import (
     held_field,
     holds_countries,
     is_flag,
+    is_for_all,
     is_prefix,
     is_repeated,
     is_running,
@@ -185,7 +186,7 @@ class _Column:
             # Where somebody was born; which licence somebody has
             or (field in ("birth_date", "registration_no") and is_words(self.table, self.at, r"^\D*$"))
             # Source URL: the one page on which all signed up
-            or (field == "website" and score < SURELY and is_repeated(self.values))
+            or (field == "website" and score < SURELY and self.entity == "contact" and is_for_all(self.values))
             # The number of a campaign
             or (field == "source" and "id" in self.words)
             # Long: a description
@@ -264,7 +265,7 @@ class _Column:
         # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
         digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"
         bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, digits)
-        bare |= strongest == "phone" and (is_running(self.values, _NUMBERED) or is_repeated(self.values))
+        bare |= strongest == "phone" and (is_running(self.values, _NUMBERED) or is_for_all(self.values))
         if (
             strongest in ("email", "website", "phone")
             and not bare

@@ -68,6 +68,7 @@ _BIRTH = {
 
 _MACHINES = frozenset(("ip", "mac"))
 """Whose address it is that names no place."""
+_ON_A_MAP = frozenset("latitude longitude lat lng lon".split())
 _NAMES = frozenset("nom name nome naam nazwisko apellido cognome".split())
 
 
@@ -77,7 +78,7 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     if heading.lower().startswith(f"{OURS} ") and (own := heading.lower().split(" ")[1]) in ENTITIES[entity].fields:
         return {own: 1.0}
     plain = _plain(heading)
-    if not _MACHINES.isdisjoint(plain.split()):
+    if not _MACHINES.isdisjoint(plain.split()) or (entity == "contact" and not _ON_A_MAP.isdisjoint(plain.split())):
         return {}
     found = _by_words(plain, entity)
     bare = re.sub(r"\s*\d+$", "", plain)
@@ -152,12 +153,15 @@ def _worded(entity: str) -> dict[str, tuple[tuple[str, str], ...]]:
     """The wordings that may stand within a longer heading, and their fields, by the first word."""
     found: dict[str, list[tuple[str, str]]] = {}
     for field, kind in kind_of(entity).items():
-        for wording in set(_wordings(kind, field)) - _alone():
+        wordings = set(_wordings(kind, field)) - _alone()
+        run_together = {joined for w in wordings if " " in w and len(joined := w.replace(" ", "")) >= _LONG_WORD}
+        for wording in wordings | run_together:
             found.setdefault(wording.partition(" ")[0], []).append((wording, field))
     return {word: tuple(them) for word, them in found.items()}
 
 
 _HEAD = 0.02
+_LONG_WORD = 7  # letters of one that words make that ran together (firstname, postcode)
 _PERSONS = ("given_name", "family_name", "full_name")
 _LONG = 5  # words; a shorter one may name the parts of its cells, none of them its head (City, State, Zip)
 _OF = frozenset("of de du des del della di do da dos der den van".split())
