@@ -220,7 +220,8 @@ class _Column:
             and not (kind == "phone" and strongest == "" and not self.codes)
         ):
             score *= 0.4
-        bare = self.numbers or (self.codes and (score < SURELY or kind == "person_name"))
+        # An order's number may stand under Name.
+        bare = self.numbers or (self.codes and (score < SURELY or field == "full_name"))
         # Dr. under Titel is no job title, Director no form of address.
         other = field == "prefix" or (field == "job_title" and "prefix" in self.headed and self.content)
         if (bare and (kind in _WORDED or field in _NAMED_PLACES)) or (other and is_prefix(self.values) != (field == "prefix")):
