@@ -285,3 +285,33 @@ def test_mail_addresses_one_after_another(tmp_path, between):
     (tmp_path / "to.txt").write_text(between.join(people) + "\n")
     plan = brujula.plan(tmp_path / "to.txt", against=OLD, entity="contact")
     assert plan.outcomes["record_id"].tolist() == OLD["id"].tolist()
+
+
+@pytest.mark.parametrize(
+    ("heading", "cells"),
+    [("Organization / Title", "{0} / {1}"), ("Title, Organization", "{1}, {0}"), ("Company | Job Title", "{0} | {1}")],
+)
+def test_a_heading_names_the_parts_of_its_cells(heading, cells):
+    """The school and what somebody does there in one cell; of a cell with one of them its words tell which."""
+    jobs = [
+        (f"{p[5]} School", job)
+        for p, job in zip(PEOPLE, ["Teacher", "Director", "Band Director", "Librarian", "Teacher"], strict=True)
+    ]
+    both = [*(cells.format(*job) for job in jobs[:3]), jobs[3][0], jobs[4][1]]
+    listed = _all_known(_columns("First name", "Last name", "E-mail") | {heading: both})
+    assert listed.values["account"].to_pylist() == [*(school for school, _ in jobs[:4]), ""]
+    assert listed.values["job_title"].to_pylist() == [*(job for _, job in jobs[:3]), "", "Teacher"]
+
+
+def test_an_agents_address_is_not_the_firms():
+    """Whom to write to on a firm's behalf sits elsewhere, and has its address in every row; alone it is all there is."""
+    own = {f"Principal {part}": [p[4 + i] for p in PEOPLE] for i, part in enumerate(("Address", "City", "State", "Zip"))}
+    agents = {
+        f"Agent {part}": [text] * 5
+        for part, text in (("Address", "100 State St"), ("City", "Albany"), ("State", "NY"), ("Zip", "12207"))
+    }
+    name = {"Entity Name": [f"{p[1]} Reeds" for p in PEOPLE]}
+    old = OLD.assign(name=name["Entity Name"])
+    listed = brujula.plan(pd.DataFrame(name | agents | own), against=old, entity="account").listed
+    assert [listed.columns[f] for f in FIELDS[4:]] == list(own)
+    assert "Agent City" in brujula.plan(pd.DataFrame(name | agents), against=old, entity="account").listed.columns.values()

@@ -124,8 +124,9 @@ class _Column:
         """Whether it may hold names that people go by on a network: in one word, each there once."""
         return not self.content or (_mostly_once(self.values) and is_words(self.table, self.at, r"^\S+$"))
 
-    def beside(self, plainly: set[str]) -> _Column:
-        """The same column beside others. plainly : fields that columns of the list's own people or firms may be"""
+    def beside(self, plainly: set[str], placed: set[str]) -> _Column:
+        """The same column beside others. plainly : fields that columns of the list's own people or firms may be;  placed : parts of an address that columns may be which are not of somebody else's"""
+        self.placed = placed if says_other("places", self.words) else set[str]()
         self.phones_plainly = not plainly.isdisjoint({"phone", "mobile"})
         # Manager's e-mail is the manager's, but where the list is one of managers.
         self.anothers = not plainly.isdisjoint(ENTITIES[self.entity].naming) and _is_anothers(self.words, self.entity)
@@ -173,6 +174,8 @@ class _Column:
             # Phone type: Home, Cell
             or (self.words & OF_A_SORT and not flags and (kind == "company" or is_repeated(self.values)))
             or (kind in ("email", "phone", "website", "postal_address") and says_of_what_sort(self.heading))
+            # Agent City beside Principal City
+            or field in self.placed
             # Owner type: private, state
             or (self.words & OF_A_SORT and field == "owner")
             # A department of France, or of a firm.
@@ -306,7 +309,8 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         if entity == "contact" and any(column.persons >= NAMED and not column.strongest for column in own)
         else set()
     )
-    options = [option for some in spread(lambda column: list(column.beside(plainly).options()), columns) for option in some]
+    placed = {f for c in columns if not says_other("places", c.words) for f in c.headed if f in addresses.PARTS}
+    options = [o for some in spread(lambda column: list(column.beside(plainly, placed).options()), columns) for o in some]
     unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.

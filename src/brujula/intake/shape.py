@@ -25,6 +25,7 @@ from brujula.intake import (
     damage,
     dates,
     mapping,
+    named_parts,
     numbered,
     people,
     reached,
@@ -167,6 +168,9 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     values = {f: table.column(c) for f, c in fields.items()}
     problems = list(raw.problems)
     values, fields, notes = blocks.apart(table, values, fields, entity, known.get("city"), frozenset((*policy.columns, *used)))
+    if entity == "contact":
+        values, fields, more = named_parts.apart(table, values, fields, frozenset((*policy.columns, *used)))
+        notes += more
     values, freed = numbered.apart(values, fields)
     values, fields, more = _taken_apart(values, fields, entity, known.get("city"))
     notes += freed + more
