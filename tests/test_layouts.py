@@ -113,6 +113,12 @@ def test_one_of_several_addresses_is_taken_whole(blank):
     assert lines == wanted
 
 
+def test_two_words_for_one_address_are_one():
+    """A town under Office Town belongs to the street under Home Street where neither has another part beside it."""
+    listed = _all_known(_columns("First name", "Last name", "E-mail", "", "Home Street", "Office Town"))
+    assert [listed.columns["street"], listed.columns["city"]] == ["Home Street", "Office Town"]
+
+
 def test_a_tickets_type_is_no_part_of_a_street():
     """General is what some streets are called, and what most tickets are."""
     listed = _all_known({"Ticket Type": ["General"] * 5} | _columns("First name", "Last name", "E-mail", "", "Street", "City"))
@@ -246,6 +252,7 @@ def test_what_heads_rows_or_stands_under_them_is_no_record(tmp_path):
     schools = plan.listed.values["account"].to_pylist()
     assert schools[:2] == ["Harrow School"] * 2 and schools[3] == "Yarrow Community Band"
     assert plan.listed.raw.place_of(1) == "line 4"
+    assert {p.code for p in plan.problems} == {"headings-again", "totals-row", "foot-line"}
 
 
 def test_firms_among_people_head_nobody(tmp_path):
@@ -315,3 +322,13 @@ def test_an_agents_address_is_not_the_firms():
     listed = brujula.plan(pd.DataFrame(name | agents | own), against=old, entity="account").listed
     assert [listed.columns[f] for f in FIELDS[4:]] == list(own)
     assert "Agent City" in brujula.plan(pd.DataFrame(name | agents), against=old, entity="account").listed.columns.values()
+
+
+def test_a_section_heads_its_players(tmp_path):
+    """Clarinets over those who play them are nobody."""
+    (tmp_path / "band.csv").write_text(
+        "Name,E-mail,Phone\nClarinets,,\nAda Quist,ada@quist.example,\nBo Lind,bo@lind.example,\nTubas,,\nCy Wren,cy@wren.example,\n"
+    )
+    plan = brujula.plan(tmp_path / "band.csv", against=OLD, entity="contact")
+    assert plan.outcomes["record_id"].tolist() == ["C-0", "C-1", "C-2"]
+    assert plan.listed.raw.table.column("heads these rows").to_pylist() == ["Clarinets", "Clarinets", "Tubas"]

@@ -28,8 +28,10 @@ def taken_whole(table: pa.Table, chosen: Mapping[str, str], entity: str) -> dict
     """
     if len({which_address(c) for c in chosen.values()} - {frozenset()}) < 2:
         return dict(chosen)
-    addresses = _addresses(table, table.column_names, entity)
-    whole = max(addresses.values(), key=lambda parts: sum(len(filled(table.column(c))) for c in parts.values()), default={})
+    several = [parts for parts in _addresses(table, table.column_names, entity).values() if len(parts) > 1]
+    if len(several) < 2:
+        return dict(chosen)  # Home Street and Post Office
+    whole = max(several, key=lambda parts: sum(len(filled(table.column(c))) for c in parts.values()))
     return {part: c for part, c in chosen.items() if not which_address(c)} | whole
 
 

@@ -10,6 +10,7 @@ import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.intake.content import with_words
+from brujula.intake.damage import matches
 from brujula.intake.raw import RawList, limit
 
 _FEW = 2  # such rows at least
@@ -20,13 +21,15 @@ HEADING = "heads these rows"
 def apart(raw: RawList) -> RawList:
     """A file of people without its rows that head others, and with a column of what each row stands under; the list as it is where it has none.
 
-    In such a row the one cell, in the column of the names, has a word of an organisation's name, as hardly another cell of the column has. The first
-    row is one, and behind each comes one that is not.
+    In such a row the one cell, in the column of the names, has a word of an organisation's name, or is one word (Clarinets), as hardly another cell of the
+    column is. The first row is one, and behind each comes one that is not.
     """
     table = raw.table
     unread = {p.row - 1 for p in raw.problems if p.fatal}
     if raw.lines is None or table.num_columns < 3 or table.num_rows < 2 * _FEW or 0 in unread or HEADING in table.column_names:
         return raw
+    if sum(_filled(c.slice(0, 1)).any() for c in table.columns) != 1:
+        return raw  # as nearly every list
     filled = np.array([_filled(c) for c in table.columns])
     usable = np.ones(table.num_rows, bool)
     usable[list(unread)] = False
@@ -35,9 +38,12 @@ def apart(raw: RawList) -> RawList:
     if not lone[0] or lone.sum() < _FEW:
         return raw
     text = pc.utf8_trim_whitespace(table.column(at).combine_chunks())
-    heads, named = lone & _of_firms(text), filled[at] & usable
+    named, odd = filled[at] & usable, _of_firms(text)
+    if not odd[0]:
+        odd = ~matches(text, r"\S\s+\S")
+    heads = lone & odd
     next_is_a_row = np.append((usable & ~heads)[1:], False)
-    if not heads[0] or heads.sum() < _FEW or not next_is_a_row[heads].all() or _of_firms(text)[named & ~heads].mean() > _HARDLY:
+    if not heads[0] or heads.sum() < _FEW or not next_is_a_row[heads].all() or odd[named & ~heads].mean() > _HARDLY:
         return raw
     names, number = text.filter(pa.array(heads)), np.cumsum(~heads)
     under = names.take(pa.array(np.cumsum(heads) - 1)).filter(pa.array(~heads))

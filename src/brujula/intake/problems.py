@@ -15,6 +15,7 @@ from brujula.problems import Problem
 from brujula.tables.mailboxes import mail_words, misspelled_domains
 
 _CODES = {"email": "bad-email", "phone": "bad-phone", "date": "bad-date"}
+NO_RECORDS = ("totals-row", "foot-line", "headings-again")
 _MOST = 100_000
 
 
@@ -37,7 +38,9 @@ def find(cleaned: Batch, batch: Batch, incoming: Shaped, policy: Policy) -> list
             if _tries(value, field):
                 found.append(Problem(code, r + 1, column, value, field=field))
     found += _doubtful_domains(batch, fields)
-    return found
+    # Of headings, totals and lines under a list there is nothing more to say.
+    no_records = {p.row for p in found if p.code in NO_RECORDS}
+    return [p for p in found if p.code in NO_RECORDS or p.row not in no_records]
 
 
 def in_order(problem: Problem) -> tuple[int, str, str]:

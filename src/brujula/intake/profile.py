@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Batch, Column
 from brujula.core.standardise import clean
 from brujula.fields import kinds
-from brujula.intake import mapping, problems, sources
+from brujula.intake import bands, mapping, problems, sources
 from brujula.intake.entity import entity_of
 from brujula.intake.shape import Shaped, as_it_is, no_list, shape
 from brujula.intake.unfielded import unfielded
@@ -104,6 +104,7 @@ def inspect(source: Any, entity: str | None = None, against: Any = None) -> Prof
     """
     raw = sources.read_source(source, None, entity)
     entity = entity or entity_of(raw.table)
+    raw = bands.apart(raw) if entity == "contact" else raw
     policy = Policy.default(entity)
     listed = unfielded(entity, no_list(), shape(raw, policy, entity))[2]
     old = None if against is None else as_it_is(sources.read_source(against, None, entity), entity, not sources.is_url(against))
