@@ -1,5 +1,7 @@
 """How programs lay out what they give away: headings said again below, sorts beside values, several addresses, machines."""
 
+import json
+
 import pandas as pd
 import pytest
 
@@ -332,3 +334,42 @@ def test_a_section_heads_its_players(tmp_path):
     plan = brujula.plan(tmp_path / "band.csv", against=OLD, entity="contact")
     assert plan.outcomes["record_id"].tolist() == ["C-0", "C-1", "C-2"]
     assert plan.listed.raw.table.column("heads these rows").to_pylist() == ["Clarinets", "Clarinets", "Tubas"]
+
+
+FORMS = {
+    "members of members": lambda people: {"_embedded": {"contacts": people}, "page": {"size": 5}},
+    "by their keys": lambda people: {"contacts": {str(100 + i): p for i, p in enumerate(people)}},
+    "under links of a program": lambda people: {
+        "data": [p | {"links": {"self": f"https://api.reed.example/contacts/{i}"}} for i, p in enumerate(people)]
+    },
+    "in words of a vocabulary": lambda people: [
+        p | {"@context": "https://schema.example", "@type": "Person", "worksFor": {"name": "Harrow School"}} for p in people
+    ],
+}
+
+
+@pytest.mark.parametrize("form", FORMS)
+def test_records_as_services_answer(tmp_path, form):
+    """Wherever the people stand in what a service answers they are found; where it keeps them is no page of theirs."""
+    people = [dict(zip(("givenName", "familyName", "email", "telephone"), p, strict=False)) for p in PEOPLE]
+    (tmp_path / "answer.json").write_text(json.dumps(FORMS[form](people)))
+    plan = brujula.plan(tmp_path / "answer.json", against=OLD, entity="contact")
+    assert plan.outcomes["record_id"].tolist() == OLD["id"].tolist()
+    assert {"website", "profile"}.isdisjoint(plan.listed.columns)
+    assert ("account" in plan.listed.columns) == ("vocabulary" in form)
+
+
+def test_a_feature_is_its_properties_and_its_point(tmp_path):
+    """GeoJSON gives the longitude first."""
+    features = [
+        {
+            "type": "Feature",
+            "geometry": {"type": "Point", "coordinates": [-73.9 - i, 40.7]},
+            "properties": {"name": f"{p[1]} Reeds", "city": p[5]},
+        }
+        for i, p in enumerate(PEOPLE)
+    ]
+    (tmp_path / "shops.json").write_text(json.dumps({"type": "FeatureCollection", "features": features}))
+    listed = brujula.plan(tmp_path / "shops.json", against=OLD.assign(name="x"), entity="account").listed
+    assert listed.columns == {f: f for f in ("name", "city", "latitude", "longitude")}
+    assert (listed.values["latitude"][0].as_py(), listed.values["longitude"][0].as_py()) == ("40.7", "-73.9")

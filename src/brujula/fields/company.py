@@ -130,7 +130,7 @@ class Company(Kind):
             ecole | etablissement | scuola | istituto | szkola | orkest | ensemble | orchestra | orchester | kapelle | banda |
             grupo | association | asociacion | associazione | stowarzyszenie | vereniging | club | firmenname | arbeitgeber |
             employeur | empleador | charity | charity name | establishment | establishment name | facility | facility name | hospital name | university name | practice name | club name | store name | shop name | branch name | entity name | legal entity | entity legal name | legal business name | merchant | retailer | reseller | exhibitor | datore di lavoro | werkgever | pracodawca | instituicao | escola | instelling | firm name | organisme | ente | instytucja | organizzazione | institucion | ecole etablissement |
-            razon social | razao social | raison sociale | nome fantasia | denominacao social | trade name | dba name""",
+            works for | works for name | affiliation | affiliation name | razon social | razao social | raison sociale | nome fantasia | denominacao social | trade name | dba name""",
         "name": """name | account name | org name | org | company name | organisation | organization | company | firm | institution | school
             | organisation name | organization name | business name | legal name | trading name | dba name | firma | empresa |
             societe | entreprise | azienda | nome | nombre | nom | unternehmen | bedrijf | organizacja | school name

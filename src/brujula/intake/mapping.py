@@ -262,8 +262,10 @@ class _Column:
         held = self._held if unsaid and not strongest and not told and not self.elses else ""
         if held in field_kind and not (held == "street" and is_repeated(self.values)) and not is_flag(self.values):
             yield _Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
-        if ("website" in self.headed or strongest == "website") and self._pages and not self.elses:
-            if "profile" in fields and "profile" not in self.headed:
+        if strongest == "website" and not self.headed and (self._pages or is_for_all(self.values)):
+            return  # where each record is found in some program, or one page for all
+        if "website" in self.headed and self._pages and not self.elses:
+            if "profile" in fields:
                 yield _Option(0.6, self.at, "profile", "holds a page of each person on one network")
             return
         # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.

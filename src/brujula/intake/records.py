@@ -43,9 +43,10 @@ def read_json_lines(path: Path, data: bytes, encoding: str | None = None) -> Raw
 
 
 def read_json(path: Path, data: bytes, encoding: str | None = None) -> RawList:
-    """An array of objects, alone or as the one such member of an object; what is nested in them gets a column each.
+    """An array of objects, alone or as the one such member of an object or of one within it; objects of one form by their keys; what is nested in them gets a column each.
 
-    Raises InputError when it is neither. What stands among the objects and is none is rejected.
+    A feature of GeoJSON (RFC 7946) is its properties and its point. Raises InputError when it is none of these. What stands among the objects and is
+    none is rejected.
     """
     whole, taken = text_of(path, data, encoding)
     try:
@@ -54,18 +55,14 @@ def read_json(path: Path, data: bytes, encoding: str | None = None) -> RawList:
         raise InputError(
             f"{path}: not JSON that can be read ({error}); accepted: an array of objects, or JSON Lines as .jsonl"
         ) from None
-    arrays = [
-        v
-        for v in (held.values() if isinstance(held, dict) else [held])
-        if isinstance(v, list) and any(isinstance(x, dict) for x in v)
-    ]
+    arrays = _arrays(held)
     if len(arrays) != 1:
         raise InputError(
             f"{path}: {len(arrays) or 'no'} array{'s' * (len(arrays) > 1)} of objects; accepted: one, alone or as a member of an object"
         )
     records: list[dict[str, str]] = []
     problems = []
-    for item in arrays[0]:
+    for item in map(_feature, arrays[0]):
         try:
             record, text = _flattened(item), "" if isinstance(item, dict) else json.dumps(item, ensure_ascii=False)[:MOST_CELL]
         except RecursionError:
@@ -74,6 +71,40 @@ def read_json(path: Path, data: bytes, encoding: str | None = None) -> RawList:
             problems.append(Problem("bad-line", len(records) + 1, value=limit(text), fatal=True, text=text))
         records.append(record or {})
     return _listed(path, records, "JSON", taken, problems, None)
+
+
+def _arrays(held: Any) -> list[list[Any]]:
+    """The arrays of objects that stand nearest to the top, three levels deep at most."""
+    level = [held] if isinstance(held, list) else [*held.values()] if isinstance(held, dict) else []
+    keyed = [held]
+    for _ in range(3):
+        arrays = [v for v in level if isinstance(v, list) and any(isinstance(x, dict) for x in v)]
+        arrays = arrays or [found for v in keyed if (found := _by_keys(v))]
+        if arrays:
+            return arrays
+        keyed = [v for v in level if isinstance(v, dict)]
+        level = [inner for v in keyed for inner in v.values()]
+    return []
+
+
+def _by_keys(held: Any) -> list[Any]:
+    """Objects of one form that stand under keys of theirs, the key as their id; a name and an address of one object have no form in common."""
+    if not isinstance(held, dict) or len(held) < 2 or not all(isinstance(v, dict) for v in held.values()):
+        return []
+    names = [set(v) for v in held.values()]
+    common, all_ = set.intersection(*names), set.union(*names)
+    return [{"id": key, **value} for key, value in held.items()] if common and 2 * len(common) >= len(all_) else []
+
+
+def _feature(item: Any) -> Any:
+    """A point of GeoJSON as its properties, longitude and latitude; anything else as it is."""
+    if not isinstance(item, dict) or item.get("type") != "Feature" or not isinstance(item.get("properties"), dict):
+        return item
+    placed = item.get("geometry")
+    point = placed.get("coordinates") if isinstance(placed, dict) and placed.get("type") == "Point" else None
+    own = {"id": item["id"]} if "id" in item else {}
+    on_map = dict(zip(("longitude", "latitude"), point, strict=False)) if isinstance(point, list) else {}
+    return own | item["properties"] | on_map
 
 
 def _listed(
