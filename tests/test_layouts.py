@@ -294,6 +294,8 @@ def test_mail_addresses_one_after_another(tmp_path, between):
     (tmp_path / "to.txt").write_text(between.join(people) + "\n")
     plan = brujula.plan(tmp_path / "to.txt", against=OLD, entity="contact")
     assert plan.outcomes["record_id"].tolist() == OLD["id"].tolist()
+    (tmp_path / "two.csv").write_text("\n".join(f"{p[2]},office@{p[2].partition('@')[2]}" for p in PEOPLE))
+    assert read_list(tmp_path / "two.csv").table.shape == (5, 2)
 
 
 @pytest.mark.parametrize(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from itertools import pairwise
 
 _LOOKED_AT = 200
 _MOSTLY, _RULED = 0.95, 0.5  # share of lines that have a gap before each column; where dashes show the columns
@@ -51,8 +52,9 @@ def is_rule(line: str) -> bool:
 def addresses(text: str) -> list[list[str]]:
     """Name and address of each mailbox of a text that holds nothing else (RFC 5322: Ada Quist <ada@quist.example>, ...), some with a name, or several on a line; else nothing."""
     found: list[list[str]] = []
-    lines = [line for line in text.splitlines() if line.strip()]
-    for line in lines:
+    first = list[int]()  # where each line's begin
+    for line in (line for line in text.splitlines() if line.strip()):
+        first.append(len(found))
         at = 0
         while at < len(line.rstrip()):
             mailbox = _ADDRESS.match(line, at)
@@ -60,4 +62,8 @@ def addresses(text: str) -> list[list[str]]:
                 return []
             found.append([(mailbox["quoted"] or mailbox["plain"] or "").strip(), mailbox["mail"] or mailbox["bare"]])
             at = mailbox.end()
-    return found if any(name for name, _ in found) or len(found) > len(lines) else []
+    several = {b - a for a, b in pairwise([*first, len(found)])}
+    # Two addresses in each of many lines are two columns.
+    return (
+        found if any(name for name, _ in found) or (max(several, default=1) > 1 and (len(several) > 1 or len(first) == 1)) else []
+    )

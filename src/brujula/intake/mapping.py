@@ -405,8 +405,8 @@ def _of_one_address(columns: list[_Column], chosen: dict[int, _Option]) -> None:
         return
     for at in [i for i, option in chosen.items() if option.field in addresses.PARTS]:
         del chosen[at]
-    for field, heading in whole.items():
-        column = by_heading[heading]
+    for field, column in ((f, by_heading[h]) for f, h in whole.items() if by_heading[h].at not in chosen):
+        heading = column.heading
         chosen[column.at] = _Option(column.headed.get(field, _LEAST), column.at, field, f'heading "{heading}", of one address')
 
 
