@@ -106,7 +106,7 @@ def test_one_of_several_addresses_is_taken_whole(blank):
         heads = [f"{which} {part}" for part in ("Street", "City", "State", "Zip")]
         table |= {h: [p[4 + i] if at in rows else "" for at, p in enumerate(PEOPLE)] for i, h in enumerate(heads)}
     table["Billing Street 2"] = ["", "Suite 9", "", "", ""]
-    table["Billing Country"] = ["", "US", "", "", ""]
+    table["Billing Country"] = ["US"] * 5
     listed = _all_known(table)
     lines = [" ".join(filter(None, (listed.values[f].to_pylist()[at] for f in FIELDS[4:]))) for at in range(5)]
     wanted = [" ".join(p[4:]) for p in PEOPLE]
@@ -119,6 +119,25 @@ def test_two_words_for_one_address_are_one():
     """A town under Office Town belongs to the street under Home Street where neither has another part beside it."""
     listed = _all_known(_columns("First name", "Last name", "E-mail", "", "Home Street", "Office Town"))
     assert [listed.columns["street"], listed.columns["city"]] == ["Home Street", "Office Town"]
+
+
+def test_what_belongs_to_somebody_else_is_not_theirs():
+    """The town of whoever pays gives way to one that begins as the names do, and a referee's number is not the applicant's."""
+    table = {f"Recipient: {h}": cells for h, cells in _columns("First name", "Last name", "E-mail").items()}
+    table |= {"Funder City": ["London"] * 5, "Recipient Org: City": [p[5] for p in PEOPLE]}
+    table |= {
+        f"Reference {n} {what}": [text] * 5 for n in (1, 2) for what, text in (("Name", "Flo Birch"), ("Phone", "305-555-0101"))
+    }
+    listed = _all_known(table)
+    assert listed.columns["city"] == "Recipient Org: City" and "phone" not in listed.columns
+
+
+@pytest.mark.parametrize("place", ["Location", "Mailing"])
+def test_a_location_has_a_state(place):
+    """Location State is a state, though a location is a town."""
+    heads = [f"{place} {part}" for part in ("Street", "City", "State", "ZIP")]
+    listed = _all_known(_columns("First name", "Last name", "E-mail", "", *heads) | {"Postal State": [""] * 5})
+    assert [listed.columns[f] for f in FIELDS[4:]] == heads
 
 
 def test_a_tickets_type_is_no_part_of_a_street():

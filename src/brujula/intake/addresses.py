@@ -15,6 +15,8 @@ from brujula.intake.meanings import meanings
 from brujula.intake.streets import beside, is_second_line
 
 PARTS = ("street", "city", "region", "postal_code", "country")
+_PLACING = ("street", "city", "postal_code")
+"""Without which there is no address: a country may stand for both."""
 _LEAST = 0.6  # how sure a heading must be that it is of a part
 
 _Addresses = dict[frozenset[str], dict[str, str]]
@@ -38,7 +40,7 @@ def taken_whole(table: pa.Table, chosen: Mapping[str, str], entity: str) -> dict
 def joined(
     table: pa.Table, values: dict[str, pa.ChunkedArray], fields: dict[str, str], free: Collection[str], entity: str
 ) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
-    """The values with another address in the rows in which every part of the one taken is blank.
+    """The values with another address in the rows that have neither street nor town nor code of the one taken.
 
     free : columns that no field was found for
     Returns values, field to columns, and a note where something was put.
@@ -53,13 +55,16 @@ def joined(
         there = {
             part: _with_second_line(table, c, free) if part == "street" else (table.column(c), [c]) for part, c in parts.items()
         }
-        lacking = ~_any_filled([values[part] for part in PARTS if part in values]) & _any_filled([v for v, _ in there.values()])
+        own_parts, other_parts = (
+            [side[part] for part in _PLACING if part in side] for side in (values, {p: v for p, (v, _) in there.items()})
+        )
+        lacking = ~_any_filled(own_parts, table.num_rows) & _any_filled(other_parts, table.num_rows)
         if not lacking.any():
             continue
-        mask, nothing = pa.array(lacking), pa.chunked_array([pa.repeat(pa.scalar("", pa.large_string()), table.num_rows)])
+        nothing = pa.chunked_array([pa.repeat(pa.scalar("", pa.large_string()), table.num_rows)])
         for part, (value, columns) in there.items():
-            before = values.get(part, nothing)
-            values[part] = pa.chunked_array([pc.if_else(mask, value, before).combine_chunks()])
+            mask = pa.array(lacking & _any_filled([value], table.num_rows))
+            values[part] = pa.chunked_array([pc.if_else(mask, value, values.get(part, nothing)).combine_chunks()])
             fields[part] = " + ".join([*filter(None, [fields.get(part, "")]), *columns])
             used += columns
     if not used:
@@ -88,8 +93,8 @@ def _with_second_line(table: pa.Table, street: str, free: Collection[str]) -> tu
     return (beside(values, table.column(second), ", "), [street, second]) if second else (values, [street])
 
 
-def _any_filled(columns: list[pa.ChunkedArray]) -> NDArray[np.bool_]:
-    some = np.zeros(len(columns[0]), bool)
+def _any_filled(columns: list[pa.ChunkedArray], n: int) -> NDArray[np.bool_]:
+    some = np.zeros(n, bool)
     for column in columns:
         some |= pc.not_equal(pc.utf8_trim_whitespace(column), "").to_numpy(zero_copy_only=False).astype(bool)
     return some

@@ -69,6 +69,7 @@ _WHOLE_ADDRESS = r"^[^,\n\d]*\d{1,4}[A-Za-z]?\b[^,\n]*[,\n][^,\n]+[,\n]"
 _DEGREES = r"^[^A-Za-z]*\d[.,]\d|(?i:^point)"
 """A number with a fraction, or a point of two."""
 _HARDLY = 0.2  # share of values
+_KIN = 0.1  # so much surer is a heading that names its field among other words, where one of these stands over the names
 
 
 class _Option(NamedTuple):
@@ -319,6 +320,10 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         score = 0.6 if BY_PLACE.fullmatch(table.column_names[i]) else 0.45
         options.append(_Option(score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
     kin = _kin(table, _named_beside(table, _given_once(options, entity, _of_one(table))))
+    # Beside Recipient Org the city is Recipient Org:City, and not the Funder City.
+    options = [
+        o._replace(score=o.score + _KIN) if kin[o.at] and o.score < SURELY and o.field in addresses.PARTS else o for o in options
+    ]
     chosen = _named_beside(table, _given_once(options, entity, kin))
     _without_others(columns, chosen)
     _of_one_address(columns, chosen)

@@ -11,7 +11,7 @@ import pyarrow as pa
 from brujula import tables
 from brujula.fields import kinds
 from brujula.intake.content import ENOUGH, held_field, told_by
-from brujula.intake.headings import OURS, asked_for, in_full
+from brujula.intake.headings import OURS, asked_for, folded, in_full, says_other
 from brujula.intake.streets import is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -98,6 +98,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     if "street" in found and len(_PLACED & set(found)) > 2:
         # Address (street, city, state, zip)
         found = {f: s for f, s in found.items() if f not in _PLACED} | {"street": 0.9}
+    if "location" in plain.split() and "city" in found and len(_PLACED & set(found)) > 1:
+        found["city"] *= 0.9  # Location State
     if "street" in found and "formatted" in plain.split():
         found["street"] *= 0.9  # the whole of an address gives way to its street
     if is_house_number(plain):
@@ -216,6 +218,8 @@ def names_a_person(heading: str) -> list[str]:
     from brujula.intake.people import without_number
 
     found = without_number(heading)
+    if found and says_other("anothers", set(folded(heading).split())):
+        return []  # Reference 1 Name
     headed = meanings(found[0], "contact") if found else {}
     best = max(headed, key=lambda f: headed[f], default="")
     return [found[0]] if found and best in ("given_name", "family_name", "full_name") else []
