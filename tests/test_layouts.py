@@ -132,12 +132,14 @@ def test_what_belongs_to_somebody_else_is_not_theirs():
     assert listed.columns["city"] == "Recipient Org: City" and "phone" not in listed.columns
 
 
-@pytest.mark.parametrize("place", ["Location", "Mailing"])
-def test_a_location_has_a_state(place):
-    """Location State is a state, though a location is a town."""
-    heads = [f"{place} {part}" for part in ("Street", "City", "State", "ZIP")]
-    listed = _all_known(_columns("First name", "Last name", "E-mail", "", *heads) | {"Postal State": [""] * 5})
-    assert [listed.columns[f] for f in FIELDS[4:]] == heads
+def test_a_location_has_a_state():
+    """Location State is a state, though a location is a town; beside a mailing address that hardly anybody has."""
+    heads = [f"Location {part}" for part in ("Street", "City", "State", "ZIP")]
+    mailing = {
+        f"Mailing {part}": ["PO Box 12" if part == "Street" else "", *[""] * 4] for part in ("Street", "City", "State", "ZIP")
+    }
+    listed = _all_known(_columns("First name", "Last name", "E-mail", "", *heads) | mailing)
+    assert [listed.columns[f].split(" + ")[0] for f in FIELDS[4:]] == heads
 
 
 def test_a_tickets_type_is_no_part_of_a_street():
