@@ -50,7 +50,8 @@ def content_of(values: pa.Array) -> dict[str, float]:
     shares = {}
     for kind, pattern in CONTENT.items():
         shares[kind] = _share(text, pattern)
-    if shares["date"] >= TELLING["date"] or any(_share(text, pattern) >= 1 - TELLING["phone"] for pattern in _NO_PHONES):
+    is_date, is_phone = (shares[kind] >= TELLING[kind] for kind in ("date", "phone"))
+    if is_date or (is_phone and any(_share(text, pattern) >= 1 - TELLING["phone"] for pattern in _NO_PHONES)):
         shares["phone"] = 0.0  # a date is digits and strokes, too
     return shares
 
