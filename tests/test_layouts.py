@@ -7,6 +7,7 @@ import pytest
 
 import brujula
 from brujula.intake.read import read_list
+from brujula.policy.starting import starting_policy
 
 PEOPLE = [
     ("Ada", "Quist", "ada@quist.example", "212-555-0101", "12 Mill Street", "Orme", "NY", "10501"),
@@ -396,3 +397,25 @@ def test_a_feature_is_its_properties_and_its_point(tmp_path):
     listed = brujula.plan(tmp_path / "shops.json", against=OLD.assign(name="x"), entity="account").listed
     assert listed.columns == {f: f for f in ("name", "city", "latitude", "longitude")}
     assert (listed.values["latitude"][0].as_py(), listed.values["longitude"][0].as_py()) == ("40.7", "-73.9")
+
+
+TOGETHER = {
+    "a number beside the street": {"House no": [p[4].split()[0] for p in PEOPLE], "Street": [p[4].partition(" ")[2] for p in PEOPLE], "Town": [p[5] for p in PEOPLE]},
+    "two addresses": {f"{which} {part}": [p[4 + i] if (at < 3) == (which == "Work") else "" for at, p in enumerate(PEOPLE)] for which in ("Work", "Home") for i, part in enumerate(("Street", "City", "State", "Zip"))},
+    "a whole address": {"Address": [f"{p[4]}, {p[5]}, {p[6]} {p[7]}" for p in PEOPLE]},
+    "parts the heading names": {"Organization / Title": [f"{p[5]} School / Teacher" for p in PEOPLE]},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("what", TOGETHER)
+def test_a_policy_to_start_from_changes_nothing(tmp_path, what):
+    """What `policy new` writes reads the list as it was read without."""
+    table = pd.DataFrame(_columns("First name", "Last name", "E-mail") | TOGETHER[what])
+    table.to_csv(tmp_path / "list.csv", index=False)
+    (tmp_path / "p.toml").write_text(starting_policy(read_list(tmp_path / "list.csv"), "contact"))
+    plans = [
+        brujula.plan(tmp_path / "list.csv", against=OLD, **how)
+        for how in ({"entity": "contact"}, {"policy": tmp_path / "p.toml"})
+    ]
+    first, second = ({f: v.to_pylist() for f, v in plan.listed.values.items()} for plan in plans)
+    assert first == second and len(first) > 4

@@ -58,13 +58,16 @@ def starting_policy(raw: RawList, entity: str | None = None) -> str:
         "",
         "[columns]",
     ]
-    # A column that makes a field together with others stays unnamed: named, it would be left out of it.
+    # A column that makes a field together with others, or several fields, stays unnamed: what is named is one field, and nothing else is.
     listed = shape(raw, Policy.default(entity), entity).columns
-    together = {c: f for f, said in listed.items() for c in said.split(" + ") if said not in raw.table.column_names}
+    made: dict[str, list[str]] = {}
+    for field, said in listed.items():
+        for column in said.split(" + ") if said not in raw.table.column_names else [said]:
+            made.setdefault(column, []).append(field)
     for s in suggest(raw.table, entity):
-        column = json.dumps(s.column, ensure_ascii=False)
-        joined = together.get(s.column, "") if not s.field else ""
-        lines.append(f"# {column}  counts as {joined}" if joined else f"{column} = {json.dumps(s.field)}{_comment(s)}")
+        column, fields = json.dumps(s.column, ensure_ascii=False), made.get(s.column, [])
+        alone = not fields or (fields == [s.field] and listed[s.field] == s.column)
+        lines.append(f"{column} = {json.dumps(s.field)}{_comment(s)}" if alone else f"# {column}  counts as {', '.join(fields)}")
     defaults = OutcomesPolicy()
     of_people = {"choice": "owner", "replaced": "job_title", "who": "person", "named": "given_name"}
     of_firms = {"choice": "industry", "replaced": "industry", "who": "organisation", "named": "name"}
