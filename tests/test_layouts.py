@@ -7,6 +7,7 @@ import pytest
 
 import brujula
 from brujula.intake.read import read_list
+from brujula.policy.model import ListPolicy
 from brujula.policy.starting import starting_policy
 
 PEOPLE = [
@@ -36,16 +37,16 @@ def _columns(*headings):
     return {h: [p[i] for p in PEOPLE] for i, h in enumerate(headings) if h}
 
 
-CODES = ["StartDate", "ResponseId", "Q1_1", "Q1_2", "Q2", "Q3"]
+CODES = ["Started", "AnswerId", "Q1_1", "Q1_2", "Q2", "Q3"]
 ASKED = [
-    "Start Date",
-    "Response ID",
+    "Started on",
+    "Answer ID",
     "Who are you? - First name",
     "Who are you? - Last name",
     "What is your e-mail address?",
     "Your phone",
 ]
-KEYS = [f'"{{""ImportId"":""{key}""}}"' for key in ("startDate", "_recordId", "QID1_1", "QID1_2", "QID2", "QID3")]
+KEYS = [f'"{{""column"":""{key}""}}"' for key in ("started", "answer_id", "q1_first", "q1_last", "q2", "q3")]
 
 
 @pytest.mark.parametrize("heads", [[CODES, ASKED], [CODES, ASKED, KEYS], [ASKED]], ids=len)
@@ -307,6 +308,7 @@ def test_columns_of_a_fixed_width(tmp_path, ruled):
     assert plan.outcomes["record_id"].tolist()[:5] == OLD["id"].tolist()
     assert plan.outcomes["outcome"].tolist()[5:] == ["reject"] * ruled
     assert plan.listed.raw.place_of(1) == f"line {2 + ruled}"
+    assert read_list(tmp_path / "list.txt", ListPolicy(header_row=0)).table.column_names == ["column 1"]
 
 
 @pytest.mark.parametrize("between", [", ", "; ", "\n"])
@@ -350,6 +352,16 @@ def test_an_agents_address_is_not_the_firms():
     assert "Agent City" in brujula.plan(pd.DataFrame(name | agents), against=old, entity="account").listed.columns.values()
 
 
+def test_rows_without_names_are_headed_by_none(tmp_path):
+    """Where the other rows have nothing in that column it is no column of names."""
+    (tmp_path / "list.csv").write_text(
+        "Name,E-mail,Phone\nHarrow School,,\n,ada@quist.example,\nYarrow Band,,\n,bo@lind.example,\n"
+    )
+    assert read_list(tmp_path / "list.csv").table.num_rows == len(
+        brujula.plan(tmp_path / "list.csv", against=OLD, entity="contact").outcomes
+    )
+
+
 def test_a_section_heads_its_players(tmp_path):
     """Clarinets over those who play them are nobody."""
     (tmp_path / "band.csv").write_text(
@@ -381,6 +393,14 @@ def test_records_as_services_answer(tmp_path, form):
     assert plan.outcomes["record_id"].tolist() == OLD["id"].tolist()
     assert {"website", "profile"}.isdisjoint(plan.listed.columns)
     assert ("account" in plan.listed.columns) == ("vocabulary" in form)
+
+
+def test_two_addresses_of_one_are_no_two_records(tmp_path):
+    """Billing and shipping have one form, and are no ids."""
+    place = {"street": "12 Mill Street", "city": "Orme"}
+    (tmp_path / "one.json").write_text(json.dumps({"name": "Ada Quist", "addresses": {"billing": place, "shipping": place}}))
+    with pytest.raises(brujula.InputError, match="no array of objects"):
+        read_list(tmp_path / "one.json")
 
 
 def test_a_feature_is_its_properties_and_its_point(tmp_path):

@@ -43,7 +43,8 @@ def apart(raw: RawList) -> RawList:
         odd = ~matches(text, r"\S\s+\S")
     heads = lone & odd
     next_is_a_row = np.append((usable & ~heads)[1:], False)
-    if not heads[0] or heads.sum() < _FEW or not next_is_a_row[heads].all() or odd[named & ~heads].mean() > _HARDLY:
+    others = odd[named & ~heads]
+    if not heads[0] or heads.sum() < _FEW or not next_is_a_row[heads].all() or not len(others) or others.mean() > _HARDLY:
         return raw
     names, number = text.filter(pa.array(heads)), np.cumsum(~heads)
     under = names.take(pa.array(np.cumsum(heads) - 1)).filter(pa.array(~heads))

@@ -79,7 +79,9 @@ def _read(
     text = text[told.end() :] if told else text
     delimiter = how.delimiter or (told[1] if told else _delimiter(text, suffix))
     skipped, header, below, high = _header(path, text, delimiter, how.header_row)
-    if not how.delimiter and (printed := _printed(path, data, start, text, skipped if len(header) == 1 else -1, encoding)):
+    if not how.delimiter and (
+        printed := _printed(path, data, start, text, skipped if header and header[0] and len(header) == 1 else -1, encoding)
+    ):
         return replace(printed, notes=(*printed.notes, *notes))
     first_line = bool(told) + text[:below].count("\n")
     notes.insert(0, f"{DELIMITERS.get(delimiter, repr(delimiter))}-separated, {encoding}")

@@ -6,6 +6,7 @@ import re
 from dataclasses import replace
 
 import numpy as np
+import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula.intake.raw import RawList, limit, trimmed
@@ -21,6 +22,7 @@ _FOOT = re.compile(
 )
 """How a line under a list begins that says where it comes from; and Page, Robert."""
 _SAID = re.compile(r"[\d:©]|(?:\s[a-z]+\b.*){2}|^\W*(?i:confidential|vertraulich|confidentiel|confidencial)\W*$")
+CODES = ("totals-row", "foot-line", "headings-again")
 _AT_THE_END = 12  # rows
 _ENOUGH = 2
 
@@ -28,42 +30,31 @@ _ENOUGH = 2
 def told(raw: RawList) -> RawList:
     """The list with each row that is no record named as such."""
     unread = {p.row for p in raw.problems if p.fatal}
-    found = [p for p in (*_totals(raw), *_under_it(raw), *_headings_again(raw)) if p.row not in unread]
-    first = {p.row: p for p in reversed(found)}
-    return replace(raw, problems=(*raw.problems, *(first[row] for row in sorted(first)))) if first else raw
+    found = [p for p in (*_headings_again(raw), *reversed(_at_the_end(raw))) if p.row not in unread]
+    return replace(raw, problems=(*raw.problems, *found)) if found else raw
 
 
-def _last_rows(raw: RawList, n: int) -> list[list[str]]:
-    rows = raw.table.slice(max(raw.table.num_rows - n, 0)).to_pydict()
-    return [[str(v or "").strip() for v in cells] for cells in zip(*rows.values(), strict=True)]
-
-
-def _totals(raw: RawList) -> list[Problem]:
-    """A last row of sums, or the last before what stands under the list."""
-    for back, cells in enumerate(reversed(_last_rows(raw, _AT_THE_END))):
-        filled = [c for c in cells if c]
-        word = next((c for c in filled if _TOTAL.match(c)), None)
-        if word is not None and len(filled) <= max(2, len(cells) // 2 + 1) and all(_NUMBER.match(c) for c in filled if c != word):
-            row = raw.table.num_rows - back
-            return [Problem("totals-row", row, raw.table.column_names[cells.index(word)], word, fatal=True)] if row > 1 else []
-        if not _is_foot(cells):
-            break
-    return []
-
-
-def _under_it(raw: RawList) -> list[Problem]:
-    """Rows at the end of which one cell is filled, with words that say where the list comes from."""
+def _at_the_end(raw: RawList) -> list[Problem]:
+    """The last rows as long as they are sums, or say where the list comes from; the last first. A list has one row at least."""
+    names, n = raw.table.column_names, raw.table.num_rows
+    held = raw.table.slice(max(n - _AT_THE_END, 1)).to_pydict()
+    rows = [[str(v or "").strip() for v in cells] for cells in zip(*held.values(), strict=True)]
     found = []
-    for back, cells in enumerate(reversed(_last_rows(raw, _AT_THE_END))):
-        total = sum(map(bool, cells)) <= _ENOUGH and any(map(_TOTAL.match, cells))
-        if raw.table.num_columns < _ENOUGH or not (_is_foot(cells) or total):
+    for back, cells in enumerate(reversed(rows)):
+        word = _total(cells)
+        if not word and not (len(names) >= _ENOUGH and _is_foot(cells)):
             break
-        if not total:
-            at = next(i for i, cell in enumerate(cells) if cell)
-            found.append(
-                Problem("foot-line", raw.table.num_rows - back, raw.table.column_names[at], limit(cells[at]), fatal=True)
-            )
+        word = word or next(filter(None, cells))
+        code = "totals-row" if _total(cells) else "foot-line"
+        found.append(Problem(code, n - back, names[cells.index(word)], limit(word), fatal=True))
     return found
+
+
+def _total(cells: list[str]) -> str:
+    """The word for a sum in a row that holds hardly more than numbers beside it, "" = it is none."""
+    filled = [c for c in cells if c]
+    word = next((c for c in filled if _TOTAL.match(c)), "")
+    return word if len(filled) <= max(2, len(cells) // 2 + 1) and all(_NUMBER.match(c) for c in filled if c != word) else ""
 
 
 def _is_foot(cells: list[str]) -> bool:
@@ -76,11 +67,14 @@ def _headings_again(raw: RawList) -> list[Problem]:
     names = raw.table.column_names
     if len(names) < _ENOUGH or raw.table.num_rows == 0:
         return []
-    first = trimmed(raw.table.column(0), lower=False)
-    found = []
-    for row in np.flatnonzero(pc.equal(first, names[0].strip()).to_numpy(zero_copy_only=False)).tolist():
-        cells = {n: str(raw.table.column(n)[row].as_py() or "").strip() for n in names}
-        again = [cell == name.strip() for name, cell in cells.items() if cell]
-        if len(again) >= _ENOUGH and all(again):
-            found.append(Problem("headings-again", row + 1, names[0], cells[names[0]], fatal=True))
-    return found
+    at = np.flatnonzero(pc.equal(trimmed(raw.table.column(0), lower=False), names[0].strip()).to_numpy(zero_copy_only=False))
+    again, more = np.zeros(len(at), np.int64), np.zeros(len(at), bool)
+    for name in names if len(at) else []:
+        cells = trimmed(raw.table.column(name).take(pa.array(at)), lower=False)
+        is_heading, is_filled = (
+            x.to_numpy(zero_copy_only=False).astype(bool) for x in (pc.equal(cells, name.strip()), pc.not_equal(cells, ""))
+        )
+        again += is_heading
+        more |= is_filled & ~is_heading
+    rows = at[(again >= _ENOUGH) & ~more].tolist()
+    return [Problem("headings-again", row + 1, names[0], names[0].strip(), fatal=True) for row in rows]

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Batch
 from brujula.core.steps.listed import among
+from brujula.intake import no_records
 from brujula.intake.shape import Shaped
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -15,7 +16,6 @@ from brujula.problems import Problem
 from brujula.tables.mailboxes import mail_words, misspelled_domains
 
 _CODES = {"email": "bad-email", "phone": "bad-phone", "date": "bad-date"}
-NO_RECORDS = ("totals-row", "foot-line", "headings-again")
 _MOST = 100_000
 
 
@@ -39,8 +39,8 @@ def find(cleaned: Batch, batch: Batch, incoming: Shaped, policy: Policy) -> list
                 found.append(Problem(code, r + 1, column, value, field=field))
     found += _doubtful_domains(batch, fields)
     # Of headings, totals and lines under a list there is nothing more to say.
-    no_records = {p.row for p in found if p.code in NO_RECORDS}
-    return [p for p in found if p.code in NO_RECORDS or p.row not in no_records]
+    none = {p.row for p in found if p.code in no_records.CODES}
+    return [p for p in found if p.code in no_records.CODES or p.row not in none]
 
 
 def in_order(problem: Problem) -> tuple[int, str, str]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
@@ -88,8 +89,12 @@ def _arrays(held: Any) -> list[list[Any]]:
 
 
 def _by_keys(held: Any) -> list[Any]:
-    """Objects of one form that stand under keys of theirs, the key as their id; a name and an address of one object have no form in common."""
-    if not isinstance(held, dict) or len(held) < 2 or not all(isinstance(v, dict) for v in held.values()):
+    """Objects of one form that stand under keys with digits, the key as their id: a name and an address of one object have no form in common, billing and shipping are no ids."""
+    if (
+        not isinstance(held, dict)
+        or len(held) < 2
+        or not all(isinstance(v, dict) and re.search(r"\d", k) for k, v in held.items())
+    ):
         return []
     names = [set(v) for v in held.values()]
     common, all_ = set.intersection(*names), set.union(*names)
