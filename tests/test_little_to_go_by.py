@@ -324,3 +324,17 @@ def test_initials_that_no_third_firm_has(short, others, outcome):
         entity="account",
     )
     assert plan.outcomes["outcome"][0] == outcome, plan.explain(1)
+
+
+@pytest.mark.parametrize("name", ["Surquistan School", "The Surquistnaa School", "School of Surquistama"])
+def test_a_rare_word_is_found_by_its_stem(name):
+    """A rare word in another language's ending, or with a slip behind its stem, is found among many names that share its letters."""
+    whole = "surquistanaschoolescuelasurquistama"
+    grams = [whole[i : i + 3] for i in range(len(whole) - 2)]
+    others = [
+        [f"A-{i + 2}", f"{grams[i % len(grams)]}{words[0]} School"] for i, words in enumerate(f[1].split() for f in _filler(990))
+    ]
+    old = pd.DataFrame([["A-1", "Escuela Surquistana"], *others], columns=["id", "name"])
+    new = pd.DataFrame([name, *old["name"][1:60]], columns=["Name"])
+    plan = brujula.plan(new, against=old, entity="account")
+    assert "A-1: " in plan.explain(1)

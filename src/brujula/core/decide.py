@@ -111,122 +111,186 @@ class Facts:
 
 def decide(judged: Judged, groups: Groups, n_existing: int, n_incoming: int, facts: Facts, how: Choices) -> Decided:
     """Outcome of every row from verdicts and groups."""
-    pairs, of = judged.graded.pairs, groups.of.copy()
-    row_group = of[n_existing:]
-    n_groups = int(of.max(initial=-1)) + 1
-    n_in_group = np.bincount(of[:n_existing], minlength=n_groups)
-    linked = n_in_group[row_group]
-    outcome = np.where(linked == 0, CREATE, np.where(linked == 1, UPDATE, MERGE)).astype(np.int8)
-    because = np.where(linked == 0, B_NEW, np.where(linked == 1, B_ONE, B_SEVERAL)).astype(np.int8)
-    piece = _pieces(judged, of, n_existing)
-    torn = (outcome == MERGE) & _split_groups(piece, of, n_groups)[row_group]
-    if how.several == "best":
-        likelier = _far_likelier(judged, of, piece, torn & ~facts.couple)
-        told, pieces = np.flatnonzero(likelier >= 0), np.unique(likelier[likelier >= 0])
-        mine = np.isin(piece, pieces)
-        of[:n_existing][mine] = n_groups + np.searchsorted(pieces, piece[mine])
-        of[n_existing + told] = n_groups + np.searchsorted(pieces, likelier[told])
-        n_groups += len(pieces)
-        outcome[told] = np.where(np.bincount(of[:n_existing], minlength=n_groups)[of[n_existing + told]] > 1, MERGE, UPDATE)
-        because[told], torn[told] = np.where(outcome[told] == MERGE, B_SEVERAL, B_FIRST), False
-    outcome[torn], because[torn] = REVIEW, B_SPLIT
-    # What others link does not open again what was done with a row.
-    done = np.flatnonzero(torn & (facts.loaded >= 0))
-    own, number = np.unique(facts.loaded[done], return_inverse=True)
-    of[own], of[n_existing + done] = n_groups + np.arange(len(own)), n_groups + number
-    outcome[done], because[done] = UPDATE, B_ONE
-    if how.duplicates == "review":
-        outcome[outcome == MERGE] = REVIEW
-    elif how.duplicates == "leave":
-        left_alone = outcome == MERGE
-        of = _only_survivors(of, facts.rank, n_existing, np.unique(row_group[left_alone]))
-        outcome[left_alone], because[left_alone] = UPDATE, B_LEFT
-    left, right = pairs.left, pairs.right
-    across = np.flatnonzero((left >= n_existing) & (right < n_existing) & (judged.verdict != NONE))
-    row, record = left[across] - n_existing, right[across]
-    inside = groups.of[left[across]] == groups.of[record]
-    best, cause = _best(row[inside], judged.total[across][inside], across[inside], n_incoming)
-    open_now = ~inside & (judged.verdict[across] >= UNSURE)
-    refused = np.zeros(len(left), bool)
-    refused[groups.refused] = True
-    rival = open_now & ((judged.verdict[across] == SAME) | refused[across])
-    if how.several != "review":
-        # However far behind, the other record may be the other one of two.
-        rival &= (judged.total[across] > best[row] - _LEAD) | facts.couple[row]
-    claimed = np.zeros(n_incoming, bool)
-    claimed[row[rival]] = True
-    claimed &= linked > 0
-    if how.several == "all":
-        sure = claimed & np.isin(outcome, (UPDATE, MERGE))
-        because[sure] = B_ALL
-        claimed &= ~sure
-    outcome[claimed], because[claimed] = REVIEW, B_CLAIMED
-    if how.several == "newest" and claimed.any():
-        chosen = _newest(row, record, across, inside | rival, facts.changed, n_incoming)
-        taken = claimed & (chosen >= 0)
-        of[n_existing:][taken] = of[right[chosen[taken]]]
-        cause[taken] = chosen[taken]
-        outcome[taken], because[taken] = UPDATE, B_NEWEST
-    # A row without a record takes the open candidates of every row in its group.
-    doubtful = np.zeros(int(of.max(initial=-1)) + 1, bool)
-    doubtful[of[left[across]][open_now]] = True
-    held = (linked == 0) & doubtful[row_group]
-    outcome[held], because[held] = REVIEW, B_UNSURE
-    _, unsure_cause = _best(row[open_now], judged.total[across][open_now], across[open_now], n_incoming)
-    if how.unsure != "review":
-        outcome[held] = CREATE if how.unsure == "create" else SKIP
-        because[held] = B_UNSURE_CREATE if how.unsure == "create" else B_UNSURE_SKIP
-    if how.inactive == "skip":
-        alive = np.bincount(of[:n_existing][~facts.inactive], minlength=int(of.max(initial=-1)) + 1)
-        idle = (outcome == UPDATE) & (alive[of[n_existing:]] == 0)
-        outcome[idle], because[idle] = SKIP, B_INACTIVE
-    if how.moved in ("review", "create"):
-        gone = _moved(outcome, of, facts.account, n_existing)
-        outcome[gone], because[gone] = (REVIEW, B_MOVED) if how.moved == "review" else (CREATE, B_INSISTED)
-        if how.moved == "create":
-            of[n_existing:][gone] = int(of.max(initial=-1)) + 1 + np.arange(int(gone.sum()))
-    if how.mode == "update-only":
-        stop = outcome == CREATE
-        outcome[stop], because[stop] = SKIP, B_UPDATE_ONLY
-    elif how.mode == "create-only":
-        stop = (outcome == UPDATE) | (outcome == MERGE)
-        outcome[stop], because[stop] = SKIP, B_CREATE_ONLY
-    elif how.mode == "allow-duplicates":
-        again = np.isin(outcome, (UPDATE, MERGE, REVIEW))
-        of[n_existing:][again] = int(of.max(initial=-1)) + 1 + np.arange(int(again.sum()))
-        outcome[again], because[again] = CREATE, B_INSISTED
-    made = outcome == CREATE
-    named = np.bincount(of[n_existing:][made & ~facts.nameless & ~facts.rejected], minlength=int(of.max(initial=-1)) + 1)
-    nobody = made & facts.nameless & (named[of[n_existing:]] == 0)
-    outcome[nobody], because[nobody] = REJECT, B_REJECT
-    outcome[facts.suppressed], because[facts.suppressed] = SKIP, B_SUPPRESSED
-    outcome[facts.rejected], because[facts.rejected] = REJECT, B_REJECT
-    if how.twice != "fold":
-        spare = _spare(outcome, of[n_existing:], how.twice, facts.filled)
-        outcome[spare], because[spare] = SKIP, B_TWICE
-    cause = np.where(cause >= 0, cause, unsure_cause)
-    p = np.append(judged.probability, 0.0)[cause]
-    # The likeliest of a row's candidates is what may have been missed; what a rule says is in its probability.
-    near = np.flatnonzero((left >= n_existing) & (right < n_existing))
-    likeliest = np.zeros(n_incoming)
-    np.maximum.at(likeliest, left[near] - n_existing, judged.probability[near])
-    confidence = np.where(outcome == CREATE, 1.0 - likeliest, np.where(linked > 0, np.maximum(p, 0.5), p))
-    row_group = of[n_existing:]
-    also = rival & (because[row] == B_ALL) & np.isin(outcome[row], (UPDATE, MERGE))
-    open_row, open_record, open_pair = _open(outcome, row, record, across, open_now | inside, of, n_existing, row_group, judged)
-    first = np.append(True, open_row[1:] != open_row[:-1]) if len(open_row) else np.zeros(0, bool)
-    cause[open_row[first]] = open_pair[first]
-    return Decided(
-        outcome,
-        np.asarray(np.round(np.where(outcome == REJECT, 1.0, confidence), 4), np.float64),
-        because,
-        cause,
-        of,
-        open_row,
-        open_record,
-        open_pair,
-        *_further(row[also], record[also], of, facts.rank),
-    )
+    rows = _Rows(judged, groups, n_existing, n_incoming, facts, how)
+    rows.torn_between_records()
+    rows.with_duplicates()
+    rows.with_rivals()
+    rows.unsure()
+    rows.as_the_policy_wants()
+    rows.nobody_named()
+    rows.given_twice()
+    return rows.decided()
+
+
+class _Rows:
+    """What becomes of the rows, step by step: each step changes what those before it said.
+
+    outcome, because, cause, of : as in `Decided`
+    linked : per row, how many existing records its group had at first
+    pair, row, record : the judged pairs of a row and a record that were not told apart
+    inside, open, rival : which of these lie within a group; are not, and stay open; are as good as the row's best
+    """
+
+    def __init__(self, judged: Judged, groups: Groups, n_existing: int, n_incoming: int, facts: Facts, how: Choices) -> None:
+        self.judged, self.facts, self.how = judged, facts, how
+        self.n_existing, self.n_incoming = n_existing, n_incoming
+        self.of = groups.of.copy()
+        self.linked = self._records_in_groups()[self.of[n_existing:]]
+        self.outcome = np.where(self.linked == 0, CREATE, np.where(self.linked == 1, UPDATE, MERGE)).astype(np.int8)
+        self.because = np.where(self.linked == 0, B_NEW, np.where(self.linked == 1, B_ONE, B_SEVERAL)).astype(np.int8)
+        left, right = judged.graded.pairs.left, judged.graded.pairs.right
+        self.pair = np.flatnonzero((left >= n_existing) & (right < n_existing) & (judged.verdict != NONE))
+        self.row, self.record = left[self.pair] - n_existing, right[self.pair]
+        self.inside = groups.of[left[self.pair]] == groups.of[self.record]
+        self.open = ~self.inside & (judged.verdict[self.pair] >= UNSURE)
+        best, self.cause = self._best_of(self.inside)
+        refused = np.zeros(len(left), bool)
+        refused[groups.refused] = True
+        self.rival = self.open & ((judged.verdict[self.pair] == SAME) | refused[self.pair])
+        if how.several != "review":
+            # However far behind, the other record may be the other one of two.
+            self.rival &= (judged.total[self.pair] > best[self.row] - _LEAD) | facts.couple[self.row]
+
+    def _say(self, rows: NDArray[np.bool_] | NDArray[np.int64], outcome: int, because: int) -> None:
+        self.outcome[rows], self.because[rows] = outcome, because
+
+    def _n_groups(self) -> int:
+        return int(self.of.max(initial=-1)) + 1
+
+    def _records_in_groups(self) -> NDArray[np.int64]:
+        return np.bincount(self.of[: self.n_existing], minlength=self._n_groups())
+
+    def _each_alone(self, rows: NDArray[np.bool_]) -> None:
+        self.of[self.n_existing :][rows] = self._n_groups() + np.arange(int(rows.sum()))
+
+    def _best_of(self, chosen: NDArray[np.bool_]) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
+        """Highest evidence per row among some of its pairs, and the pair that has it."""
+        return _best(self.row[chosen], self.judged.total[self.pair][chosen], self.pair[chosen], self.n_incoming)
+
+    def torn_between_records(self) -> None:
+        """Rows whose group has records that links among themselves do not hold together go to a person, but for those surely one with some of them."""
+        n, n_groups = self.n_existing, self._n_groups()
+        piece = _pieces(self.judged, self.of, n)
+        torn = (self.outcome == MERGE) & _split_groups(piece, self.of, n_groups)[self.of[n:]]
+        if self.how.several == "best":
+            likelier = _far_likelier(self.judged, self.of, piece, torn & ~self.facts.couple)
+            told, pieces = np.flatnonzero(likelier >= 0), np.unique(likelier[likelier >= 0])
+            mine = np.isin(piece, pieces)
+            self.of[:n][mine] = n_groups + np.searchsorted(pieces, piece[mine])
+            self.of[n + told] = n_groups + np.searchsorted(pieces, likelier[told])
+            several = self._records_in_groups()[self.of[n + told]] > 1
+            self.outcome[told], self.because[told] = np.where(several, MERGE, UPDATE), np.where(several, B_SEVERAL, B_FIRST)
+            torn[told] = False
+        self._say(torn, REVIEW, B_SPLIT)
+        # What others link does not open again what was done with a row.
+        done = np.flatnonzero(torn & (self.facts.loaded >= 0))
+        own, number = np.unique(self.facts.loaded[done], return_inverse=True)
+        n_groups = self._n_groups()
+        self.of[own], self.of[n + done] = n_groups + np.arange(len(own)), n_groups + number
+        self._say(done, UPDATE, B_ONE)
+
+    def with_duplicates(self) -> None:
+        """Rows that stand for several records, where the policy merges none."""
+        merged = self.outcome == MERGE
+        if self.how.duplicates == "review":
+            self.outcome[merged] = REVIEW
+        elif self.how.duplicates == "leave":
+            self.of = _only_survivors(self.of, self.facts.rank, self.n_existing, np.unique(self.of[self.n_existing :][merged]))
+            self._say(merged, UPDATE, B_LEFT)
+
+    def with_rivals(self) -> None:
+        """Rows that have a record, and another outside their group that is as good."""
+        claimed = np.zeros(self.n_incoming, bool)
+        claimed[self.row[self.rival]] = True
+        claimed &= self.linked > 0
+        if self.how.several == "all":
+            sure = claimed & np.isin(self.outcome, (UPDATE, MERGE))
+            self.because[sure] = B_ALL
+            claimed &= ~sure
+        self._say(claimed, REVIEW, B_CLAIMED)
+        if self.how.several == "newest" and claimed.any():
+            wanted = self.inside | self.rival
+            chosen = _newest(self.row, self.record, self.pair, wanted, self.facts.changed, self.n_incoming)
+            taken = claimed & (chosen >= 0)
+            self.of[self.n_existing :][taken] = self.of[self.judged.graded.pairs.right[chosen[taken]]]
+            self.cause[taken] = chosen[taken]
+            self._say(taken, UPDATE, B_NEWEST)
+
+    def unsure(self) -> None:
+        """Rows without a record that have open candidates, or of whose group some row has."""
+        doubtful = np.zeros(self._n_groups(), bool)
+        doubtful[self.of[self.n_existing + self.row[self.open]]] = True
+        held = (self.linked == 0) & doubtful[self.of[self.n_existing :]]
+        outcome, because = {"review": (REVIEW, B_UNSURE), "create": (CREATE, B_UNSURE_CREATE)}.get(
+            self.how.unsure, (SKIP, B_UNSURE_SKIP)
+        )
+        self._say(held, outcome, because)
+
+    def as_the_policy_wants(self) -> None:
+        """Records that are left alone, rows of people who moved, and whether any are made or updated at all."""
+        how, n = self.how, self.n_existing
+        if how.inactive == "skip":
+            alive = np.bincount(self.of[:n][~self.facts.inactive], minlength=self._n_groups())
+            self._say((self.outcome == UPDATE) & (alive[self.of[n:]] == 0), SKIP, B_INACTIVE)
+        if how.moved in ("review", "create"):
+            gone = _moved(self.outcome, self.of, self.facts.account, n)
+            self._say(gone, *((REVIEW, B_MOVED) if how.moved == "review" else (CREATE, B_INSISTED)))
+            if how.moved == "create":
+                self._each_alone(gone)
+        if how.mode == "update-only":
+            self._say(self.outcome == CREATE, SKIP, B_UPDATE_ONLY)
+        elif how.mode == "create-only":
+            self._say((self.outcome == UPDATE) | (self.outcome == MERGE), SKIP, B_CREATE_ONLY)
+        elif how.mode == "allow-duplicates":
+            again = np.isin(self.outcome, (UPDATE, MERGE, REVIEW))
+            self._each_alone(again)
+            self._say(again, CREATE, B_INSISTED)
+
+    def nobody_named(self) -> None:
+        """Rows of which nobody new can be made, those who want no mail, and those that were rejected as they were read."""
+        facts, group = self.facts, self.of[self.n_existing :]
+        made = self.outcome == CREATE
+        named = np.bincount(group[made & ~facts.nameless & ~facts.rejected], minlength=self._n_groups())
+        self._say(made & facts.nameless & (named[group] == 0), REJECT, B_REJECT)
+        self._say(facts.suppressed, SKIP, B_SUPPRESSED)
+        self._say(facts.rejected, REJECT, B_REJECT)
+
+    def given_twice(self) -> None:
+        """Rows that say once more what another row of the list stands for."""
+        if self.how.twice != "fold":
+            self._say(_spare(self.outcome, self.of[self.n_existing :], self.how.twice, self.facts.filled), SKIP, B_TWICE)
+
+    def decided(self) -> Decided:
+        """The outcomes, how sure they are, and the candidates that are open."""
+        judged, outcome, row = self.judged, self.outcome, self.row
+        cause = np.where(self.cause >= 0, self.cause, self._best_of(self.open)[1])
+        p = np.append(judged.probability, 0.0)[cause]
+        confidence = np.where(outcome == CREATE, 1.0 - self._likeliest(), np.where(self.linked > 0, np.maximum(p, 0.5), p))
+        also = self.rival & (self.because[row] == B_ALL) & np.isin(outcome[row], (UPDATE, MERGE))
+        group = self.of[self.n_existing :]
+        wanted = self.open | self.inside
+        open_row, open_record, open_pair = _open(outcome, row, self.record, self.pair, wanted, group, judged)
+        first = np.append(True, open_row[1:] != open_row[:-1]) if len(open_row) else np.zeros(0, bool)
+        cause[open_row[first]] = open_pair[first]
+        return Decided(
+            outcome,
+            np.asarray(np.round(np.where(outcome == REJECT, 1.0, confidence), 4), np.float64),
+            self.because,
+            cause,
+            self.of,
+            open_row,
+            open_record,
+            open_pair,
+            *_further(row[also], self.record[also], self.of, self.facts.rank),
+        )
+
+    def _likeliest(self) -> NDArray[np.float64]:
+        """Probability of each row's likeliest candidate, which may have been missed; what a rule says is in it."""
+        left, right = self.judged.graded.pairs.left, self.judged.graded.pairs.right
+        near = np.flatnonzero((left >= self.n_existing) & (right < self.n_existing))
+        likeliest = np.zeros(self.n_incoming)
+        np.maximum.at(likeliest, left[near] - self.n_existing, self.judged.probability[near])
+        return likeliest
 
 
 def _moved(outcome: NDArray[np.int8], of: NDArray[np.int32], account: NDArray[np.int64], n_existing: int) -> NDArray[np.bool_]:
@@ -344,8 +408,6 @@ def _open(
     record: NDArray[np.int32],
     pair: NDArray[np.int64],
     wanted: NDArray[np.bool_],
-    of: NDArray[np.int32],
-    n_existing: int,
     row_group: NDArray[np.int32],
     judged: Judged,
 ) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int64]]:

@@ -10,29 +10,18 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Batch, Codes, Column, Keys, Texts
 from brujula.core.candidates import content_keys
-from brujula.core.kernels.company import digit_apart, first_letters
-from brujula.core.kernels.edits import scratch
-from brujula.core.kernels.phrases import ACRONYM, ADDED, APART, CLOSE, DIFFERS, LONGER, NEARLY, SAME, SHARES
+from brujula.core.kernels.company import first_letters
 from brujula.core.kernels.words import GIVEN, NUMBER
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
-from brujula.core.steps import cut, firm_cells, initials, joining, mail_firms, part_of, phrases
+from brujula.core.steps import cut, firm_cells, firm_pairs, initials, joining, mail_firms, part_of, phrases
+from brujula.core.steps.firm_pairs import Companies
 from brujula.core.steps.grams import index_trigrams
 from brujula.core.steps.numbers import number
 from brujula.core.steps.patterns import matches
 from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.shortened import learned
-from brujula.core.steps.text import (
-    Words,
-    bits_of,
-    fold,
-    hash_values,
-    join_keys,
-    keys_without_case,
-    of_records,
-    unlike_letters,
-    without,
-)
+from brujula.core.steps.text import Words, bits_of, fold, hash_values, join_keys, keys_without_case, of_records, without
 from brujula.tables.firm_words import countries_of_forms, endings, ends_of_words, given_names, words_of_firms
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free
@@ -62,55 +51,6 @@ _NONE = {
     "unemployed",
     "household",
 }
-
-
-class Companies(NamedTuple):
-    """Firm names of n records.
-
-    phrases   : the name;  other : another reading of it (code -1 = none), one of the next four:
-    listed    : the trading name behind `dba` or in another column
-    called    : what it is called for short (2 where these are its letters, else 1)
-    apart     : its words apart that run together
-    local     : the name without the firm's own town, where a word stands before it
-    bare      : the name without that town wherever it stands (code -1 = it does not);  placename : it is that town and nothing else
-    town      : a key of the firm's own town;  placed : whether any is told, or a postal code
-    script    : 1 where it has words in Latin letters, 2 in others, 3 both, 0 neither
-    numbered  : a bit where the name has a number of three digits or more, another where it has a shorter one, a letter or a side
-    whole     : a key of the whole name;  rare, second : of its rarest word and the next
-    of_two    : a bit where no third firm has its rarest word, another where none has its second
-    within    : the whole name without the word that says it is a department (0 = none does)
-    houses    : which words for a house of learning or healing it has, a bit each
-    shares    : the share of firms that have the whole name;  forms : where its legal form is known, a bit each
-    initials  : the letters its words begin with
-    short     : short words the lists themselves showed to stand for long ones
-    domains   : of people whose firm is not named, the one their mailbox is at
-    size      : how many firms there are (0 of people: colleagues share a name)
-    """
-
-    phrases: phrases.Phrases
-    other: NDArray[np.int32]
-    listed: NDArray[np.bool_]
-    apart: NDArray[np.bool_]
-    called: NDArray[np.int8]
-    local: NDArray[np.bool_]
-    bare: Codes
-    placename: NDArray[np.bool_]
-    town: Keys
-    placed: NDArray[np.bool_]
-    script: NDArray[np.int8]
-    numbered: NDArray[np.int8]
-    whole: Keys
-    rare: Keys
-    second: Keys
-    of_two: NDArray[np.int8]
-    within: Keys
-    houses: NDArray[np.int32]
-    shares: NDArray[np.float32]
-    forms: NDArray[np.int32]
-    initials: initials.Initials
-    short: tuple[tuple[str, str], ...]
-    domains: mail_firms.Domains
-    size: int
 
 
 class Company(Kind):
@@ -252,81 +192,50 @@ class Company(Kind):
         column, other, apart, called = readings
         classes, synonyms, akin = words_of_firms()
         column, given = firm_cells.given_first(column, given_names())
-        short: tuple[tuple[str, str], ...] = ()
-        theirs: Keys = np.zeros(0, np.uint64)
         spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin, ends_of_words())
-        letters = [
-            matches(column.values.arrow(), p).to_numpy(zero_copy_only=False) for p in (r"\p{Latin}{2}", firm_cells.OTHER + "{2}")
-        ]
         town = batch.column("city")
-        towns = fold(town.values)
         marked = np.append(matches(column.values.arrow(), r"\s[–—-]\s|[,(|]").to_numpy(zero_copy_only=False), False)[column.codes]
-        echoed = np.where(marked, town.codes, -1).astype(np.int32)
-        if batch.entity != "account":
-            spoken = phrases.without_echo(spoken, towns, echoed)
-            whole, rare, second = phrases.keys(spoken)
-            common = shares(whole, batch.counting)
+        echoed = fold(town.values), np.where(marked, town.codes, -1).astype(np.int32)
+        if batch.entity == "account":
+            named = _weighed(spoken, echoed, column, batch)
         else:
-            firm = _firms(phrases.keys(spoken)[0], batch)
-            # Copies of one firm count once, so that they do not make its words common; in whole parts, so that their order does not matter.
-            firms, named = number(firm)[0], column.filled
-            part = _PARTS // np.bincount(firms)[firms]
-            each = np.bincount(column.codes[named], weights=part[named], minlength=len(column.values)) / _PARTS
-            theirs = phrases.of_two(spoken, each)
-            spoken = phrases.without_echo(spoken._replace(weights=phrases.weights(spoken, each)), towns, echoed)
+            spoken = phrases.without_echo(spoken, *echoed)
             whole, rare, second = phrases.keys(spoken)
-            common = (owners(whole, firm) / np.float32(max(len(batch), 1))).astype(np.float32)
-            if batch.n_existing and batch.n_incoming:
-                code, city, country = (keys_without_case(batch.column(f)) for f in ("postal_code", "city", "country"))
-                # Of firms nothing says where they are, the country must do, or none.
-                nowhere = np.where((code == 0) & (city == 0), np.where(country == 0, np.uint64(1), country), np.uint64(0))
-                stands_for = learned(spoken, whole, [code, city, nowhere], batch.n_existing)
-                spoken.akin[stands_for >= 0] = spoken.concepts[stands_for[stands_for >= 0]]
-                short = _spelled(spoken.words, stands_for)
+            named = _Named(spoken, whole, rare, second, shares(whole, batch.counting))
         placed = town.filled | batch.column("postal_code").filled
-        fully = phrases.without_part(spoken, towns, town.codes)
-        dry = fold(Texts.of(without_river(town.values.arrow())))
-        nearly = phrases.without_part(fully.phrases, dry, town.codes)
-        spoken, whole_town = nearly.phrases, fully.codes >= 0
-        behind = np.where(whole_town, fully.behind, nearly.behind)
-        bare = np.where(whole_town, fully.codes, nearly.codes)
-        local = ((other < 0) | (called == 1)) & behind
+        homely = _without_town(named.phrases, town, echoed[0])
+        local = ((other < 0) | (called == 1)) & homely.behind
         called[local] = 0
-        other = np.where(local, bare, other)
         place = of_records(hash_values(by_one_name(joined(town.values, town_words), city_table)), town)
-        script = np.append(letters[0] + 2 * letters[1], 0).astype(np.int8)[column.codes]
-        forms = np.append(_forms(spoken.words), 0)[column.codes]
-        # A shop's number is often left out, a unit's seldom: 4711 beside 2, B and North.
-        long = matches(spoken.words.vocabulary.arrow(), r"^[0-9]{3,}$").to_numpy(zero_copy_only=False)
-        numbered = phrases.word_bits(spoken, np.where(spoken.cls >= NUMBER, np.where(long, 1, 2), 0).astype(np.int8))
+        spoken = homely.phrases
         found = mail_firms.no_domains(len(batch))
         if batch.entity != "account" and "email" in batch.columns:
             found = mail_firms.domains(batch.column("email"), column, registrable, free, endings())
         return Companies(
-            spoken,
-            other,
-            listed,
-            apart,
-            called,
-            local,
-            bare,
-            fully.alone | nearly.alone,
-            place,
-            placed,
-            script,
-            numbered,
-            whole,
-            rare,
-            second,
-            np.isin(rare, theirs) + 2 * np.isin(second, theirs).astype(np.int8),
-            part_of.without_department(spoken, whole),
-            part_of.houses(spoken),
-            common,
-            forms,
-            initials.of_firms(spoken, whole),
-            short,
-            found,
-            len(batch) if batch.entity == "account" else 0,
+            phrases=spoken,
+            other=np.where(local, homely.codes, other),
+            listed=listed,
+            apart=apart,
+            called=called,
+            local=local,
+            bare=homely.codes,
+            placename=homely.alone,
+            town=place,
+            placed=placed,
+            script=_script(column),
+            numbered=_numbered(spoken),
+            whole=named.whole,
+            rare=named.rare,
+            second=named.second,
+            of_two=np.isin(named.rare, named.of_two) + 2 * np.isin(named.second, named.of_two).astype(np.int8),
+            within=part_of.without_department(spoken, named.whole),
+            houses=part_of.houses(spoken),
+            shares=named.shares,
+            forms=np.append(_forms(spoken.words), 0)[column.codes],
+            initials=initials.of_firms(spoken, named.whole),
+            short=named.short,
+            domains=found,
+            size=len(batch) if batch.entity == "account" else 0,
         )
 
     def joined(self, held: Companies, records: NDArray[np.int32], asked: Companies, who: Who) -> Companies:
@@ -358,7 +267,7 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `house`: the name without the firm's own town; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (3, n); `initials`: the same where one other name has them, and no third, shape (2, n); `gram`: its rarest trigrams; `gram_alone`: the same of firms nothing says where they are; `reading`: the name and its other reading, shape (2, n)."""
+        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `house`: the name without the firm's own town; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (3, n); `initials`: the same where one other name has them, and no third, shape (2, n); `gram`: its rarest trigrams; `gram_alone`: the same of firms nothing says where they are; `stem_alone`: how the two most distinctive words of such begin, shape (2, n); `reading`: the name and its other reading, shape (2, n)."""
         first, letters, sound = _letters(standard.phrases)
         spelt = standard.initials
         other, bare = (standard.phrases._replace(codes=codes) for codes in (standard.other, standard.bare))
@@ -376,6 +285,7 @@ class Company(Kind):
             "initials": np.stack([spelt.letters, spelt.spelt]) * spelt.theirs,
             "gram": grams,
             "gram_alone": np.where(standard.placed, np.uint64(0), grams),
+            "stem_alone": np.where(standard.placed, np.uint64(0), phrases.stem_keys(standard.phrases)),
             "reading": np.stack([standard.whole, phrases.keys(other)[0]]),
         }
 
@@ -386,85 +296,74 @@ class Company(Kind):
 
     def compare(self, standard: Companies, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, company. Names in different scripts cannot be compared: blank."""
-        out, bits = phrases.compare(standard.phrases, left, right)
-        # Two that both name the town they are in do not have that in common: City of Orme, Orme State University.
-        bare = (standard.bare.take(left) >= 0) & (standard.bare.take(right) >= 0)
-        partly = np.flatnonzero(bare & ((out == SHARES) | (out == ADDED) | (out == LONGER) | (out == NEARLY) | (out == CLOSE)))
-        if len(partly):
-            level, worth = phrases.compare(standard.phrases._replace(codes=standard.bare), left[partly], right[partly])
-            less = level < out[partly]
-            out[partly[less]], bits[partly[less]] = level[less], worth[less]
-        lone = (standard.placename.take(left) & (standard.bare.take(right) >= 0)) | (
-            standard.placename.take(right) & (standard.bare.take(left) >= 0)
-        )
-        out[lone & (out > SHARES)] = SHARES
-        # A trading name may be the other side's only name, a capital within may begin a word or not: the best of all readings counts.
-        named = (standard.other.take(left) >= 0) | (standard.other.take(right) >= 0)
-        # In one town its name says nothing; in two it is what tells them apart: First Church of X.
-        named &= ~(standard.local.take(left) | standard.local.take(right)) | (
-            standard.town.take(left) == standard.town.take(right)
-        )
-        named = np.flatnonzero(named)
-        for a, b in ((True, False), (False, True), (True, True)) if len(named) else ():
-            codes = standard.phrases.codes
-            both = standard.phrases._replace(
-                codes=np.concatenate([standard.other if a else codes, standard.other if b else codes])
-            )
-            level, worth = phrases.compare(both, left[named], (right[named] + len(codes)).astype(np.int32))
-            if a != b:
-                level[bare[named] & ((a & standard.local[left[named]]) | (b & standard.local[right[named]]))] = -1
-            # Shops of one owner have his name in another column: it is the name of who bears no other.
-            level[(a & b) & (standard.listed[left[named]] | standard.listed[right[named]])] = -1
-            # Read as one word, a name with a capital within says something only where the other is that word too.
-            as_one = standard.apart[left[named]] | standard.apart[right[named]]
-            # One word that stays without the town is the whole name or nothing: Lindhorns (Orme) and Lindhorns Quist.
-            brief = (a & _one_word(standard, left[named])) | (b & _one_word(standard, right[named]))
-            level[(level < NEARLY) & (level != ACRONYM) & brief] = -1
-            # Two that are called alike for short have that in common, and at least one of them must be known to be called so.
-            mine, theirs = a * standard.called[left[named]], b * standard.called[right[named]]
-            short = (mine > 0) | (theirs > 0)
-            level[short] = np.where((level[short] == SAME) & (np.maximum(mine, theirs)[short] == 2), ADDED, -1)
-            better = (level > out[named]) | ((level >= 0) & as_one & (out[named] < NEARLY))
-            out[named[better]], bits[named[better]] = level[better], worth[better]
-        spelt = initials.spelling(standard.initials, left, right)
-        out[spelt & (out == DIFFERS)] = ACRONYM
-        foreign = unlike_letters(standard.script, left, right) & (out <= SHARES) & (out != APART)
-        out[foreign] = -1
-        # A department or a school is not what it is one of. Who works in it works there.
-        more = np.flatnonzero((out == ADDED) | (out == LONGER)) if standard.size else np.zeros(0, np.int64)
-        of_pair = left[more], right[more]
-        within, whole, houses = ((of[of_pair[0]], of[of_pair[1]]) for of in (standard.within, standard.whole, standard.houses))
-        out[more[part_of.is_department(within, whole) | part_of.is_house_of(*houses)]] = SHARES
-        alike = np.flatnonzero(out > SHARES)
-        common = np.zeros(len(left), np.float32)
-        common[alike] = np.exp2(-bits[alike])
-        # Beyond the pair itself, how often the whole name stands in the lists is the better estimate where it is the higher.
-        same = alike[standard.whole[left[alike]] == standard.whole[right[alike]]]
-        share = standard.shares[left[same]]
-        few = share * max(len(standard.whole), 1) <= 2.5
-        # Of many firms that would be called so by chance, none is there: it is no name that chance makes (Bank of Orme). One word is what it is.
-        words = np.diff(standard.phrases.off)[standard.phrases.codes[left[same]]]
-        most = np.where((words > 1) & (standard.size > 0), share + np.float32(1.0 / max(standard.size, 1)), common[same])
-        common[same] = np.where(few, np.minimum(common[same], most), np.maximum(share, common[same]))
-        ours, theirs = standard.forms.take(left), standard.forms.take(right)
-        abroad = (out == SAME) & (ours != 0) & (theirs != 0) & (ours & theirs == 0)
-        # Two levels of ours stand among those of the kernel.
-        rare = (common * np.float32(standard.size) <= _RARE) & (standard.size > 0)
-        out[(out == LONGER) & ~rare] = ADDED
-        out[out > ACRONYM] += 1
-        out[abroad] = ACRONYM + 1
-        ours, theirs = standard.numbered.take(left), standard.numbered.take(right)
-        long = np.flatnonzero((out == APART) & (ours == 1) & (theirs == 1))
-        out[(out == APART) & (ours + theirs == 1)] = _ONE_NUMBERED
-        out[(out == APART) & ((ours == 0) != (theirs == 0))] = _ONE_UNIT
-        out[long[_digit_apart(standard.phrases, left[long], right[long])]] = _DIGIT_APART
-        partly = np.flatnonzero(out == SHARES) if standard.size else np.zeros(0, np.int64)
-        out[partly[_theirs_alone(standard, left[partly], right[partly])]] = _THEIRS
-        lettered = standard.initials.theirs
-        out[spelt & (out == ACRONYM) & lettered.take(left) & lettered.take(right) & (standard.size > 0)] = _LETTERS
-        at, bits = mail_firms.spelled(standard.domains, standard.phrases, left, right)
-        out[at], common[at] = _SPELLED, np.exp2(-bits)
-        return {"company": Compared(out, common)}
+        return {"company": firm_pairs.compare(standard, left, right)}
+
+
+class _Named(NamedTuple):
+    """Names with their words weighed: keys of all words, the rarest and the second; the share of firms that have each name; words two firms have at most; short words the lists showed to stand for long ones."""
+
+    phrases: phrases.Phrases
+    whole: Keys
+    rare: Keys
+    second: Keys
+    shares: NDArray[np.float32]
+    of_two: Keys = np.zeros(0, np.uint64)
+    short: tuple[tuple[str, str], ...] = ()
+
+
+def _weighed(spoken: phrases.Phrases, echoed: tuple[Words, Codes], column: Column, batch: Batch) -> _Named:
+    """Names of accounts, whose words count by how many firms have them. echoed : towns, and which of them a name may say again"""
+    firm = _firms(phrases.keys(spoken)[0], batch)
+    # Copies of one firm count once, so that they do not make its words common; in whole parts, so that their order does not matter.
+    firms, filled = number(firm)[0], column.filled
+    part = _PARTS // np.bincount(firms)[firms]
+    each = np.bincount(column.codes[filled], weights=part[filled], minlength=len(column.values)) / _PARTS
+    theirs = phrases.of_two(spoken, each)
+    spoken = phrases.without_echo(spoken._replace(weights=phrases.weights(spoken, each)), *echoed)
+    whole, rare, second = phrases.keys(spoken)
+    short: tuple[tuple[str, str], ...] = ()
+    if batch.n_existing and batch.n_incoming:
+        code, city, country = (keys_without_case(batch.column(f)) for f in ("postal_code", "city", "country"))
+        # Of firms nothing says where they are, the country must do, or none.
+        nowhere = np.where((code == 0) & (city == 0), np.where(country == 0, np.uint64(1), country), np.uint64(0))
+        stands_for = learned(spoken, whole, [code, city, nowhere], batch.n_existing)
+        spoken.akin[stands_for >= 0] = spoken.concepts[stands_for[stands_for >= 0]]
+        short = _spelled(spoken.words, stands_for)
+    common = (owners(whole, firm) / np.float32(max(len(batch), 1))).astype(np.float32)
+    return _Named(spoken, whole, rare, second, common, theirs, short)
+
+
+class _Homely(NamedTuple):
+    """Names, and behind them those without the firm's own town: codes of these (-1 = it is not in the name), whether it stood behind a word, whether the name is that town and nothing else."""
+
+    phrases: phrases.Phrases
+    codes: Codes
+    behind: NDArray[np.bool_]
+    alone: NDArray[np.bool_]
+
+
+def _without_town(spoken: phrases.Phrases, town: Column, towns: Words) -> _Homely:
+    """Names without the town their record gives, be its river named or not. towns : the words of the towns"""
+    fully = phrases.without_part(spoken, towns, town.codes)
+    dry = fold(Texts.of(without_river(town.values.arrow())))
+    nearly = phrases.without_part(fully.phrases, dry, town.codes)
+    whole = fully.codes >= 0
+    codes, behind = (np.where(whole, a, b) for a, b in ((fully.codes, nearly.codes), (fully.behind, nearly.behind)))
+    return _Homely(nearly.phrases, codes, behind, fully.alone | nearly.alone)
+
+
+def _script(column: Column) -> NDArray[np.int8]:
+    """Per record, which letters its name is written in (`Companies.script`)."""
+    latin, others = (
+        matches(column.values.arrow(), p).to_numpy(zero_copy_only=False) for p in (r"\p{Latin}{2}", firm_cells.OTHER + "{2}")
+    )
+    return np.append(latin + 2 * others, 0).astype(np.int8)[column.codes]
+
+
+def _numbered(spoken: phrases.Phrases) -> NDArray[np.int8]:
+    """Per record, which numbers its name has (`Companies.numbered`). A shop's is often left out, a unit's seldom: 4711 beside 2, B and North."""
+    long = matches(spoken.words.vocabulary.arrow(), r"^[0-9]{3,}$").to_numpy(zero_copy_only=False)
+    return phrases.word_bits(spoken, np.where(spoken.cls >= NUMBER, np.where(long, 1, 2), 0).astype(np.int8))
 
 
 def _spelled(words: Words, stands_for: NDArray[np.int64]) -> tuple[tuple[str, str], ...]:
@@ -474,38 +373,9 @@ def _spelled(words: Words, stands_for: NDArray[np.int64]) -> tuple[tuple[str, st
     return tuple(sorted(zip(*spelled, strict=True)))
 
 
-def _one_word(standard: Companies, at: NDArray[np.int32]) -> NDArray[np.bool_]:
-    """Of which records one word stays when their town is left out."""
-    other, off = standard.other.take(at), standard.phrases.off
-    return np.asarray(standard.local.take(at) & (off[other + 1] - off[other] == 1))
-
-
-def _theirs_alone(standard: Companies, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
-    """Which pairs of records share a word that no third firm has."""
-    out = np.zeros(len(left), bool)
-    for bit, mine in ((1, standard.rare), (2, standard.second)):
-        known, key = standard.of_two.take(left) & bit > 0, mine.take(left)
-        out |= known & ((key == standard.rare.take(right)) | (key == standard.second.take(right)))
-    return out
-
-
 def _forms(words: Words) -> NDArray[np.int32]:
     """Per text, the countries whose legal forms stand in it, a bit each."""
     return bits_of(words.offsets, words.ids, words.lookup(countries_of_forms()))
-
-
-def _digit_apart(spoken: phrases.Phrases, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
-    """Of which pairs of records a digit of the one number tells the names apart."""
-    out, voc = np.zeros(len(left), bool), spoken.words.vocabulary
-    texts = spoken.codes.take(left), spoken.codes.take(right)
-    digit_apart(*texts, spoken.off, spoken.ids, spoken.cls, voc.offsets, voc.data, scratch(), out)
-    return out
-
-
-_RARE = 1.5
-"""As many firms at most as are reckoned to have the words that two have in common, where that is a rare name."""
-_SPELLED, _ONE_NUMBERED, _DIGIT_APART, _THEIRS, _LETTERS, _ONE_UNIT = 10, 11, 12, 13, 14, 15
-"""The levels of a firm that the other side's mailbox spells, of one whose long number the other leaves out, of one whose number is another but for a digit, of two that share a word, or whose initials, no third has, and of one whose short number, letter or side the other leaves out."""
 
 
 _PARTS = 1 << 20

@@ -87,6 +87,59 @@ def parts_of(values: pa.ChunkedArray, towns: pa.ChunkedArray | None = None) -> t
     return whole[coded.indices.to_numpy()], {part: found.take(coded.indices) for part, found in parts.items()}
 
 
+def _streets(street: Column, n_records: int) -> tuple[phrases.Phrases, Keys, Keys]:
+    """Streets without their numbers, and per record the number and the unit; 0 = none."""
+    classes = (
+        dict.fromkeys(_ARTICLES, ARTICLE)
+        | dict.fromkeys(street_cells.UNITS, UNIT_MARKER)
+        | dict.fromkeys(_NUMBER_MARKS, NUMBER_MARK)
+        | dict.fromkeys((*street_synonyms(), *street_synonyms().values()), TYPE)
+    )
+    words = fold(street.values)
+    text = words.vocabulary.arrow()
+    cls = words.lookup(classes)
+    if len(words.vocabulary):
+        digits = matches(text, r"^[0-9]+[a-z]?$").to_numpy(zero_copy_only=False)
+        cls = np.where(digits, NUMERAL, cls).astype(np.int32)
+    n = len(street.values)
+    number, unit, off = np.zeros(n, np.uint64), np.zeros(n, np.uint64), np.zeros(n + 1, np.int64)
+    as_unit = street_cells.as_units(words)
+    parse_streets(words.offsets, words.ids, cls, words.hashes, as_unit, number, unit, off, np.zeros(1, np.int32), False)
+    off = np.cumsum(off)
+    ids = np.zeros(int(off[-1]), np.int32)
+    parse_streets(words.offsets, words.ids, cls, words.hashes, as_unit, number, unit, off, ids, True)
+    # Westring and Westringstrasse differ; Weststraße, Weststr. and Weststrasse do not.
+    concepts = phrases.concept_of(words, street_short() | street_synonyms(), "strasse|straat|str", "st")
+    types = hash_values(Texts.of(sorted(set(street_synonyms().values()))))
+    numbered = matches(text, r"^[0-9]+(st|nd|rd|th|[a-z]?)$|^(hwy|cr|fm)[0-9]+$").to_numpy(zero_copy_only=False)
+    spoken = phrases.Phrases(
+        codes=street.codes,
+        words=words,
+        off=off,
+        ids=ids,
+        cls=np.where(numbered, NUMBER, WORD).astype(np.int32),
+        concepts=concepts,
+        akin=np.zeros(len(cls), np.uint64),
+        heads=np.zeros(len(cls), np.uint32),
+        weights=np.where(np.isin(concepts, types), 0.5, 6.0).astype(np.float32),
+        n_records=n_records,
+    )
+    return spoken, of_records(number, street), of_records(unit, street)
+
+
+def _postal(column: Column) -> tuple[Keys, Keys, Keys]:
+    """Per record its postal code, the area it lies in, and what shape it has: 85093 and LS1 3FS are codes of two countries, whatever the lists say of them; D-80331 may be 80331."""
+    code = replaced(pc.utf8_upper(column.values.arrow()), r"[^A-Z0-9]", "")
+    code = replaced(code, r"^([0-9]{5})(?:[0-9]{4}|[A-Z]{2})$", r"\1")  # 55101-2201; 10077 TO
+    # D-80331 is 80331, and 1234 what a spreadsheet leaves of 01234
+    code = replaced(code, r"^(?:[A-Z]{1,3})?0*([0-9]{3,6})$", r"\1")
+    digits = matches(code, "^[0-9]{3,5}$")
+    area = pc.if_else(digits, pc.utf8_slice_codeunits(code, 0, -2), pc.utf8_slice_codeunits(code, 0, 3))
+    shape = pc.if_else(matches(code, "^[0-9]{4,}$"), 1, pc.if_else(matches(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0))
+    codes, areas = (of_records(hash_values(Texts.of(texts)), column) for texts in (code, area))
+    return codes, areas, of_records(shape.to_numpy(zero_copy_only=False).astype(np.uint64), column)
+
+
 class PostalAddress(Kind):
     """Street words in several languages, house number, unit, city by any of its names, postal code, region, country."""
 
@@ -204,48 +257,11 @@ class PostalAddress(Kind):
         columns = one_cell.towns_and_states(columns, places, self.clean)
         columns = one_cell.lands_alone(columns, places, self.clean)
         street = street_cells.plain(cut.completed(columns["street"], batch.n_existing))
-        classes = (
-            dict.fromkeys(_ARTICLES, ARTICLE)
-            | dict.fromkeys(street_cells.UNITS, UNIT_MARKER)
-            | dict.fromkeys(_NUMBER_MARKS, NUMBER_MARK)
-            | dict.fromkeys((*street_synonyms(), *street_synonyms().values()), TYPE)
-        )
-        words = fold(street.values)
-        text = words.vocabulary.arrow()
-        cls = words.lookup(classes)
-        if len(words.vocabulary):
-            digits = matches(text, r"^[0-9]+[a-z]?$").to_numpy(zero_copy_only=False)
-            cls = np.where(digits, NUMERAL, cls).astype(np.int32)
-        n = len(street.values)
-        number, unit, off = np.zeros(n, np.uint64), np.zeros(n, np.uint64), np.zeros(n + 1, np.int64)
-        as_unit = street_cells.as_units(words)
-        parse_streets(words.offsets, words.ids, cls, words.hashes, as_unit, number, unit, off, np.zeros(1, np.int32), False)
-        off = np.cumsum(off)
-        ids = np.zeros(int(off[-1]), np.int32)
-        parse_streets(words.offsets, words.ids, cls, words.hashes, as_unit, number, unit, off, ids, True)
-        # Westring and Westringstrasse differ; Weststraße, Weststr. and Weststrasse do not.
-        concepts = phrases.concept_of(words, street_short() | street_synonyms(), "strasse|straat|str", "st")
-        weights = np.where(
-            np.isin(concepts, np.unique(hash_values(Texts.of(sorted(set(street_synonyms().values())))))), 0.5, 6.0
-        ).astype(np.float32)
-        spoken = phrases.Phrases(
-            street.codes,
-            words,
-            off,
-            ids,
-            np.where(
-                matches(text, r"^[0-9]+(st|nd|rd|th|[a-z]?)$|^(hwy|cr|fm)[0-9]+$").to_numpy(zero_copy_only=False), NUMBER, WORD
-            ).astype(np.int32),
-            concepts,
-            np.zeros(len(cls), np.uint64),
-            np.zeros(len(cls), np.uint32),
-            weights,
-            len(batch),
-        )
+        spoken, number, unit = _streets(street, len(batch))
         # Wierzbowa 12 and ul. Wierzbowa 12, 12 Mill and 12 Mill Street come together; how far they agree is for the comparison.
-        whole = phrases.keys(spoken._replace(concepts=np.where(weights < 1.0, np.uint64(0), concepts)))[0]
+        telling = np.where(spoken.weights < 1.0, np.uint64(0), spoken.concepts)
+        whole = phrases.keys(spoken._replace(concepts=telling))[0]
         whole = np.where(whole == 0, phrases.keys(spoken)[0], whole)
-        number, unit = of_records(number, street), of_records(unit, street)
         street_key = join_keys(whole, number)
         towns = columns["city"]
         # Before digits are taken for letters: SW1 is no slip.
@@ -254,53 +270,42 @@ class PostalAddress(Kind):
         written = joined(towns.values, town_words)
         city_texts, city = _mapped(written, towns, city_table)
         brief = Column(Texts.of(_without_district(without_river(town))), towns.codes)
-        first, region, country = _first_words(brief), columns["region"], columns["country"]
+        first, region = _first_words(brief), columns["region"]
         plain_region = joined(region.values)
-        postal_column = columns["postal_code"]
-        code = replaced(pc.utf8_upper(postal_column.values.arrow()), r"[^A-Z0-9]", "")
-        code = replaced(code, r"^([0-9]{5})(?:[0-9]{4}|[A-Z]{2})$", r"\1")  # 55101-2201; 10077 TO
-        code = replaced(
-            code, r"^(?:[A-Z]{1,3})?0*([0-9]{3,6})$", r"\1"
-        )  # D-80331 is 80331, and 1234 what a spreadsheet leaves of 01234
-        digits = matches(code, "^[0-9]{3,5}$")
-        area = pc.if_else(digits, pc.utf8_slice_codeunits(code, 0, -2), pc.utf8_slice_codeunits(code, 0, 3))
-        # 85093 and LS1 3FS are codes of two countries, whatever the lists say of them; D-80331 may be 80331.
-        shape = pc.if_else(matches(code, "^[0-9]{4,}$"), 1, pc.if_else(matches(code, "[0-9][0-9A-Z]*[A-Z]"), 2, 0))
-        postal = of_records(hash_values(Texts.of(code)), postal_column)
+        postal, area, shape = _postal(columns["postal_code"])
         in_town = shares(city, batch.counting)
         door = np.where(number == 0, np.uint64(0), street_key)
-        named = named_by(identity().house, door, city, postal, batch.n_existing)
         house, spread = np.zeros(len(batch), np.uint64), np.zeros(len(batch), np.int8)
         if batch.entity == "account":  # people have no branches
             house, spread = identity().house, spread_of(identity(), city, number, batch.n_existing)
         return Addresses(
-            spoken,
-            number,
-            unit,
-            columns["city"].codes,
-            city_texts,
-            Texts.of(written),
-            city,
-            _mapped(joined(brief.values, town_words), brief, city_table)[1],
-            _mapped(joined(first.values), first, city_table)[1],
-            postal,
-            of_records(hash_values(Texts.of(area)), postal_column),
-            of_records(shape.to_numpy(zero_copy_only=False).astype(np.uint64), postal_column),
-            _mapped(plain_region, region, region_table)[1],
-            _mapped(plain_region, region, state_table, known_only=True)[1],
-            _countries(country, plain_region, region),
-            street_key,
-            shares(street_key, batch.counting),
-            in_town,
-            shares(postal, batch.counting),
-            np.rint(in_town * np.float32(len(batch))).astype(np.int32),
-            letters(towns),
-            letters(street),
-            sides_named(spoken),
-            boxes_named(spoken),
-            house,
-            spread,
-            named,
+            street=spoken,
+            number=number,
+            unit=unit,
+            city_codes=towns.codes,
+            city_texts=city_texts,
+            city_written=Texts.of(written),
+            city=city,
+            city_short=_mapped(joined(brief.values, town_words), brief, city_table)[1],
+            city_first=_mapped(joined(first.values), first, city_table)[1],
+            postal=postal,
+            postal_area=area,
+            postal_shape=shape,
+            region=_mapped(plain_region, region, region_table)[1],
+            state=_mapped(plain_region, region, state_table, known_only=True)[1],
+            country=_countries(columns["country"], plain_region, region),
+            street_key=street_key,
+            street_shares=shares(street_key, batch.counting),
+            city_shares=in_town,
+            postal_shares=shares(postal, batch.counting),
+            in_town=np.rint(in_town * np.float32(len(batch))).astype(np.int32),
+            city_letters=letters(towns),
+            street_letters=letters(street),
+            sides=sides_named(spoken),
+            boxes=boxes_named(spoken),
+            house=house,
+            spread=spread,
+            named=named_by(identity().house, door, city, postal, batch.n_existing),
         )
 
     def joined(self, held: Addresses, records: NDArray[np.int32], asked: Addresses, who: Who) -> Addresses:

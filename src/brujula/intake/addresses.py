@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from brujula.intake.content import filled
 from brujula.intake.headings import which_address
 from brujula.intake.meanings import meanings
+from brujula.intake.raw import is_filled
 from brujula.intake.streets import beside, is_second_line
 
 PARTS = ("street", "city", "region", "postal_code", "country")
@@ -96,5 +97,5 @@ def _with_second_line(table: pa.Table, street: str, free: Collection[str]) -> tu
 def _any_filled(columns: list[pa.ChunkedArray], n: int) -> NDArray[np.bool_]:
     some = np.zeros(n, bool)
     for column in columns:
-        some |= pc.not_equal(pc.utf8_trim_whitespace(column), "").to_numpy(zero_copy_only=False).astype(bool)
+        some |= is_filled(column)
     return some

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from brujula.intake.content import with_words
 from brujula.intake.damage import matches
-from brujula.intake.raw import RawList, limit
+from brujula.intake.raw import RawList, is_filled, limit
 
 _FEW = 2  # such rows at least
 _HARDLY = 0.2  # share of the other names
@@ -28,9 +28,9 @@ def apart(raw: RawList) -> RawList:
     unread = {p.row - 1 for p in raw.problems if p.fatal}
     if raw.lines is None or table.num_columns < 3 or table.num_rows < 2 * _FEW or 0 in unread or HEADING in table.column_names:
         return raw
-    if sum(_filled(c.slice(0, 1)).any() for c in table.columns) != 1:
+    if sum(is_filled(c.slice(0, 1)).any() for c in table.columns) != 1:
         return raw  # as nearly every list
-    filled = np.array([_filled(c) for c in table.columns])
+    filled = np.array([is_filled(c) for c in table.columns])
     usable = np.ones(table.num_rows, bool)
     usable[list(unread)] = False
     at = int(np.argmax(filled[:, 0]))
@@ -56,10 +56,6 @@ def apart(raw: RawList) -> RawList:
         problems=tuple(replace(p, row=int(number[p.row - 1])) for p in raw.problems if not heads[p.row - 1]),
         notes=(*raw.notes, note),
     )
-
-
-def _filled(column: pa.ChunkedArray) -> NDArray[np.bool_]:
-    return np.asarray(pc.not_equal(pc.utf8_trim_whitespace(column), "").to_numpy(zero_copy_only=False), bool)
 
 
 def _of_firms(text: pa.Array) -> NDArray[np.bool_]:

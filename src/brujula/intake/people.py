@@ -8,8 +8,9 @@ from dataclasses import dataclass
 
 import numpy as np
 import pyarrow as pa
-import pyarrow.compute as pc
 from numpy.typing import NDArray
+
+from brujula.intake.raw import is_filled
 
 _NUMBERED = re.compile(r"^(?P<before>.*?[^\d]|)#?(?P<number>[1-9])(?P<after>[^\d].*|)$")
 
@@ -65,8 +66,7 @@ def spread_people(table: pa.Table, places: Places) -> tuple[pa.Table, pa.Table, 
     filled = np.zeros((len(places.slots), n), bool)
     for k, slot in enumerate(places.slots):
         for column in slot.values():
-            cells = pc.utf8_trim_whitespace(table.column(column))
-            filled[k] |= pc.not_equal(cells, "").to_numpy(zero_copy_only=False).astype(bool)
+            filled[k] |= is_filled(table.column(column))
     filled[0] |= ~filled.any(axis=0)
     row, person = np.nonzero(filled.T)
     whole = table.take(pa.array(row))

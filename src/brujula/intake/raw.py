@@ -166,6 +166,11 @@ def trimmed(values: pa.ChunkedArray | pa.Array, lower: bool = True) -> pa.Array:
     return pc.utf8_lower(text) if lower else text
 
 
+def is_filled(cells: pa.ChunkedArray | pa.Array) -> NDArray[np.bool_]:
+    """Whether each cell holds more than spaces."""
+    return np.asarray(pc.not_equal(pc.utf8_trim_whitespace(cells), "").to_numpy(zero_copy_only=False), bool)
+
+
 def without_blank_rows(raw: RawList) -> RawList:
     """The list without rows in which every cell is blank; how many they were is said."""
     blank = np.arange(raw.table.num_rows)
@@ -173,7 +178,7 @@ def without_blank_rows(raw: RawList) -> RawList:
         if len(blank) == 0:
             break
         part = column if len(blank) == raw.table.num_rows else column.take(pa.array(blank))
-        blank = blank[pc.equal(pc.utf8_trim_whitespace(part), "").to_numpy(zero_copy_only=False).astype(bool)]
+        blank = blank[~is_filled(part)]
     if len(blank) == 0:
         return raw
     keep = np.ones(raw.table.num_rows, bool)

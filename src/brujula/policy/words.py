@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from brujula.policy.model import Policy
+from collections.abc import Iterator
+
+from brujula.policy.model import Policy, RulePolicy
 
 _MODES = {
     "create-and-update": "Rows nobody is like are created; rows that are an existing record update it.",
@@ -65,103 +67,110 @@ _SURVIVAL = {
 
 def in_words(policy: Policy) -> list[str]:
     """Sentences, one a line."""
-    out = [
+    return [
         f"A policy for {policy.entity}s.",
-        _MODES[policy.outcomes.mode],
-        _UNSURE[policy.outcomes.unsure],
-        _SEVERAL[policy.outcomes.several],
-        _DUPLICATES[policy.outcomes.duplicates],
-        f"When records are merged, {_SURVIVOR[policy.outcomes.survivor]}.",
-        _TWICE[policy.outcomes.twice],
-        f"Two records are the same from a probability of {policy.match.same_from:g}, unsure from {policy.match.unsure_from:g}.",
-        f"Compared: {', '.join(policy.match.compare)}.",
+        *_outcomes(policy),
+        *_taking_part(policy),
+        *_loading(policy),
+        *_columns(policy),
+        "Rules, which stand above the evidence:",
+        *(_rule(rule) for rule in policy.rule),
     ]
-    if policy.outcomes.inactive in _INACTIVE:
-        out.append(_INACTIVE[policy.outcomes.inactive])
-    if policy.outcomes.moved in _MOVED:
-        out.append(_MOVED[policy.outcomes.moved])
-    if policy.match.risk is not None:
-        out.append(f"Of the automatic matches a share of {policy.match.risk:g} may be wrong: the threshold follows from that.")
-    if policy.match.staff is not None:
-        out.append(f"At most a share of {policy.match.staff:g} of the rows is held for want of evidence.")
-    if policy.list.label or policy.list.date:
-        out.append(
-            f"The list is {policy.list.label or 'one without a name'}{', of ' + policy.list.date if policy.list.date else ''}."
-        )
-    if policy.match.key:
-        out.append(
-            f"A record with the row's {policy.match.key} is the row's record; records that share one are held for a person."
-        )
-    if policy.match.ids != "auto":
-        out.append("Ids in the list are the records' ids." if policy.match.ids == "ours" else "Ids in the list are ignored.")
+
+
+def _outcomes(policy: Policy) -> Iterator[str]:
+    outcomes, match = policy.outcomes, policy.match
+    yield from (_MODES[outcomes.mode], _UNSURE[outcomes.unsure], _SEVERAL[outcomes.several], _DUPLICATES[outcomes.duplicates])
+    yield f"When records are merged, {_SURVIVOR[outcomes.survivor]}."
+    yield _TWICE[outcomes.twice]
+    yield f"Two records are the same from a probability of {match.same_from:g}, unsure from {match.unsure_from:g}."
+    yield f"Compared: {', '.join(match.compare)}."
+    if outcomes.inactive in _INACTIVE:
+        yield _INACTIVE[outcomes.inactive]
+    if outcomes.moved in _MOVED:
+        yield _MOVED[outcomes.moved]
+    if match.risk is not None:
+        yield f"Of the automatic matches a share of {match.risk:g} may be wrong: the threshold follows from that."
+    if match.staff is not None:
+        yield f"At most a share of {match.staff:g} of the rows is held for want of evidence."
+
+
+def _taking_part(policy: Policy) -> Iterator[str]:
+    match, told, suppress = policy.match, policy.list, policy.suppress
+    if told.label or told.date:
+        yield f"The list is {told.label or 'one without a name'}{', of ' + told.date if told.date else ''}."
+    if match.key:
+        yield f"A record with the row's {match.key} is the row's record; records that share one are held for a person."
+    if match.ids != "auto":
+        yield "Ids in the list are the records' ids." if match.ids == "ours" else "Ids in the list are ignored."
     if policy.select.existing:
-        out.append(f"Existing records take part when {' and '.join(policy.select.existing)}.")
-    if policy.suppress.list:
-        out.append(f"Rows of those listed in {policy.suppress.list} are left alone.")
-    out += [f"Rows are left alone when {condition}." for condition in policy.suppress.rows]
-    out += [f"Records are kept out when {condition}." for condition in policy.suppress.records]
+        yield f"Existing records take part when {' and '.join(policy.select.existing)}."
+    if suppress.list:
+        yield f"Rows of those listed in {suppress.list} are left alone."
+    yield from (f"Rows are left alone when {condition}." for condition in suppress.rows)
+    yield from (f"Records are kept out when {condition}." for condition in suppress.records)
     if policy.trust.order:
-        out.append(f"Sources from the most trusted down: {', '.join(policy.trust.order)}.")
-    out += [f"Sources of {field} from the most trusted down: {', '.join(order)}." for field, order in policy.trust.fields.items()]
+        yield f"Sources from the most trusted down: {', '.join(policy.trust.order)}."
+    for field, order in policy.trust.fields.items():
+        yield f"Sources of {field} from the most trusted down: {', '.join(order)}."
+
+
+def _loading(policy: Policy) -> Iterator[str]:
+    files, store = policy.files, policy.store
     if policy.give_back.fields:
-        out.append(f"Given back with the list: {', '.join(policy.give_back.fields)} of the record each row is.")
-    out += [
-        f"New records {'whose ' + ' and '.join(rule.when) + ' ' if rule.when else ''}go to {', '.join(rule.to)}{' in turn' if len(rule.to) > 1 else ''}."
-        for rule in policy.owner
-    ]
-    if policy.files.most:
-        out.append(f"Load-ready files have at most {policy.files.most:,} rows each.")
+        yield f"Given back with the list: {', '.join(policy.give_back.fields)} of the record each row is."
+    for owner in policy.owner:
+        which = f"whose {' and '.join(owner.when)} " if owner.when else ""
+        yield f"New records {which}go to {', '.join(owner.to)}{' in turn' if len(owner.to) > 1 else ''}."
+    if files.most:
+        yield f"Load-ready files have at most {files.most:,} rows each."
     if policy.outcomes.losers == "deactivate":
-        out.append("Records merged into another are left in as inactive, and no longer matched.")
+        yield "Records merged into another are left in as inactive, and no longer matched."
     if policy.outcomes.stay:
-        out.append(f"These records stay whatever else: {', '.join(policy.outcomes.stay)}.")
-    if policy.files.follow_up:
-        out.append(f"Load-ready files mark records less sure than {policy.files.follow_up:g} for somebody to follow up.")
-    out += [
-        f'Rows of {c.list} belong to {"the rows whose " + chr(34) + c.of + chr(34) if c.of else "the records whose id"} is in their "{c.parent}".'
-        for c in policy.child
-    ]
-    if policy.store.table:
-        shown = ", ".join(f"{c} is {f}" for c, f in policy.store.columns.items())
-        out.append(f"Existing records are in the table {policy.store.table}, by its {policy.store.id}: {shown}.")
-    if policy.store.changed == "stop":
-        out.append("A load writes nothing at all when a record was changed since the plan.")
+        yield f"These records stay whatever else: {', '.join(policy.outcomes.stay)}."
+    if files.follow_up:
+        yield f"Load-ready files mark records less sure than {files.follow_up:g} for somebody to follow up."
+    for child in policy.child:
+        whose = f'the rows whose "{child.of}"' if child.of else "the records whose id"
+        yield f'Rows of {child.list} belong to {whose} is in their "{child.parent}".'
+    if store.table:
+        shown = ", ".join(f"{column} is {field}" for column, field in store.columns.items())
+        yield f"Existing records are in the table {store.table}, by its {store.id}: {shown}."
+    if store.changed == "stop":
+        yield "A load writes nothing at all when a record was changed since the plan."
     if policy.match.labels:
-        out.append(f"Weights and probabilities are fitted to the pairs judged in {policy.match.labels}.")
-    out += [
-        f'Column "{column}" is {field}.' if field else f'Column "{column}" is left out.'
-        for column, field in policy.columns.items()
-    ]
+        yield f"Weights and probabilities are fitted to the pairs judged in {policy.match.labels}."
+
+
+def _columns(policy: Policy) -> Iterator[str]:
+    for column, field in policy.columns.items():
+        yield f'Column "{column}" is {field}.' if field else f'Column "{column}" is left out.'
     if policy.list.rest:
-        out.append(f"Columns no field is found for are kept as {policy.list.rest}.")
+        yield f"Columns no field is found for are kept as {policy.list.rest}."
     if policy.entity == "contact" and not policy.list.people:
-        out.append("A row is one person, however many its headings number.")
-    out += [f"{field} is laid together from {pattern}." for field, pattern in policy.combine.items()]
-    out += [f'Column "{column}" is taken apart into {pattern}.' for column, pattern in policy.split.items()]
-    out += [f'{field} is "{text}" for every row.' for field, text in policy.constant.items()]
-    out += [f'{field} is "{text}" where the list has none.' for field, text in policy.defaults.items()]
-    out += [f"{field} is written in {case} case." for field, case in policy.case.items() if case != "as-is"]
-    out += [
-        f"{field} may be {', '.join(values)}; anything else is left out and named." for field, values in policy.allowed.items()
-    ]
-    out += [f"{field}: {_SURVIVAL[how]}." for field, how in policy.update.items()]
+        yield "A row is one person, however many its headings number."
+    yield from (f"{field} is laid together from {pattern}." for field, pattern in policy.combine.items())
+    yield from (f'Column "{column}" is taken apart into {pattern}.' for column, pattern in policy.split.items())
+    yield from (f'{field} is "{text}" for every row.' for field, text in policy.constant.items())
+    yield from (f'{field} is "{text}" where the list has none.' for field, text in policy.defaults.items())
+    yield from (f"{field} is written in {case} case." for field, case in policy.case.items() if case != "as-is")
+    for field, values in policy.allowed.items():
+        yield f"{field} may be {', '.join(values)}; anything else is left out and named."
+    yield from (f"{field}: {_SURVIVAL[how]}." for field, how in policy.update.items())
     if policy.required:
-        out.append(f"A row without {', '.join(policy.required)} is rejected.")
-    out.append("Rules, which stand above the evidence:")
-    for rule in policy.rule:
-        unless = f"; unless {'; or '.join(rule.unless)}" if rule.unless else ""
-        out.append(
-            f'  "{rule.name}": {rule.verdict} when {"; and ".join(rule.all)}{unless}'
-            + (f". {rule.why[:1].upper()}{rule.why[1:]}." if rule.why else ".")
-            + ("" if rule.bridge else " No third who is like both joins the two.")
-            + (f" Where in either list hardly two share a {rule.alone}, that decides." if rule.alone else "")
-            + (" Where two of one list meet it as often, it holds nothing." if rule.crowded else "")
-            + (" As far as two of one list meet it, what it holds is doubted." if rule.within else "")
-            + (" It speaks only where the lists have many that meet it side by side." if rule.beside else "")
-            + (
-                ""
-                if rule.until == 1.0
-                else f" From a probability of {rule.until:g} by the evidence alone, the next rule or the evidence decides."
-            )
-        )
-    return out
+        yield f"A row without {', '.join(policy.required)} is rejected."
+
+
+def _rule(rule: RulePolicy) -> str:
+    unless = f"; unless {'; or '.join(rule.unless)}" if rule.unless else ""
+    more = {
+        "No third who is like both joins the two.": not rule.bridge,
+        f"Where in either list hardly two share a {rule.alone}, that decides.": bool(rule.alone),
+        "Where two of one list meet it as often, it holds nothing.": rule.crowded,
+        "As far as two of one list meet it, what it holds is doubted.": rule.within,
+        "It speaks only where the lists have many that meet it side by side.": rule.beside,
+        f"From a probability of {rule.until:g} by the evidence alone, the next rule or the evidence decides.": rule.until != 1.0,
+    }
+    said = f'  "{rule.name}": {rule.verdict} when {"; and ".join(rule.all)}{unless}.'
+    why = f" {rule.why[:1].upper()}{rule.why[1:]}." if rule.why else ""
+    return said + why + "".join(f" {sentence}" for sentence, holds in more.items() if holds)

@@ -196,8 +196,7 @@ def collect(rows, blocks, room):
                 if o == r:
                     continue
                 if stamp[o] == r:
-                    if not mask[slot[o]] & bit:
-                        score[slot[o]] += worth
+                    score[slot[o]] += worth
                     if few and score[slot[o]] < rare:
                         score[slot[o]] += rare
                     mask[slot[o]] |= bit

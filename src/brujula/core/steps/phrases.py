@@ -296,6 +296,10 @@ def without_echo(phrases: Phrases, parts: Words, codes: Codes) -> Phrases:
     return once.phrases._replace(codes=np.where(still, bare, phrases.codes)) if still.any() else phrases
 
 
+_STEM = 5
+"""Letters of a word's stem that keys are made of."""
+
+
 def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:
     """Keys per record: all words in any order, the rarest word, the second rarest (0 = none)."""
     n = len(phrases.off) - 1
@@ -303,6 +307,18 @@ def keys(phrases: Phrases) -> tuple[Keys, Keys, Keys]:
     kernel.phrase_keys(phrases.off, phrases.ids, phrases.concepts, phrases.weights, whole, rare, second)
     column = Column(Texts.of([]), phrases.codes)
     return of_records(whole, column), of_records(rare, column), of_records(second, column)
+
+
+def stem_keys(phrases: Phrases) -> Keys:
+    """Keys per record of how its rarest word begins and the second rarest, uint64[2, n_records]; 0 = none of five letters or more.
+
+    Words of one stem begin alike, however they are declined and whatever language makes an adjective of them.
+    """
+    text = phrases.words.vocabulary.arrow()
+    long = pc.greater_equal(pc.utf8_length(text), _STEM).to_numpy(zero_copy_only=False)
+    stems = hash_values(Texts.of(pc.utf8_slice_codeunits(text, 0, _STEM)))
+    weights = np.where(long, phrases.weights, np.float32(-2.0))  # less than any
+    return np.stack(keys(phrases._replace(concepts=stems, weights=weights))[1:])
 
 
 def trigram_keys(phrases: Phrases, **which: int) -> Keys:
