@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import cache
+from typing import NamedTuple
 
 import numpy as np
 import pyarrow as pa
@@ -13,6 +14,7 @@ from numpy.typing import NDArray
 from brujula import tables
 from brujula.core.batch import Texts
 from brujula.core.steps.listed import among
+from brujula.core.steps.parallel import spread
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import Words, fold
 from brujula.fields.person_name import TITLES
@@ -42,26 +44,57 @@ def filled(values: pa.Array | pa.ChunkedArray) -> pa.Array | pa.ChunkedArray:
     return text.filter(pc.not_equal(text, ""))
 
 
-def content_of(values: pa.Array) -> dict[str, float]:
-    """Share of filled sample values that look like a mail, website, phone or date; nothing for a column with hardly a value."""
-    text = filled(values)
-    if len(text) < ENOUGH:
-        return {}
-    shares = {}
-    for kind, pattern in CONTENT.items():
-        shares[kind] = _share(text, pattern)
+class Samples(NamedTuple):
+    """The filled sample values of several columns behind each other, and which column each is of: a pattern takes as long for one column as for all.
+
+    columns : how many there are
+    """
+
+    text: pa.Array
+    owner: NDArray[np.int64]
+    columns: int
+
+    @classmethod
+    def of(cls, columns: Sequence[pa.Array | pa.ChunkedArray]) -> Samples:
+        """The samples of columns."""
+        parts = [filled(values) for values in columns]
+        parts = [part.combine_chunks() if isinstance(part, pa.ChunkedArray) else part for part in parts]
+        text = pa.concat_arrays([pa.array([], pa.large_string()), *parts])
+        return cls(text, np.repeat(np.arange(len(parts)), [len(part) for part in parts]), len(parts))
+
+    def sizes(self) -> NDArray[np.int64]:
+        """How many values there are of each column."""
+        return np.bincount(self.owner, minlength=self.columns)
+
+    def enough(self) -> NDArray[np.bool_]:
+        """Which columns have values enough to say anything."""
+        return self.sizes() >= ENOUGH
+
+    def shares(self, hits: pa.Array | NDArray[np.bool_]) -> NDArray[np.float64]:
+        """The share of the values of each column that are hit."""
+        hit = hits if isinstance(hits, np.ndarray) else hits.to_numpy(zero_copy_only=False)
+        return np.bincount(self.owner, weights=hit, minlength=self.columns) / np.maximum(self.sizes(), 1)
+
+
+def contents_of(samples: Samples) -> list[dict[str, float]]:
+    """Per column, the share of its values that look like a mail, website, phone or date; nothing for one with hardly a value."""
+    found = spread(lambda pattern: samples.shares(matches(samples.text, pattern)), CONTENT.values())
+    shares = dict(zip(CONTENT, found, strict=True))
     is_date, is_phone = (shares[kind] >= TELLING[kind] for kind in ("date", "phone"))
-    if is_date or (is_phone and any(_share(text, pattern) >= 1 - TELLING["phone"] for pattern in _NO_PHONES)):
-        shares["phone"] = 0.0  # a date is digits and strokes, too
-    return shares
+    no_phone = is_date  # a date is digits and strokes, too
+    for pattern in _NO_PHONES if (is_phone & ~is_date).any() else ():
+        no_phone = no_phone | (is_phone & (samples.shares(matches(samples.text, pattern)) >= 1 - TELLING["phone"]))
+    shares["phone"] = np.where(no_phone, 0.0, shares["phone"])
+    return [{kind: float(of[i]) for kind, of in shares.items()} if enough else {} for i, enough in enumerate(samples.enough())]
+
+
+def content_of(values: pa.Array) -> dict[str, float]:
+    """The same of one column."""
+    return contents_of(Samples.of([values]))[0]
 
 
 _NO_PHONES = (r"^(\d{1,3}\.){3}(\d|\d{3})$", r"^-?(\d|[1-9]\d|1[0-7]\d)\.\d+$")
 """Addresses of machines (of their last parts four in ten have one digit or three, of phones none) and degrees."""
-
-
-def _share(text: pa.Array, pattern: str) -> float:
-    return float(pc.mean(matches(text, pattern).cast(pa.float64())).as_py())
 
 
 def is_code(values: pa.Array | pa.ChunkedArray) -> bool:
@@ -86,22 +119,26 @@ _COUNTRIES = r"(?i)\bunited (states|kingdom|arab)\b"
 """Have a word of firms' names in them, and end addresses."""
 
 
-def names_in(values: pa.Array) -> tuple[float, float]:
-    """Share of filled sample values with a word of an organisation's name in them, and with a given name among several words.
+def names_of(samples: Samples) -> list[tuple[float, float]]:
+    """Per column, the share of its values with a word of an organisation's name in them, and with a given name among several words.
 
     A column of what people do (Band Director, School Secretary) names no organisations.
     """
-    text = filled(values)
-    if len(text) < ENOUGH:
-        return 0.0, 0.0
-    words = fold(Texts.of(replaced(text, _COUNTRIES, "")))
+    words = fold(Texts.of(replaced(samples.text, _COUNTRIES, "")))
     if len(words.vocabulary) == 0:
-        return 0.0, 0.0
-    shares = [float(found.mean()) for found in _with_one(words, len(text), (*_name_words(), _roles()))]
-    several = float((np.diff(words.offsets) >= 2).mean())
+        return [(0.0, 0.0)] * samples.columns
+    found = _with_one(words, len(samples.text), (*_name_words(), _roles()))
+    firms, people, roles = (samples.shares(hit) * samples.enough() for hit in found)
+    several = samples.shares(np.diff(words.offsets) >= 2)
     # Streets are called after people, and have numbers.
-    unnumbered = float(pc.mean(pc.invert(matches(text, r"\d")).cast(pa.float64())).as_py())
-    return shares[0] * (shares[2] < NAMED), shares[1] * (several > 0.5) * (unnumbered > 0.5)
+    numbered = samples.shares(matches(samples.text, r"\d"))
+    of_firms, of_people = firms * (roles < NAMED), people * (several > 0.5) * (numbered < 0.5)
+    return [(float(a), float(b)) for a, b in zip(of_firms, of_people, strict=True)]
+
+
+def names_in(values: pa.Array) -> tuple[float, float]:
+    """The same of one column."""
+    return names_of(Samples.of([values]))[0]
 
 
 def _with_one(words: Words, n: int, known: Iterable[frozenset[str]]) -> list[NDArray[np.bool_]]:

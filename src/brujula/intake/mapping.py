@@ -21,8 +21,9 @@ from brujula.intake.content import (
     PLACES,
     SAMPLE,
     TELLING,
+    Samples,
     are_pages,
-    content_of,
+    contents_of,
     filled,
     held_field,
     holds_countries,
@@ -34,6 +35,7 @@ from brujula.intake.content import (
     is_words,
     most_like_names,
     names_in,
+    names_of,
     on_one_site,
     says_who_is_there,
 )
@@ -85,10 +87,11 @@ class _Option(NamedTuple):
 class _Column:
     """What is to be seen of one column: its heading and what that may mean, its values and what they look like."""
 
-    def __init__(self, table: pa.Table, at: int, entity: str) -> None:
+    def __init__(self, table: pa.Table, at: int, entity: str, content: dict[str, float], names: tuple[float, float]) -> None:
         self.table, self.at, self.heading, self.entity = table, at, table.column_names[at], entity
         self.values = table.column(at).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
-        self.content = content_of(self.values)
+        self.content = content
+        self.firms, self.persons = names
         telling = {k: s for k, s in self.content.items() if s >= TELLING[k]}
         self.numbers, self.codes = (telling.pop(kind, 0.0) for kind in BARE)
         self.strongest = max(telling, key=lambda k: telling[k]) if telling else ""
@@ -96,7 +99,6 @@ class _Column:
         if table.num_rows and not pc.any(pc.not_equal(pc.utf8_trim_whitespace(self.values), "")).as_py():
             self.headed = {f: s * _BLANK for f, s in self.headed.items()}
         self.words = set(folded(self.heading).split())
-        self.firms, self.persons = names_in(self.values)
 
     @cached_property
     def _held(self) -> str:
@@ -302,7 +304,9 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
 
     known : values of the existing records by field: what a column without a heading we know holds may be theirs
     """
-    columns = list(spread(lambda at: _Column(table, at, entity), range(table.num_columns)))
+    samples = Samples.of(table.columns)
+    contents, names = contents_of(samples), names_of(samples)
+    columns = list(spread(lambda at: _Column(table, at, entity, contents[at], names[at]), range(table.num_columns)))
     own = [column for column in columns if not _is_of_another(column.words, entity)]
     named = [meanings(column.heading, entity) for column in own]
     # School name may be a name; it is the school's.
