@@ -474,5 +474,5 @@ def _existing_pairs(judged: Judged, n_existing: int) -> Pairs:
         rights.append(record[apart:][same])
     if not lefts:
         return arrays.no_pairs()
-    both = np.unique(np.stack([np.concatenate(lefts), np.concatenate(rights)], axis=1).astype(np.int32), axis=0)
-    return Pairs(np.ascontiguousarray(both[:, 0]), np.ascontiguousarray(both[:, 1]), np.zeros(len(both), np.uint64))
+    left, right = np.concatenate(lefts), np.concatenate(rights)
+    return arrays.each_once(Pairs(left, right, np.zeros(len(left), np.uint64)))

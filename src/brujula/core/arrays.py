@@ -7,6 +7,8 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.kind import Comparison
@@ -67,12 +69,21 @@ def no_pairs() -> Pairs:
 
 def among(pairs: Pairs, others: Pairs) -> NDArray[np.bool_]:
     """Which pairs are also among the others, either way round."""
+    found = pc.is_in(pa.array(_numbered(pairs)), value_set=pa.array(_numbered(others)))
+    return np.asarray(found.to_numpy(zero_copy_only=False), bool)
 
-    def key(p: Pairs) -> NDArray[np.int64]:
-        low, high = np.minimum(p.left, p.right).astype(np.int64), np.maximum(p.left, p.right).astype(np.int64)
-        return (low << 32) | high
 
-    return np.isin(key(pairs), key(others))
+def each_once(pairs: Pairs) -> Pairs:
+    """Each pair once, by its lower record, then the other one; what found them is left out."""
+    numbers = np.unique(_numbered(pairs))
+    left, right = (numbers >> 32).astype(np.int32), (numbers & 0xFFFFFFFF).astype(np.int32)
+    return Pairs(left, right, np.zeros(len(numbers), np.uint64))
+
+
+def _numbered(pairs: Pairs) -> NDArray[np.int64]:
+    """A number per pair, whichever way round it is."""
+    low, high = np.minimum(pairs.left, pairs.right).astype(np.int64), np.maximum(pairs.left, pairs.right).astype(np.int64)
+    return (low << 32) | high
 
 
 def row_of(pairs: Pairs, n_existing: int) -> NDArray[np.int32]:

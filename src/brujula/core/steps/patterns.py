@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Callable, Sequence
-from functools import cache
+from functools import cache, reduce
 from typing import NamedTuple, cast
 
 import pyarrow as pa
@@ -19,6 +19,7 @@ from brujula.core.steps.parallel import n_threads, spread
 
 _FEW = 32
 _PART = 65_536  # texts that one core takes at once
+_TOGETHER = 24  # patterns looked for in one go: what RE2 has to remember of a hundred is too much for it, and each text takes ten times as long
 _LONG = 400  # letters: a longer text `re` may try to read in every way, where RE2 takes one
 _OFTEN = 4  # questions of a few texts after which a pattern is worth compiling: that takes as long as a hundred calls of Arrow
 _SETS = {
@@ -158,12 +159,18 @@ def matches(text: pa.Array, pattern: str) -> pa.Array:
 
 
 def matches_any(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
-    """Whether one of the patterns is found in each text; null for null. Arrow finds all in one go, for a handful they are quickest one by one."""
+    """Whether one of the patterns is found in each text; null for null. Arrow finds many in one go, for a handful of texts they are quickest one by one."""
     if isinstance(text, pa.ChunkedArray):
         return pa.chunked_array(_of_each(lambda part: matches_any(part, patterns), text), pa.bool_())
     several = [one for pattern in patterns if (one := _kept(text, pattern))]
     if len(several) == len(patterns) and not _long(few := text.to_pylist()):
         return pa.array([None if x is None else any(one.search(x) for one in several) for x in few], pa.bool_())
+    found = [_by_arrow(text, patterns[at : at + _TOGETHER]) for at in range(0, len(patterns), _TOGETHER)]
+    return reduce(pc.or_, found)
+
+
+def _by_arrow(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
+    """Whether Arrow finds one of the patterns in each text, all in one go."""
     loose = "|".join(_loose(pattern) for pattern in patterns)
     found = _in_parts(lambda part: pc.match_substring_regex(part, loose), text)
     if loose == (whole := "|".join(patterns)) or not pc.any(again := _not_ascii(text, found)).as_py():
