@@ -39,6 +39,22 @@ FILES = [
     ("list.xlsx", b"PK nonsense", "list.xlsx: "),
     ("list.vcf", b"hello", "list.vcf"),
     ("list.pdf", b"%PDF", r"list.pdf: .*\.csv"),
+    ("list.csv", b"PK\x03\x04" + bytes(range(256)), r"list.csv: holds a workbook, .* ends in .csv; accepted: .*\.xlsx"),
+    ("list.txt", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + b"Name\nAda\n" * 9, "list.txt: holds an old workbook"),
+    ("list.csv", b"PAR1\x15\x04" + b"Name,Ada" * 9, "list.csv: holds a Parquet file"),
+    ("list.csv", gzip.compress(NEW.encode()), r"list.csv: holds gzipped bytes, .*; accepted: the same file named .csv.gz"),
+    ("list.csv", b"%PDF-1.7\n1 0 obj\n<</Type /Catalog>>\nendobj\n", "list.csv: holds a PDF"),
+    ("list.csv", b"SQLite format 3\0" + bytes(99), "list.csv: holds a SQLite database, .*sqlite:///"),
+    ("list.csv", b"\r\n<!-- export -->\n<!DOCTYPE html><html>\nSign in, please\n", "list.csv: holds a web page"),
+    ("list.xlsx", b"\xef\xbb\xbf<html><table><tr><td>Name</td></tr></table>", "list.xlsx: holds a web page"),
+    ("list.csv.gz", gzip.compress(b"<TABLE>\n<tr><td>Name</td></tr>\n"), "list.csv.gz: holds a web page"),
+    ("list.csv", b'<?xml version="1.0"?>\n<people/>\n', "list.csv: holds XML"),
+    ("list.csv", b'[\n  {"name": "Ada"},\n  {"name": "Bo"}\n]\n', r"list.csv: holds JSON, .*\.json"),
+    (
+        "list.txt",
+        b"BEGIN:VCARD\r\nFN:Ada Quist\r\nEND:VCARD\r\n",
+        "list.txt: holds vCards, .*; accepted: the same file named .vcf",
+    ),
 ]
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 from brujula.errors import InputError
@@ -11,6 +12,51 @@ LINES = (".jsonl", ".ndjson")
 JSON = (".json",)
 CARDS = (".vcf", ".vcard")
 PACKED = (".xlsx", ".xlsm", ".ods", ".parquet")
+
+_BOOKS = (".xlsx", ".xlsm", ".ods")
+_SIGNS = (
+    (
+        rb"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1",
+        "an old workbook (.xls), or one locked with a password",
+        "the same saved as .xlsx or .csv",
+        _BOOKS,
+    ),
+    (rb"PK\x03\x04", "a workbook, or another archive", "the same file named .xlsx or .ods, if it is a workbook", _BOOKS),
+    (rb"PAR1[\x00-\x1f]", "a Parquet file", "the same file named .parquet", (".parquet",)),
+    (rb"\x1f\x8b", "gzipped bytes", "the same file named .csv.gz", ()),
+    (rb"SQLite format 3\0", "a SQLite database", "sqlite:///PATH for its records, or a list exported from it", ()),
+    (rb"%PDF-", "a PDF", "the list it was printed from", ()),
+    (rb"\x89PNG|\xff\xd8\xff", "a picture", "the list that it shows", ()),
+    (rb"\{\\rtf", "a text of a word processor", "its table saved as .csv", ()),
+    (
+        rb"(?i)(<!--.*?-->\s*)*<(!doctype\s+html|html|head|body|table)\b",
+        "a web page (what a site shows to those who are not signed in, or a table of one)",
+        "the list itself, saved as .csv or .xlsx",
+        (),
+    ),
+    (rb"<\?xml", "XML", "a list exported as .csv, .json or .xlsx", ()),
+    (
+        rb"(\[\s*)?\{\s*\"[^\"\r\n]*\"\s*:",
+        "JSON",
+        "the same file named .json, or .jsonl where each line is an object",
+        (*JSON, *LINES),
+    ),
+    (rb"(?i)BEGIN:VCARD\r?\n", "vCards", "the same file named .vcf", CARDS),
+)
+"""How files of other formats begin, what they are, what is accepted, and the suffixes they may have."""
+FIRST = 4096
+"""Bytes that tell what a file is."""
+
+
+def check_content(path: Path, head: bytes, kind: str) -> None:
+    """Raises InputError for a file that is something else than its name says: a web page, a workbook or a PDF under .csv.
+
+    head : its first bytes, as many as FIRST
+    """
+    head = head.removeprefix(b"\xef\xbb\xbf").lstrip(b" \t\r\n")
+    for sign, what, accepted, suffixes in _SIGNS:
+        if kind not in suffixes and re.match(sign, head, re.DOTALL):
+            raise InputError(f"{path}: holds {what}, though its name ends in {kind}; accepted: {accepted}")
 
 
 def format_of(path: Path) -> tuple[str, bool]:

@@ -8,7 +8,7 @@ import zlib
 from pathlib import Path
 
 from brujula.errors import InputError
-from brujula.intake.formats import JSON, LINES, PACKED, TEXTS, check_list
+from brujula.intake.formats import FIRST, JSON, LINES, PACKED, TEXTS, check_content, check_list
 from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList, found_among_values
 from brujula.policy.model import ListPolicy
 
@@ -47,6 +47,8 @@ def _may_be_values(found: RawList) -> bool:
 
 
 def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:
+    data = _unpacked(path) if gzipped else None
+    check_content(path, _first(path) if data is None else data[:FIRST], kind)
     # Each format is loaded when it is met: a plain text list waits for none of them.
     if kind == ".parquet":
         from brujula.intake.records import read_parquet
@@ -56,7 +58,6 @@ def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:
         from brujula.intake.workbook import read_workbook
 
         return read_workbook(path, how)
-    data = _unpacked(path) if gzipped else None
     if kind in TEXTS:
         from brujula.intake.delimited import read_delimited
 
@@ -75,6 +76,11 @@ def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:
     from brujula.intake.vcard import read_cards
 
     return read_cards(path, data, how.encoding)
+
+
+def _first(path: Path) -> bytes:
+    with path.open("rb") as stream:
+        return stream.read(FIRST)
 
 
 def _unpacked(path: Path) -> bytes:
