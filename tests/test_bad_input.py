@@ -39,6 +39,7 @@ FILES = [
     ("list.xlsx", b"PK nonsense", "list.xlsx: "),
     ("list.vcf", b"hello", "list.vcf"),
     ("list.pdf", b"%PDF", r"list.pdf: .*\.csv"),
+    ("crm.db", b"", "crm.db: a list is wanted here, not a database; as a store it is named sqlite:///.*crm.db"),
     ("list.csv", b"PK\x03\x04" + bytes(range(256)), r"list.csv: holds a workbook, .* ends in .csv; accepted: .*\.xlsx"),
     ("list.txt", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + b"Name\nAda\n" * 9, "list.txt: holds an old workbook"),
     ("list.csv", b"PAR1\x15\x04" + b"Name,Ada" * 9, "list.csv: holds a Parquet file"),

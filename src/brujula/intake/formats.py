@@ -11,6 +11,7 @@ TEXTS = (".csv", ".tsv", ".txt")
 LINES = (".jsonl", ".ndjson")
 JSON = (".json",)
 CARDS = (".vcf", ".vcard")
+_STORES = (".db", ".sqlite", ".sqlite3")
 PACKED = (".xlsx", ".xlsm", ".ods", ".parquet")
 
 _BOOKS = (".xlsx", ".xlsm", ".ods")
@@ -65,6 +66,8 @@ def format_of(path: Path) -> tuple[str, bool]:
     gzipped = bool(suffixes) and suffixes[-1] == ".gz"
     kind = ((suffixes[:-1] if gzipped else suffixes)[-1:] or [""])[0]
     if kind not in TEXTS + LINES + JSON + CARDS + (() if gzipped else PACKED):
+        if path.suffix.lower() in _STORES:
+            raise InputError(f"{path}: a list is wanted here, not a database; as a store it is named sqlite:///{path}")
         known = ", ".join((*TEXTS, *LINES, *JSON, *CARDS, *PACKED))
         raise InputError(
             f'{path}: no format known for "{path.suffix or path.name}"; accepted: {known}; the text ones also with .gz'
