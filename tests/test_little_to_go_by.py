@@ -326,15 +326,25 @@ def test_initials_that_no_third_firm_has(short, others, outcome):
     assert plan.outcomes["outcome"][0] == outcome, plan.explain(1)
 
 
-@pytest.mark.parametrize("name", ["Surquistan School", "The Surquistnaa School", "School of Surquistama"])
-def test_a_rare_word_is_found_by_its_stem(name):
-    """A rare word in another language's ending, or with a slip behind its stem, is found among many names that share its letters."""
+def _alike_in_letters():
+    """A school with a rare word in its name, among many whose names have its letters."""
     whole = "surquistanaschoolescuelasurquistama"
     grams = [whole[i : i + 3] for i in range(len(whole) - 2)]
     others = [
         [f"A-{i + 2}", f"{grams[i % len(grams)]}{words[0]} School"] for i, words in enumerate(f[1].split() for f in _filler(990))
     ]
-    old = pd.DataFrame([["A-1", "Escuela Surquistana"], *others], columns=["id", "name"])
+    return pd.DataFrame([["A-1", "Escuela Surquistana"], *others], columns=["id", "name"])
+
+
+@pytest.mark.parametrize("name", ["Surquistan School", "The Surquistnaa School", "School of Surquistama"])
+def test_a_rare_word_is_found_by_its_stem(name):
+    """A rare word in another language's ending, or with a slip behind its stem, is found among many names that share its letters."""
+    old = _alike_in_letters()
     new = pd.DataFrame([name, *old["name"][1:60]], columns=["Name"])
-    plan = brujula.plan(new, against=old, entity="account")
-    assert "A-1: " in plan.explain(1)
+    assert "A-1: " in brujula.plan(new, against=old, entity="account").explain(1)
+
+
+def test_the_records_say_which_words_of_a_question_are_rare():
+    """Of a question's four words the one that hardly any record has is looked for."""
+    kept = brujula.Lookup(_alike_in_letters(), entity="account")
+    assert "A-1" in kept.check({"name": "Surquistan Opera and Ballet Centre"}).sentence

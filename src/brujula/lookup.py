@@ -109,6 +109,7 @@ class Lookup:
         blank = {p: blank_column(1) for kind in given_away for p in kind.parts if p in self._cleaned.columns}
         whole = replace(asked, columns={**blank, **asked.columns})
         own = standardise.standardise(whole, self._kinds, ENTITIES[self.entity].identifying)
+        own = replace(own, of={k: self._kinds[k].settle(form, self._counts[k]) for k, form in own.of.items()})
         found = self._finder.find(standardise.index_keys(own, self._kinds, asked=True))
         return self._answer(self._plan(row, asked, own, found), found)
 
@@ -122,11 +123,10 @@ class Lookup:
         fields = (parts & {*self._cleaned.columns}) | {*asked.columns}
         cleaned = _joined(self._cleaned, asked, found, fields)
         batch = Batch(self.entity, n, 1, {})
-        settled = {k: self._kinds[k].settle(form, self._counts[k]) for k, form in own.of.items()}
         naming = ENTITIES[self.entity].identifying
         keys = (f"{naming}.{name}" for name in self._kinds[naming].identity)
         who = Who(*(np.concatenate([self._fitted.standards.keys[key][found], own.keys[key]]) for key in keys))
-        joined = {k: self._kinds[k].joined(self._fitted.standards.of[k], found, form, who) for k, form in settled.items()}
+        joined = {k: self._kinds[k].joined(self._fitted.standards.of[k], found, form, who) for k, form in own.of.items()}
         standards = Standards(joined)
         content = candidates.content_keys(cleaned)
         pairs = Pairs(np.full(n, n, np.int32), np.arange(n, dtype=np.int32), np.ones(n, np.uint64))

@@ -176,24 +176,21 @@ class Finder:
             self._sorted.append((columns[order], (order % max(n_records, 1)).astype(np.int32)))
 
     def find(self, keys: Mapping[str, Keys]) -> NDArray[np.int32]:
-        """Records that share a key with the one record keys are of, at most CAP: those that share a rare one first, then those found by most passes."""
+        """Records that share a key with the one record keys are of, at most CAP: those that share a rare one first, then those that share most."""
         found, rarely = [np.zeros(0, np.int32)], [np.zeros(0, np.int32)]
         for one, (column, record) in zip(self._passes, self._sorted, strict=True):
             if not all(part in keys for part in one.parts):
                 continue
             narrow, asked = keys.get(one.narrow), _products([keys[part] for part in one.parts])
             low, high = np.searchsorted(column, asked, "left"), np.searchsorted(column, asked, "right")
-            met = []
             for at in np.flatnonzero(high > low):
                 hits = record[low[at] : high[at]]
                 if len(hits) > LIMIT and narrow is not None:
                     own, theirs = (k if k.ndim == 1 else k[0] for k in (narrow, self._keys[one.narrow]))
                     hits = hits[theirs[hits] == own[0]]
-                met.append(hits[:CAP])
+                found.append(hits[:CAP])
                 if len(hits) <= kernel.RARE:
                     rarely.append(hits)
-            if met:
-                found.append(np.unique(np.concatenate(met)))
         records, counts = np.unique(np.concatenate(found), return_counts=True)
         common = ~np.isin(records, np.concatenate(rarely))
         return records[np.lexsort((records, -counts, common))][:CAP].astype(np.int32)

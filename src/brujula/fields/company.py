@@ -261,9 +261,11 @@ class Company(Kind):
         return Counts(spoken.concepts, spoken.weights), float(spoken.weights.max(initial=0.0))
 
     def settle(self, standard: Companies, counts: tuple[Counts, float]) -> Companies:
-        """Words as distinctive as among all records."""
+        """Words as distinctive as among all records, and the rarest of each name by that."""
         weights = counts[0].of(standard.phrases.concepts, counts[1]).astype(np.float32)
-        return standard._replace(phrases=standard.phrases._replace(weights=weights))
+        spoken = standard.phrases._replace(weights=weights)
+        _, rare, second = phrases.keys(spoken)
+        return standard._replace(phrases=spoken, rare=rare, second=second)
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
@@ -274,8 +276,7 @@ class Company(Kind):
         grams = phrases.trigram_keys(standard.phrases)
         return {
             "whole": standard.whole,
-            "word": np.stack([standard.rare, standard.second]),
-            "rare": standard.rare,
+            **_by_words(standard),
             "start": np.where(first == 0, mail_firms.begin(standard.domains), first),
             "outline": np.where(first == 0, standard.whole, first),
             "house": np.where(standard.bare < 0, standard.whole, phrases.keys(bare)[0]),
@@ -285,18 +286,26 @@ class Company(Kind):
             "initials": np.stack([spelt.letters, spelt.spelt]) * spelt.theirs,
             "gram": grams,
             "gram_alone": np.where(standard.placed, np.uint64(0), grams),
-            "stem_alone": np.where(standard.placed, np.uint64(0), phrases.stem_keys(standard.phrases)),
             "reading": np.stack([standard.whole, phrases.keys(other)[0]]),
         }
 
     def index_keys(self, standard: Companies, asked: bool) -> dict[str, Keys]:
-        """`gram` and `gram_alone`."""
+        """`gram` and `gram_alone`; `word`, `rare` and `stem_alone`, for which words of a question are rare is for the records to say."""
         grams = phrases.trigram_keys(standard.phrases, **index_trigrams(asked))
-        return {"gram": grams, "gram_alone": np.where(standard.placed, np.uint64(0), grams)}
+        return {"gram": grams, "gram_alone": np.where(standard.placed, np.uint64(0), grams), **_by_words(standard)}
 
     def compare(self, standard: Companies, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, company. Names in different scripts cannot be compared: blank."""
         return {"company": firm_pairs.compare(standard, left, right)}
+
+
+def _by_words(standard: Companies) -> dict[str, Keys]:
+    """The keys of the most distinctive words (`Company.keys`)."""
+    return {
+        "word": np.stack([standard.rare, standard.second]),
+        "rare": standard.rare,
+        "stem_alone": np.where(standard.placed, np.uint64(0), phrases.stem_keys(standard.phrases)),
+    }
 
 
 class _Named(NamedTuple):
