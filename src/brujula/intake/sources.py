@@ -105,9 +105,26 @@ def from_frame(frame: Any, name: str = "frame") -> RawList:
 
     columns: list[tuple[str, pa.Array]] = []
     for i, label in enumerate(frame.columns):
-        values, missing = frame.iloc[:, i].tolist(), frame.iloc[:, i].isna().tolist()
+        column = frame.iloc[:, i]
+        if (text := _plain(column)) is not None:
+            columns.append((str(label), text))
+            continue
+        values, missing = column.tolist(), column.isna().tolist()
         columns += records.of_values(str(label), [None if gone else v for v, gone in zip(values, missing, strict=True)])
     return RawList(name, records.table_of(name, columns), ("a frame in memory",))
+
+
+def _plain(column: Any) -> pa.Array | None:
+    """A column of texts or of whole numbers as text, all at once; None for any other, whose values are taken one by one."""
+    try:
+        values = pa.array(column, from_pandas=True)
+    except (pa.ArrowException, TypeError, ValueError, OverflowError):
+        return None  # of several types, or a text that UTF-8 cannot hold
+    kind = values.type
+    if not (pa.types.is_string(kind) or pa.types.is_large_string(kind) or pa.types.is_integer(kind)):
+        return None
+    text = pc.fill_null(pc.cast(values, pa.large_string()), "")
+    return text.combine_chunks() if isinstance(text, pa.ChunkedArray) else text
 
 
 def record_ids(existing: Shaped) -> pa.Array:
