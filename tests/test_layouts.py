@@ -372,6 +372,39 @@ def test_a_section_heads_its_players(tmp_path):
     assert plan.listed.raw.table.column("heads these rows").to_pylist() == ["Clarinets", "Clarinets", "Tubas"]
 
 
+def _staff(named, ordered=True):
+    """Eight schools' four teachers each, with the school and its town in the rows that `named` says."""
+    people = [(school, i) for school in range(8) for i in range(4)]
+    if not ordered:
+        people = [people[(7 * k) % 32] for k in range(32)]
+    rows = [
+        {
+            "School": f"Harrow School {school + 1}",
+            "Town": f"Orme {school}",
+            "Name": f"Ada{'abcdefgh'[school]} Quist{'abcd'[i]}",
+            "E-mail": f"q{i}@s{school}.example",
+        }
+        for school, i in people
+    ]
+    return [row if named(k) else {**row, "School": "", "Town": ""} for k, row in enumerate(rows)]
+
+
+def test_a_school_beside_its_first_teacher_is_that_of_those_below():
+    """The school stands once, as in a pivot table: all four teachers are its, in its town."""
+    values = _plan(_staff(lambda k: k % 4 == 0)).listed.values
+    assert values["account"].to_pylist() == [f"Harrow School {k // 4 + 1}" for k in range(32)]
+    assert values["city"].to_pylist() == [f"Orme {k // 4}" for k in range(32)]
+
+
+@pytest.mark.parametrize(
+    ("named", "ordered"), [(lambda k: k % 3 == 0, True), (lambda k: k % 4 == 0, False)], ids=["anywhere", "mixed"]
+)
+def test_a_school_that_few_give_is_nobody_elses(named, ordered):
+    """In the midst of a school's rows, or among rows of many: it is not known of the others."""
+    rows = _staff(named, ordered)
+    assert _plan(rows).listed.values["account"].to_pylist() == [row["School"] for row in rows]
+
+
 FORMS = {
     "members of members": lambda people: {"_embedded": {"contacts": people}, "page": {"size": 5}},
     "by their keys": lambda people: {"contacts": {str(100 + i): p for i, p in enumerate(people)}},

@@ -185,6 +185,25 @@ def _workbook(path, sheets):
     return path
 
 
+def test_merged_cells_say_the_same_of_each_row(tmp_path):
+    """A school merged over its teachers is each one's; titles, headings, what is merged across and rows of nothing else stay as they are."""
+    import openpyxl
+
+    teachers = [[None, n] for n in ("Bob Orme", None, "Cleo Lind")]
+    rows = [["Roster", None], ["School", "Name"], ["Harrow School", "Ada Quist"], *teachers, ["Closed", None]]
+    path = _workbook(tmp_path / "list.xlsx", {"Roster": rows})
+    book = openpyxl.load_workbook(path)
+    for merged in ("A1:B1", "A3:A6", "A7:B8"):
+        book["Roster"].merge_cells(merged)
+    book.save(path)
+    found = read_list(path)
+    assert found.table.to_pydict() == {
+        "School": ["Harrow School", "Harrow School", "Harrow School", "Closed"],
+        "Name": ["Ada Quist", "Bob Orme", "Cleo Lind", ""],
+    }
+    assert '"School" stands in cells merged over several rows: it is said of 2 more rows' in found.notes
+
+
 def test_workbooks_are_read(tmp_path):
     """The first sheet with rows, titles passed over, numbers and dates as text, the other sheets named."""
     rows = [

@@ -24,6 +24,7 @@ from brujula.intake import (
     consents,
     damage,
     dates,
+    given_once,
     mapping,
     named_parts,
     numbered,
@@ -167,7 +168,9 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     fields = mapping.apply_mapping(table, suggested, told, raw.name)
     values = {f: table.column(c) for f, c in fields.items()}
     problems = list(raw.problems)
+    values, once = given_once.filled_down(values, fields) if entity == "contact" else (values, [])
     values, fields, notes = blocks.apart(table, values, fields, entity, known.get("city"), frozenset((*policy.columns, *used)))
+    notes += once
     if entity == "contact":
         values, fields, more = named_parts.apart(table, values, fields, frozenset((*policy.columns, *used)))
         notes += more

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 import re
 import zipfile
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,7 @@ from brujula.intake import no_records, raw
 from brujula.intake.raw import RawList
 from brujula.policy.model import ListPolicy
 
+_Cell = tuple[int, int]
 _MOST_UNPACKED = 4 << 30
 _MOST_RATIO = 300  # a workbook that unpacks to more than this many times its size is a bomb
 
@@ -34,7 +36,8 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
         if sheet and sheet not in book.sheet_names:
             raise InputError(f'{path}: no sheet "{sheet}"; it has {", ".join(book.sheet_names)}')
         wanted = [sheet] if sheet else visible
-        filled = {name: book.get_sheet_by_name(name).to_python(skip_empty_area=False) for name in wanted}
+        sheets = {name: book.get_sheet_by_name(name) for name in wanted}
+        filled = {name: found.to_python(skip_empty_area=False) for name, found in sheets.items()}
     except calamine.PasswordError:
         raise InputError(f"{path}: the workbook is locked with a password; save it without one") from None
     except (InputError, KeyboardInterrupt, SystemExit):
@@ -52,6 +55,7 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
     notes = [f'sheet "{chosen}"']
     notes += raw.above(at + 1, at, first - at, "row")
     others = [n for n in book.sheet_names if n != chosen]
+    notes += _filled_down(rows, names, first, sheets[chosen].merged_cell_ranges or [])
     if others:
         notes.append(f"not read: {', '.join(others)} (list.sheet in a policy chooses another)")
     hidden = [r for r in _hidden_rows(path, chosen) if first < r <= len(rows)]
@@ -76,6 +80,22 @@ def _check_size(path: Path) -> None:
         raise InputError(f"{path}: not a workbook that can be read ({error}); save it as .xlsx again, or as .csv") from None
     if size > _MOST_UNPACKED or size > _MOST_RATIO * max(path.stat().st_size, 1 << 16):
         raise InputError(f"{path}: unpacks to {size >> 20:,} MiB, more than a list would; it is not read")
+
+
+def _filled_down(rows: list[list[str]], names: list[str], first: int, merged: Sequence[tuple[_Cell, _Cell]]) -> list[str]:
+    """Cells merged over several rows say the same of each: of those that have a cell of their own. Which columns these were, for a note.
+
+    merged : first and last row and column of each, from 0
+    """
+    told: dict[str, int] = {}
+    for (top, column), (bottom, _) in merged:
+        if top < first or column >= len(names) or not rows[top][column].strip():
+            continue
+        for row in rows[top + 1 : bottom + 1]:
+            if any(cell.strip() for cell in row):
+                row[column] = rows[top][column]
+                told[names[column]] = told.get(names[column], 0) + 1
+    return [f'"{name}" stands in cells merged over several rows: it is said of {n:,} more rows' for name, n in told.items()]
 
 
 def _hidden_rows(path: Path, sheet: str) -> list[int]:
