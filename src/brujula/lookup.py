@@ -84,6 +84,9 @@ class Lookup:
         self._fitted = replace(fitted, model=replace(fitted.model, prior=likely, alone=alone))
         self._counts = {name: kinds()[name].counts(form) for name, form in self._fitted.standards.of.items()}
         self._kinds = {name: kinds()[name] for name in fitted.standards.of}
+        each = np.arange(len(self._batch), dtype=np.int32)
+        with_itself = Pairs(each, each, np.ones(len(each), np.uint64))
+        self._common = compare.compare_many(with_itself, fitted.standards, dict(kinds()), fitted.comparisons).common
         keys = standardise.index_keys(self._fitted.standards, kinds(), asked=False)
         self._finder = candidates.Finder(keys, self._fitted.passes, len(self._batch))
 
@@ -164,10 +167,8 @@ class Lookup:
 
     def _graded(self, pairs: Pairs, standards: Standards, found: NDArray[np.int32]) -> Graded:
         """Grades of the one row with its candidates; how common a value is comes from all records: what a record shares with itself."""
-        how, wanted = dict(kinds()), self._fitted.comparisons
-        graded = compare.compare(pairs, standards, how, wanted)
-        asked = Standards({k: form for k, form in self._fitted.standards.of.items() if k in standards.of})
-        common = compare.compare(Pairs(found, found, pairs.passes), asked, how, wanted).common
+        graded = compare.compare(pairs, standards, dict(kinds()), self._fitted.comparisons)
+        common = self._common[found]
         whole = (graded.common > 0) & (common > 0) & (graded.grades() > GRADES.index("differs"))
         return replace(graded, common=np.where(whole, common, graded.common).astype(np.float32))
 

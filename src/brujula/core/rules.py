@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, reduce
+from operator import and_, or_
 from typing import NamedTuple
 
 import numpy as np
@@ -43,6 +44,12 @@ def _form(condition: str) -> tuple[str, str, str] | None:
     if match is None:
         return None
     return (match["field2"], "is", match["short"]) if match["short"] else (match["field"], match["how"], match["what"])
+
+
+@cache
+def _part(condition: str) -> re.Match[str] | None:
+    """A condition on a part of the values; None for one on grades."""
+    return _VALUES.match(condition)
 
 
 @dataclass(frozen=True)
@@ -171,7 +178,7 @@ class _Facts(NamedTuple):
 
     def one(self, condition: str, where: str) -> NDArray[np.bool_]:
         """Pairs that meet one condition."""
-        if part := _VALUES.match(condition):
+        if part := _part(condition):
             return _same_part(part, self.graded, self.columns, where)
         f = self.at[_field(condition, self.at, where)]
         asked = _asked(condition, self.graded.comparisons[f], where)
@@ -179,13 +186,7 @@ class _Facts(NamedTuple):
 
     def meet(self, line: str, where: str) -> NDArray[np.bool_]:
         """Pairs that meet a line of conditions joined with `and` or `or` (`or` binds loosest)."""
-        out = np.zeros(len(self.graded.pairs), bool)
-        for alternative in _alternatives(line):
-            inner = np.ones(len(out), bool)
-            for condition in alternative:
-                inner &= self.one(condition, where)
-            out |= inner
-        return out
+        return reduce(or_, (reduce(and_, (self.one(c, where) for c in alternative)) for alternative in _alternatives(line)))
 
 
 def apply(
@@ -233,7 +234,7 @@ def check(rules: Sequence[Rule], comparisons: tuple[Comparison, ...], fields: Se
         possible = {c.field: {*c.levels_and_blank} for c in comparisons}
         for line in (*rule.all, *rule.unless):
             for condition in (c for alternative in _alternatives(line) for c in alternative):
-                if part := _VALUES.match(condition):
+                if part := _part(condition):
                     if part["field"] not in fields:
                         raise PolicyError(f'{where}: no field "{part["field"]}"; {instead(part["field"], fields)}')
                     continue
