@@ -43,5 +43,9 @@ def degrees(letters: Iterable[str], pointed: Iterable[str], capitals: Iterable[s
 
 def family_in_front(text: pa.Array, known: Degrees) -> pa.Array:
     """Which cells have the family name before a comma: those with no suffix and no degree behind it. Those in capitals are degrees where two names stand in front."""
+    comma = pc.match_substring(text, ",")
+    some = text.filter(comma)
+    if len(some) == 0:
+        return comma  # as most columns of names
     others = (_SUFFIX, rf"(?i),\s*{known.behind}", rf"^\s*\S+\s+[^,]*[^,\s]\s*{known.capitals}")
-    return pc.and_(pc.match_substring(text, ","), pc.invert(matches_any(text, others)))
+    return pc.replace_with_mask(comma, comma, pc.invert(matches_any(some, others)))
