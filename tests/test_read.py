@@ -201,7 +201,20 @@ def test_merged_cells_say_the_same_of_each_row(tmp_path):
         "School": ["Harrow School", "Harrow School", "Harrow School", "Closed"],
         "Name": ["Ada Quist", "Bob Orme", "Cleo Lind", ""],
     }
-    assert '"School" stands in cells merged over several rows: it is said of 2 more rows' in found.notes
+    assert '"School" in cells merged over several rows: said of the 2 rows below as well' in found.notes
+
+
+@pytest.mark.parametrize("row", [["Ada Quist", "12 Mill Street"], ["ada@quist.example", "12 Mill Street"]])
+def test_rows_of_one_name_are_not_several_people(tmp_path, row):
+    """An address in two rows beside a name, or a mailbox, merged over them is one person's: the second row has neither."""
+    import openpyxl
+
+    heads = ["E-mail" if "@" in row[0] else "Name", "Address"]
+    path = _workbook(tmp_path / "list.xlsx", {"List": [heads, row, [None, "Orme 10501"], ["Bo Lind", "7 Oak Road"]]})
+    book = openpyxl.load_workbook(path)
+    book["List"].merge_cells("A2:A3")
+    book.save(path)
+    assert read_list(path).table.column(heads[0]).to_pylist() == [row[0], "", "Bo Lind"]
 
 
 def test_workbooks_are_read(tmp_path):

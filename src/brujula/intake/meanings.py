@@ -220,6 +220,10 @@ def names_a_person(heading: str) -> list[str]:
     found = without_number(heading)
     if found and says_other("anothers", set(folded(heading).split())):
         return []  # Reference 1 Name
-    headed = meanings(found[0], "contact") if found else {}
-    best = max(headed, key=lambda f: headed[f], default="")
-    return [found[0]] if found and best in ("given_name", "family_name", "full_name") else []
+    return [found[0]] if found and of_a_name(found[0]) else []
+
+
+def of_a_name(heading: str) -> bool:
+    """Whether what stands below a heading is a person's name, or a part of it, before it is anything else."""
+    headed = meanings(heading, "contact")
+    return max(headed, key=lambda f: headed[f], default="") in ("given_name", "family_name", "full_name")

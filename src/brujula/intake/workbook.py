@@ -83,19 +83,29 @@ def _check_size(path: Path) -> None:
 
 
 def _filled_down(rows: list[list[str]], names: list[str], first: int, merged: Sequence[tuple[_Cell, _Cell]]) -> list[str]:
-    """Cells merged over several rows say the same of each: of those that have a cell of their own. Which columns these were, for a note.
+    """Cells merged over several rows say the same of each: of those that have a cell of their own. A note says which.
 
+    Where names or mail addresses are, the rows are one person's, who is not to become several.
     merged : first and last row and column of each, from 0
     """
-    told: dict[str, int] = {}
-    for (top, column), (bottom, _) in merged:
-        if top < first or column >= len(names) or not rows[top][column].strip():
-            continue
-        for row in rows[top + 1 : bottom + 1]:
-            if any(cell.strip() for cell in row):
-                row[column] = rows[top][column]
-                told[names[column]] = told.get(names[column], 0) + 1
-    return [f'"{name}" stands in cells merged over several rows: it is said of {n:,} more rows' for name, n in told.items()]
+    inside = ((top, min(bottom, len(rows) - 1), column) for (top, column), (bottom, _) in merged if column < len(names))
+    tall = [(top, bottom, column) for top, bottom, column in inside if first <= top < bottom]
+    if not tall:
+        return []
+    # What headings mean is asked for here only: it takes the compiler along.
+    from brujula.intake.meanings import of_a_name
+
+    if any("@" in rows[top][column] or of_a_name(names[column]) for top, _, column in tall):
+        return []
+    filled = set()
+    for top, bottom, column in tall:
+        for at in range(top + 1, bottom + 1) if rows[top][column].strip() else ():
+            if any(cell.strip() for cell in rows[at]):
+                rows[at][column] = rows[top][column]
+                filled.add((at, column))
+    below, columns = {at for at, _ in filled}, sorted({column for _, column in filled})
+    said = ", ".join(f'"{names[column]}"' for column in columns)
+    return [f"{said} in cells merged over several rows: said of the {len(below):,} rows below as well"] if filled else []
 
 
 def _hidden_rows(path: Path, sheet: str) -> list[int]:
