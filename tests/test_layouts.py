@@ -405,6 +405,13 @@ def test_a_school_that_few_give_is_nobody_elses(named, ordered):
     assert _plan(rows).listed.values["account"].to_pylist() == [row["School"] for row in rows]
 
 
+def test_players_of_no_school_are_not_of_the_last():
+    """A list sorted by its schools, one teacher each, ends with those who have none: that they share a provider of mailboxes makes them nobody's."""
+    rows = [{**_staff(lambda _: True)[4 * k], "E-mail": f"q{k}@s{k}.example"} for k in range(8)]
+    rows += [{"School": "", "Town": "", "Name": f"Bo Lind{'abcdefgh'[k]}", "E-mail": f"bo{k}@post.example"} for k in range(8)]
+    assert _plan(rows).listed.values["account"].to_pylist() == [row["School"] for row in rows]
+
+
 FORMS = {
     "members of members": lambda people: {"_embedded": {"contacts": people}, "page": {"size": 5}},
     "by their keys": lambda people: {"contacts": {str(100 + i): p for i, p in enumerate(people)}},

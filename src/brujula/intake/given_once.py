@@ -13,6 +13,7 @@ from brujula.intake.raw import is_filled
 
 _WITH_IT = ("street", "city", "region", "postal_code", "country")
 _INSIDE, _ACROSS = 5, 3  # rows that follow another under one firm, and under two, that can tell
+_FIRMS = 3  # that show it, at least: under the last may stand those who have none
 _ALIKE = 0.3  # share of the former that give the mail domain, or the phone, of the row before: a third of people give a private mailbox
 _OFTENER = 2.5  # how much oftener than the latter: a firm that is written in two ways begins twice
 
@@ -47,6 +48,6 @@ def _shared(values: _Values, field: str, begins: NDArray[np.bool_]) -> bool:
     same = pc.equal(keys.take(pa.array(told[1:])), keys.take(pa.array(told[:-1]))).to_numpy(zero_copy_only=False)
     group = np.cumsum(begins)[told]
     inside = group[1:] == group[:-1]
-    if inside.sum() < _INSIDE or (~inside).sum() < _ACROSS:
+    if inside.sum() < _INSIDE or (~inside).sum() < _ACROSS or len(np.unique(group[1:][inside & same])) < _FIRMS:
         return False
     return bool(same[inside].mean() >= max(_ALIKE, _OFTENER * same[~inside].mean()))
