@@ -62,6 +62,11 @@ class Samples(NamedTuple):
         text = pa.concat_arrays([pa.array([], pa.large_string()), *parts])
         return cls(text, np.repeat(np.arange(len(parts)), [len(part) for part in parts]), len(parts))
 
+    def some(self, which: Sequence[int]) -> Samples:
+        """The samples of some of the columns, which are in ascending order."""
+        chosen = np.isin(self.owner, which)
+        return Samples(self.text.filter(pa.array(chosen)), np.searchsorted(which, self.owner[chosen]), len(which))
+
     def sizes(self) -> NDArray[np.int64]:
         """How many values there are of each column."""
         return np.bincount(self.owner, minlength=self.columns)
@@ -164,39 +169,42 @@ _PATTERNS = {
 }
 _HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "city": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
 """Shares of values that tell a column without a heading that is known; the first that does."""
+_HALF_DAYS = frozenset(("am", "pm"))
 _YEARS = 0.9  # a column of these is no postal code's
 PLACES = frozenset(("country", "region"))  # one heading may mean either: Kraj in Warsaw and in Prague
 
 
-def held_field(values: pa.Array) -> str:
-    """The field a column's values tell by themselves, "" = none: places, addresses, titles, given names."""
-    text = filled(values)
-    if len(text) < ENOUGH:
-        return ""
+def held_fields(samples: Samples) -> list[str]:
+    """Per column, the field its values tell by themselves, "" = none: places, addresses, titles, given names."""
+    text = samples.text
     words = fold(Texts.of(text))
     if len(words.vocabulary) == 0:
-        return ""
+        return [""] * samples.columns
     size = np.diff(words.offsets)
     first = words.vocabulary.arrow().take(pa.array(words.ids[np.minimum(words.offsets[:-1], len(words.ids) - 1)]))
     given = among(first, _name_words()[1]).to_numpy(zero_copy_only=False)
-    titled = among(words.vocabulary.arrow(), _title_words()).to_numpy(zero_copy_only=False)[words.ids]
+    (titled,) = _with_one(words, len(text), (_title_words(),))
     place, spelled = joined(Texts.of(text)), matches(text, r"[^\d\s.,/-]")
     country, region = (pc.and_(spelled, among(place, frozenset(known()))) for known in (country_table, region_table))
     # A code may be either (AZ, CA, DE): as one of a region it counts.
     country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(place), 3), pc.invert(region)))
     # One letter is a region somewhere, and more often a sex, a size or a yes.
     region = pc.and_(region, pc.greater(pc.utf8_length(place), 1))
-    if set(pc.unique(place).to_pylist()) <= {"am", "pm"}:
-        region = pc.and_(region, False)  # parts of Brazil and of France, too
     shares = {
-        "country": pc.mean(country.cast(pa.float64())).as_py(),
-        "region": pc.mean(region.cast(pa.float64())).as_py(),
-        "job_title": (np.bincount(np.repeat(np.arange(len(text)), size), weights=titled, minlength=len(text)) > 0).mean(),
-        "given_name": (given & (size > 0)).mean() * ((size == 1).mean() > 0.6),
-    } | {field: pc.mean(matches(text, p).cast(pa.float64())).as_py() for field, p in _PATTERNS.items()}
-    if pc.mean(matches(text, r"^(19|20)\d\d$").cast(pa.float64())).as_py() >= _YEARS:
-        shares["postal_code"] = 0.0
-    return next((field for field, least in _HELD.items() if shares[field] >= least), "")
+        "country": samples.shares(country),
+        # am and pm are parts of Brazil and of France, too
+        "region": samples.shares(region) * (samples.shares(among(place, _HALF_DAYS)) < 1.0),
+        "job_title": samples.shares(titled),
+        "given_name": samples.shares(given & (size > 0)) * (samples.shares(size == 1) > 0.6),
+    } | {field: samples.shares(matches(text, pattern)) for field, pattern in _PATTERNS.items()}
+    shares["postal_code"] *= samples.shares(matches(text, r"^(19|20)\d\d$")) < _YEARS
+    told = ((field for field, least in _HELD.items() if shares[field][i] >= least) for i in range(samples.columns))
+    return [next(fields, "") if enough else "" for fields, enough in zip(told, samples.enough(), strict=True)]
+
+
+def held_field(values: pa.Array) -> str:
+    """The same of one column."""
+    return held_fields(Samples.of([values]))[0]
 
 
 _FEW_VALUES, _OF_MANY = 12, 40

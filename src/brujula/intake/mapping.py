@@ -10,7 +10,6 @@ from typing import NamedTuple
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula.core.steps.parallel import spread
 from brujula.errors import PolicyError
 from brujula.fields import kinds
 from brujula.intake import addresses, consents
@@ -26,6 +25,7 @@ from brujula.intake.content import (
     contents_of,
     filled,
     held_field,
+    held_fields,
     holds_countries,
     is_flag,
     is_for_all,
@@ -87,7 +87,10 @@ class _Option(NamedTuple):
 class _Column:
     """What is to be seen of one column: its heading and what that may mean, its values and what they look like."""
 
-    def __init__(self, table: pa.Table, at: int, entity: str, content: dict[str, float], names: tuple[float, float]) -> None:
+    def __init__(
+        self, table: pa.Table, at: int, entity: str, content: dict[str, float], names: tuple[float, float], held: str | None
+    ) -> None:
+        self._told = held
         self.table, self.at, self.heading, self.entity = table, at, table.column_names[at], entity
         self.values = table.column(at).combine_chunks() if table.num_rows else pa.array([], pa.large_string())
         self.content = content
@@ -102,7 +105,7 @@ class _Column:
 
     @cached_property
     def _held(self) -> str:
-        return held_field(self.values)
+        return held_field(self.values) if self._told is None else self._told
 
     @cached_property
     def _is_elsewhere(self) -> set[str]:
@@ -306,7 +309,9 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     """
     samples = Samples.of(table.columns)
     contents, names = contents_of(samples), names_of(samples)
-    columns = list(spread(lambda at: _Column(table, at, entity, contents[at], names[at]), range(table.num_columns)))
+    unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
+    held = dict(zip(unknown, held_fields(samples.some(unknown)), strict=True))
+    columns = [_Column(table, at, entity, contents[at], names[at], held.get(at)) for at in range(table.num_columns)]
     own = [column for column in columns if not _is_of_another(column.words, entity)]
     named = [meanings(column.heading, entity) for column in own]
     # School name may be a name; it is the school's.
@@ -317,8 +322,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         else set()
     )
     placed = {f for c in columns if not says_other("places", c.words) for f in c.headed if f in addresses.PARTS}
-    options = [o for some in spread(lambda column: list(column.beside(plainly, placed).options()), columns) for o in some]
-    unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
+    options = [o for column in columns for o in column.beside(plainly, placed).options()]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.
         score = 0.6 if BY_PLACE.fullmatch(table.column_names[i]) else 0.45
