@@ -35,6 +35,21 @@ def book(*sheets, hidden=(), hidden_rows=(), merged=()):
     return out.getvalue()
 
 
+def zipped(**files):
+    """Bytes of a zip; two lines stand for the dot of a name."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as packed:
+        for name, data in files.items():
+            packed.writestr(name.replace("__", "."), data)
+    return out.getvalue()
+
+
+def page(*tables, head=""):
+    """Bytes of a web page: a menu around tables given as they stand in it."""
+    inside = "".join(f"<table>{t}</table>" for t in tables)
+    return f"<!DOCTYPE html><html><head>{head}</head><body><table><tr><td>Menu<td>{inside}</table></body></html>".encode("cp1252")
+
+
 def parquet(**columns):
     """Bytes of a Parquet file."""
     out = io.BytesIO()
@@ -45,6 +60,7 @@ def parquet(**columns):
 CARD = "BEGIN:VCARD\r\nVERSION:{v}\r\n{body}\r\nEND:VCARD\r\n"
 ONE = [{"Name": "Ada", "Mail": "a@q.example"}]
 TWO = [*ONE, {"Name": "Bob", "Mail": ""}]
+PEOPLE = "<tr><td>Ada<td>a@q.example<tr><td>Bob<td>&nbsp;"
 PLAIN = b"Name,Mail\nAda,a@q.example\nBob,\n"
 
 # name: (file name, bytes, rows that come out, words of the notes, codes of the problems)
@@ -83,6 +99,19 @@ FILES = {
     "header only": ("l.csv", b"Name,Mail\n", [], "", []),
     "a single column": ("l.csv", b"Mail\na@q.example\n\nb@q.example\n", [{"Mail": "a@q.example"}, {"Mail": "b@q.example"}], "", []),
     "gzip": ("l.csv.gz", gzip.compress(PLAIN), TWO, "", []),
+    "zip": ("l.zip", zipped(l__csv=PLAIN), TWO, "comma", []),
+    "zip, with what is to be read about it": ("l.zip", zipped(l__csv=PLAIN, about__txt=b"Exported by the school"), TWO, "comma", []),
+    "a web page's table": ("l.html", page("<tr><td>Opening<td>8 to 4", f"<tr><th>Name<th>Mail</tr>{PEOPLE}"), TWO, "not read: 1 other table", []),
+    "a web page, in its encoding": ("l.htm", page("<tr><td>Name<tr><td>Zo\xeb<tr><td>J&ouml;rg", head='<meta charset="windows-1252">'), [{"Name": "Zoë"}, {"Name": "Jörg"}], "windows-1252", []),
+    "a web page, headings over each table": ("l.html", page(*[f"<tr><th>Name<th>Mail</tr>{PEOPLE}"] * 2), TWO * 2, "2 tables under the same headings", []),
+    "a web page, lines in a cell": ("l.html", page("<tr><th>Name<th>Mail<tr><td>Ada\n Quist<td>7 Elm St<br>Yarrow<script>x</script>"), [{"Name": "Ada Quist", "Mail": "7 Elm St\nYarrow"}], "", []),
+    "a web page, addresses behind links": ("l.html", page('<tr><th>Name<th>Write<tr><td>Ada<td><a href="mailto:a@q.example?subject=x">Mail me</a> 1<tr><td>Bob<td><a href="mailto:b@q.example">Mail me</a>'),
+        [{"Name": "Ada", "Write": "1", "mail address": "a@q.example"}, {"Name": "Bob", "Write": "", "mail address": "b@q.example"}], 'stand in a column "mail address"', []),
+    "a web page, a name that is a link": ("l.html", page('<tr><th>Name<th>No<tr><td><a href="mailto:a@q.example">Ada</a><td>1'), [{"Name": "Ada", "No": "1", "mail address": "a@q.example"}], "", []),
+    "a web page, cells over several rows": ("l.html", page("<tr><th>School<th>Name<tr><td rowspan=2>Reed<td>Ada<tr><td>Bob"), [{"School": "Reed", "Name": "Ada"}, {"School": "Reed", "Name": "Bob"}], "merged", []),
+    "an export that is a web page": ("l.xls", f"<table><tr><th>Name<th>Mail</tr>{PEOPLE}</table>".encode(), TWO, "table of a web page", []),
+    "an export that is a text": ("l.xls", PLAIN.replace(b",", b"\t"), TWO, "tab", []),
+    "an export that is a workbook": ("l.xls", book(("P", [["Name", "Mail"], ["Ada", "a@q.example"]])), ONE, 'sheet "P"', []),
     "json lines": ("l.jsonl", b'{"Name": "Ada", "Mail": "a@q.example"}\n\n{"Name": "Bob"}\n', TWO, "JSON Lines", []),
     "json too deep": ("l.jsonl", b'{"Name": "Ada"}\n' + b"[" * 100_000 + b"\n", 2, "", ["bad-line"]),
     "json with half a surrogate": ("l.jsonl", rb'{"Name": "A\ud800"}', [{"Name": "A?"}], "", []),
@@ -128,6 +157,13 @@ REFUSED = {
     "NULs only": ("l.csv", b"\0\0\0", "the file is empty"),
     "another format": ("l.docx", b"PK", "no format known for"),
     "gzip cut short": ("l.csv.gz", gzip.compress(b"Name\n" + bytes(range(256)) * 20)[:-30], "the gzip file is damaged"),
+    "a zip cut short": ("l.zip", zipped(l__csv=PLAIN)[:-30], "the zip file is damaged"),
+    "a zip of two lists": ("l.zip", zipped(a__csv=PLAIN, b__csv=PLAIN), "holds a.csv, b.csv; accepted: a zip with one list in it"),
+    "a zip of a list and a picture": ("l.zip", zipped(a__csv=PLAIN, b__png=b""), "holds a.csv, b.png; accepted: a zip with one"),
+    "a zip of nothing": ("l.zip", zipped(), "holds nothing; accepted"),
+    "a page without a table": ("l.html", b"<html><body>Sign in, please</body></html>", "a web page without a table"),
+    "an old workbook": ("l.xls", b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + bytes(600), "holds an old workbook"),
+    "an export that is no list": ("l.xls", b"%PDF-1.7", "holds a PDF"),
     "a workbook that is none": ("l.xlsx", b"PK\x03\x04 nothing", "not a workbook that can be read"),
     "a workbook with empty sheets": ("l.xlsx", book(("A", []), ("B", [])), "every sheet is empty"),
     "a workbook bomb": ("l.xlsx", bomb(), "unpacks to 200 MiB, more than a list would"),
@@ -148,6 +184,19 @@ def test_what_is_no_list_is_refused(tmp_path, case):
     (tmp_path / name).write_bytes(data)
     with pytest.raises(InputError, match=f"{name}.*{message}"):
         read_list(tmp_path / name)
+
+
+def test_sheets_under_the_same_headings_are_one_list(tmp_path):
+    """With `*` they are read under one another; a column has their names, a row is told by its sheet, and a sheet of another kind is not read."""
+    head = ["Name", "Mail"]
+    sheets = ("North", [head, ["Ada", "a@q.example"]]), ("Fees", [["Year"], [2024]]), ("South", [["Town"], head, ["Bob"], []])
+    (tmp_path / "l.xlsx").write_bytes(book(*sheets))
+    found = read_list(tmp_path / "l.xlsx", ListPolicy(sheet="*"))
+    rows = [("Ada", "a@q.example", "North"), ("Bob", "", "South")]
+    assert found.table.to_pylist() == [dict(zip((*head, "Sheet"), row, strict=True)) for row in rows]
+    assert [found.place_of(row) for row in (1, 2)] == ['sheet "North", row 2', 'sheet "South", row 3']
+    assert "not read: Fees" in "; ".join(found.notes)
+    assert '"*" reads all under the same headings' in "; ".join(read_list(tmp_path / "l.xlsx").notes)
 
 
 def test_a_cell_of_megabytes_costs_its_row_only(tmp_path):

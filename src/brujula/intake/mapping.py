@@ -48,6 +48,7 @@ from brujula.policy.entities import ENTITIES, kind_of
 
 _NAMED_PLACES = ("city", "region", "country")
 _WORDED = ("person_name", "company", "job_title", "choice", "tags", "text")  # kinds whose values are hardly ever bare numbers
+_NAMED = ("person_name", "company", "job_title")
 _FLAGS = ("consent", "choice", "tags", "text")
 """Kinds that a yes or a no may be of: who to contact, yes or no, is nobody's name."""
 _BLANK = 0.6  # a column without a value gives way to one that has some
@@ -230,7 +231,9 @@ class _Column:
         ):
             score *= 0.4
         # An order's number may stand under Name.
-        bare = self.numbers or (self.codes and (score < SURELY or field == "full_name"))
+        bare = (
+            self.numbers or (strongest == "phone" and kind in _NAMED) or (self.codes and (score < SURELY or field == "full_name"))
+        )
         # Dr. under Titel is no job title, Director no form of address.
         other = field == "prefix" or (field == "job_title" and "prefix" in self.headed and self.content)
         if (bare and (kind in _WORDED or field in _NAMED_PLACES)) or (other and is_prefix(self.values) != (field == "prefix")):

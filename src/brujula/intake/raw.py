@@ -22,6 +22,7 @@ BY_PLACE = re.compile(r"column \d+")
 MOST_BYTES = 8 << 30
 MOST_CELL = 1 << 20  # characters: a longer cell is a damaged file, not a value
 MOST_COLUMNS = 4_096
+_PART = 1 << 40  # lines: no part of a list has more
 _LOOKED_AT = 60
 _NEAR_THE_TOP = 15
 _VALUES_LOOKED_AT = 5_000
@@ -37,7 +38,7 @@ class RawList:
     notes    : what was taken for what, for the steward to see
     problems : rows that were short, too long or could not be read
     lines    : int64[rows], the line of the file (row of the sheet) on which each data row begins; None where not known
-    place    : "line" or "row", what `lines` counts
+    place    : "line" or "row", what `lines` counts; of a list in several parts what each of them counts (`in_part`)
     """
 
     name: str
@@ -45,11 +46,19 @@ class RawList:
     notes: tuple[str, ...] = ()
     problems: tuple[Problem, ...] = field(default=())
     lines: NDArray[np.int64] | None = None
-    place: str = "line"
+    place: str | tuple[str, ...] = "line"
 
     def place_of(self, row: int) -> str:
         """Where a data row (from 1) stands in the file: `line 14`; its number where the line is not known."""
-        return f"row {row}" if self.lines is None else f"{self.place} {self.lines[row - 1]}"
+        if self.lines is None:
+            return f"row {row}"
+        part, line = divmod(int(self.lines[row - 1]), _PART)
+        return f"{self.place if isinstance(self.place, str) else self.place[part]} {line}"
+
+
+def in_part(part: int, lines: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Lines of one of the parts of a list, from 0, as `RawList.lines` has them."""
+    return lines + part * _PART
 
 
 def limit(text: str, most: int = 80) -> str:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import gzip
 import re
+import zipfile
 import zlib
+from contextlib import ExitStack
 from pathlib import Path
 
 from brujula.errors import InputError
-from brujula.intake.formats import FIRST, JSON, LINES, PACKED, TEXTS, check_content, check_list
+from brujula.intake.formats import FIRST, JSON, LINES, PACKED, PAGES, TEXTS, Format, check_content, check_list
 from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList, found_among_values
 from brujula.policy.model import ListPolicy
 
@@ -16,20 +18,20 @@ _VALUE = re.compile(r"[\d@]")
 
 
 def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
-    """Read a list: CSV or TSV text, JSON Lines and vCards, each plain or gzipped; a workbook; Parquet.
+    """Read a list: CSV or TSV text, JSON, JSON Lines, vCards and tables of web pages, each plain, gzipped or alone in a zip; a workbook; Parquet.
 
     Where the headings of a text or sheet are values like those below them, they are its first row.
 
     Raises InputError for a file that is missing, empty, of another format, damaged, or larger than 8 GiB unpacked.
     """
     path, how = Path(path), how or ListPolicy()
-    kind, gzipped = check_list(path)
     try:
+        form = check_list(path)
         if path.stat().st_size > MOST_BYTES:
             raise InputError(f"{path}: larger than {MOST_BYTES >> 30} GiB; split it")
-        found = _read(path, kind, gzipped, how)
-        if how.header_row is None and kind in (*TEXTS, *PACKED) and _may_be_values(found):
-            found = _read(path, kind, gzipped, how.model_copy(update={"header_row": 0}))
+        found = _read(path, form, how)
+        if how.header_row is None and form.kind in (*TEXTS, *PACKED, *PAGES) and _may_be_values(found):
+            found = _read(path, form, how.model_copy(update={"header_row": 0}))
         return found
     except OSError as error:
         raise InputError(f"{path}: cannot be read: {error.strerror or error}") from None
@@ -46,8 +48,9 @@ def _may_be_values(found: RawList) -> bool:
     return headings_are_values(found.table, among)
 
 
-def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:
-    data = _unpacked(path) if gzipped else None
+def _read(path: Path, form: Format, how: ListPolicy) -> RawList:
+    kind = form.kind
+    data = _unpacked(path, form) if form.packed else None
     check_content(path, _first(path) if data is None else data[:FIRST], kind)
     # Each format is loaded when it is met: a plain text list waits for none of them.
     if kind == ".parquet":
@@ -65,6 +68,10 @@ def _read(path: Path, kind: str, gzipped: bool, how: ListPolicy) -> RawList:
     data = path.read_bytes() if data is None else data
     if not data.strip(b"\xef\xbb\xbf \r\n\t\0"):
         raise InputError(f"{path}: the file is empty; accepted: a record at least")
+    if kind in PAGES:
+        from brujula.intake.page import read_page
+
+        return read_page(path, data, how)
     if kind in LINES:
         from brujula.intake.records import read_json_lines
 
@@ -83,12 +90,17 @@ def _first(path: Path) -> bytes:
         return stream.read(FIRST)
 
 
-def _unpacked(path: Path) -> bytes:
+def _unpacked(path: Path, form: Format) -> bytes:
     try:
-        with gzip.open(path) as stream:
+        with ExitStack() as opened:
+            stream = (
+                opened.enter_context(gzip.open(path))
+                if form.packed == "gz"
+                else opened.enter_context(opened.enter_context(zipfile.ZipFile(path)).open(form.inside))
+            )
             data = stream.read(MOST_BYTES + 1)
-    except (gzip.BadGzipFile, EOFError, zlib.error) as error:
-        raise InputError(f"{path}: the gzip file is damaged ({error}); pack it again") from None
+    except (gzip.BadGzipFile, zipfile.BadZipFile, NotImplementedError, EOFError, zlib.error) as error:
+        raise InputError(f"{path}: the {form.packed.replace('gz', 'gzip')} file is damaged ({error}); pack it again") from None
     if len(data) > MOST_BYTES:
         raise InputError(f"{path}: unpacks to more than {MOST_BYTES >> 30} GiB; split it")
     return data

@@ -12,11 +12,14 @@ from typing import Any
 import numpy as np
 
 from brujula.errors import InputError
-from brujula.intake import no_records, raw
+from brujula.intake import merged, no_records, raw
 from brujula.intake.raw import RawList
 from brujula.policy.model import ListPolicy
 
-_Cell = tuple[int, int]
+ALL = "*"
+"""What a policy calls all sheets under the headings of the first."""
+_SHEET = "Sheet"
+_NEAR_THE_TOP = 15  # rows, above which headings are looked for in another sheet
 _MOST_UNPACKED = 4 << 30
 _MOST_RATIO = 300  # a workbook that unpacks to more than this many times its size is a bomb
 
@@ -24,20 +27,57 @@ _MOST_RATIO = 300  # a workbook that unpacks to more than this many times its si
 def read_workbook(path: Path, how: ListPolicy) -> RawList:
     """The chosen sheet, or the first visible one with rows; the others are named, and so are hidden rows.
 
+    Of all sheets (`*`) those are read that have the headings of the first; a column says which sheet a row is from.
     Raises InputError for a file that is no workbook, is locked with a password, unpacks too large, or lacks the sheet.
     """
+    _check_size(path)
+    every, filled, spans = _opened(path, how.sheet if how.sheet != ALL else None)
+    chosen = next((n for n, rows in filled.items() if any(any(cell.strip() for cell in row) for row in rows)), "")
+    if not chosen:
+        raise InputError(f"{path}: every sheet is empty; accepted: a header row, then a row for each record")
+    at, cells, first = raw.header(str(path), list(enumerate(filled[chosen], 1)), how.header_row)
+    names = raw.headings(str(path), cells if first == at else _without_empty_end(cells))
+    same = {name: _below(rows, cells) for name, rows in filled.items() if name != chosen and first > at}
+    alike = [name for name, n in same.items() if n]
+    parts = {chosen: first} | {name: same[name] for name in alike if how.sheet == ALL}
+    quoted = ", ".join(f'"{name}"' for name in parts)
+    notes = [f"sheet{'s' * (len(parts) > 1)} {quoted}", *raw.above(at + 1, at, first - at, "row")]
+    for name, n in parts.items():
+        said = _said_of_rows(path, name, filled[name], names, n, spans[name])
+        notes += [f'in "{name}" {note}' if len(parts) > 1 else note for note in said]
+    if others := [name for name in every if name not in parts]:
+        all_alike = "" if how.sheet == ALL or not alike else f'; "{ALL}" reads all under the same headings'
+        notes.append(f"not read: {', '.join(others)} (list.sheet in a policy chooses another{all_alike})")
+    rows = [row for name, n in parts.items() for row in filled[name][n:]]
+    if how.sheet == ALL:
+        names = raw.headings(str(path), [*names, _SHEET])
+        width = len(names) - 1
+        of_sheet = [name for name, n in parts.items() for _ in filled[name][n:]]
+        rows = [[*row[:width], *[""] * (width - len(row)), name] for row, name in zip(rows, of_sheet, strict=True)]
+    places = tuple(f'sheet "{name}", row' for name in parts)
+    lines = [raw.in_part(at, np.arange(n + 1, len(filled[name]) + 1)) for at, (name, n) in enumerate(parts.items())]
+    found = RawList(str(path), raw.text_table(names, rows), tuple(notes), (), np.concatenate(lines), places)
+    return no_records.told(raw.without_blank_rows(found))
+
+
+def _opened(
+    path: Path, sheet: str | None
+) -> tuple[list[str], dict[str, list[list[str]]], dict[str, list[tuple[merged.Cell, merged.Cell]]]]:
+    """The names of all sheets; the cells of the one wanted, or of those that show, and what is merged in them."""
     import python_calamine as calamine
 
-    _check_size(path)
-    sheet = how.sheet
     try:
-        book = calamine.CalamineWorkbook.from_path(str(path))
+        # By its name a workbook of today that is called .xls would be taken for an old one.
+        with path.open("rb") as stream:
+            book = calamine.CalamineWorkbook.from_filelike(stream)
         visible = [m.name for m in book.sheets_metadata if m.visible == calamine.SheetVisibleEnum.Visible] or book.sheet_names
         if sheet and sheet not in book.sheet_names:
             raise InputError(f'{path}: no sheet "{sheet}"; it has {", ".join(book.sheet_names)}')
-        wanted = [sheet] if sheet else visible
-        sheets = {name: book.get_sheet_by_name(name) for name in wanted}
-        filled = {name: found.to_python(skip_empty_area=False) for name, found in sheets.items()}
+        sheets = {name: book.get_sheet_by_name(name) for name in ([sheet] if sheet else visible)}
+        filled = {
+            name: [[cell_text(cell) for cell in row] for row in found.to_python(skip_empty_area=False)]
+            for name, found in sheets.items()
+        }
     except calamine.PasswordError:
         raise InputError(f"{path}: the workbook is locked with a password; save it without one") from None
     except (InputError, KeyboardInterrupt, SystemExit):
@@ -46,28 +86,28 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
     except BaseException as error:
         message = str(error).splitlines()[0][:120] if str(error) else type(error).__name__
         raise InputError(f"{path}: not a workbook that can be read ({message}); save it as .xlsx again, or as .csv") from None
-    chosen = sheet or next((n for n, rows in filled.items() if any(any(cell_text(c).strip() for c in row) for row in rows)), "")
-    if not chosen or not filled[chosen]:
-        raise InputError(f"{path}: every sheet is empty; accepted: a header row, then a row for each record")
-    rows = [[cell_text(cell) for cell in row] for row in filled[chosen]]
-    at, cells, first = raw.header(str(path), list(enumerate(rows, 1)), how.header_row)
-    names = raw.headings(str(path), cells if first == at else _without_empty_end(cells))
-    notes = [f'sheet "{chosen}"']
-    notes += raw.above(at + 1, at, first - at, "row")
-    others = [n for n in book.sheet_names if n != chosen]
-    notes += _filled_down(rows, names, first, sheets[chosen].merged_cell_ranges or [])
-    if others:
-        notes.append(f"not read: {', '.join(others)} (list.sheet in a policy chooses another)")
-    hidden = [r for r in _hidden_rows(path, chosen) if first < r <= len(rows)]
+    return book.sheet_names, filled, {name: found.merged_cell_ranges or [] for name, found in sheets.items()}
+
+
+def _below(rows: list[list[str]], headings: list[str]) -> int:
+    """How many rows of a sheet go before those under the headings given; 0 = it has others."""
+    wanted = _without_empty_end(headings)
+    return next((n for n, row in enumerate(rows[:_NEAR_THE_TOP], 1) if _without_empty_end(row) == wanted), 0)
+
+
+def _said_of_rows(
+    path: Path, name: str, rows: list[list[str]], names: list[str], first: int, spans: Sequence[tuple[merged.Cell, merged.Cell]]
+) -> list[str]:
+    """What is to be said of a sheet's rows; what is merged over several of them is filled in. first : how many stand above"""
+    notes = merged.filled_down(rows, names, first, spans)
+    hidden = [r for r in _hidden_rows(path, name) if first < r <= len(rows)]
     if hidden:
         shown = ", ".join(map(str, hidden[:5])) + (", ..." if len(hidden) > 5 else "")
         notes.append(f"{len(hidden):,} hidden row{'s' * (len(hidden) > 1)} read like the others: {shown}")
     beyond = sum(any(c.strip() for c in row[len(names) :]) for row in rows[first:])
     if beyond:
         notes.append(f"{beyond:,} row{'s' * (beyond > 1)} with cells right of the last heading; those cells were left out")
-    lines = np.arange(first + 1, len(rows) + 1)
-    found = RawList(str(path), raw.text_table(names, rows[first:]), tuple(notes), (), lines, f'sheet "{chosen}", row')
-    return no_records.told(raw.without_blank_rows(found))
+    return notes
 
 
 def _check_size(path: Path) -> None:
@@ -80,32 +120,6 @@ def _check_size(path: Path) -> None:
         raise InputError(f"{path}: not a workbook that can be read ({error}); save it as .xlsx again, or as .csv") from None
     if size > _MOST_UNPACKED or size > _MOST_RATIO * max(path.stat().st_size, 1 << 16):
         raise InputError(f"{path}: unpacks to {size >> 20:,} MiB, more than a list would; it is not read")
-
-
-def _filled_down(rows: list[list[str]], names: list[str], first: int, merged: Sequence[tuple[_Cell, _Cell]]) -> list[str]:
-    """Cells merged over several rows say the same of each: of those that have a cell of their own. A note says which.
-
-    Where names or mail addresses are, the rows are one person's, who is not to become several.
-    merged : first and last row and column of each, from 0
-    """
-    inside = ((top, min(bottom, len(rows) - 1), column) for (top, column), (bottom, _) in merged if column < len(names))
-    tall = [(top, bottom, column) for top, bottom, column in inside if first <= top < bottom]
-    if not tall:
-        return []
-    # What headings mean is asked for here only: it takes the compiler along.
-    from brujula.intake.meanings import of_a_name
-
-    if any("@" in rows[top][column] or of_a_name(names[column]) for top, _, column in tall):
-        return []
-    filled = set()
-    for top, bottom, column in tall:
-        for at in range(top + 1, bottom + 1) if rows[top][column].strip() else ():
-            if any(cell.strip() for cell in rows[at]):
-                rows[at][column] = rows[top][column]
-                filled.add((at, column))
-    below, columns = {at for at, _ in filled}, sorted({column for _, column in filled})
-    said = ", ".join(f'"{names[column]}"' for column in columns)
-    return [f"{said} in cells merged over several rows: said of the {len(below):,} rows below as well"] if filled else []
 
 
 def _hidden_rows(path: Path, sheet: str) -> list[int]:

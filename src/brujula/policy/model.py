@@ -15,6 +15,7 @@ class ListPolicy(_Part):
     """How the incoming list is read; unset means: find out.
 
     header_row : the line (row of a sheet) with the headings, 0 = there is none
+    sheet  : which one of a workbook; * = all that have the headings of the first
     label  : what the list is called: the source of its rows where they name none
     date   : when it was made, for values of which the newest stays, where rows give no date
     rest   : what becomes of columns no field is found for: left out (""), or kept as notes or tags
