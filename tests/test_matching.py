@@ -449,7 +449,7 @@ def test_a_row_between_two_records_is_the_far_likelier_one(mail, phone, several,
 
 def test_a_chain_of_links_joins_nobody_a_rule_keeps_apart(monkeypatch):
     """A row like another row, which is like a record, is not that record where a rule says so; be the two too unlike to be kept as a pair."""
-    monkeypatch.setattr("brujula.matching._KEEP_FROM", 5.0)
+    monkeypatch.setattr("brujula.fitting._KEEP_FROM", 5.0)
     heads = "id|name|website|phone|street|city|region|postal_code".split("|")
     lodge = "A-1|Birchmere Brass Lodge #411|brasslodges.example|602-555-0138|104 Mill Circle|Birchmere|AZ|85093"
     others = [f"A-{i}|Birchmere Brass Lodge #{i}|||{i} Elm St|Birchmere|AZ|85{i:03}" for i in range(500, 1_000)]

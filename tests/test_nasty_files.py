@@ -158,7 +158,11 @@ REFUSED = {
     "another format": ("l.docx", b"PK", "no format known for"),
     "gzip cut short": ("l.csv.gz", gzip.compress(b"Name\n" + bytes(range(256)) * 20)[:-30], "the gzip file is damaged"),
     "a zip cut short": ("l.zip", zipped(l__csv=PLAIN)[:-30], "the zip file is damaged"),
-    "a zip of two lists": ("l.zip", zipped(a__csv=PLAIN, b__csv=PLAIN), "holds a.csv, b.csv; accepted: a zip with one list in it"),
+    "a zip of two lists": (
+        "l.zip",
+        zipped(a__csv=PLAIN, b__csv=PLAIN),
+        "holds a.csv, b.csv; accepted: a zip with one list in it",
+    ),
     "a zip of a list and a picture": ("l.zip", zipped(a__csv=PLAIN, b__png=b""), "holds a.csv, b.png; accepted: a zip with one"),
     "a zip of nothing": ("l.zip", zipped(), "holds nothing; accepted"),
     "a page without a table": ("l.html", b"<html><body>Sign in, please</body></html>", "a web page without a table"),

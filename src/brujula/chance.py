@@ -32,7 +32,7 @@ _AGAIN = 0.3  # times a record stands in the base again, under its name, to time
 
 
 class Seen(NamedTuple):
-    """The lists as they are compared. order : as `matching.Fitted` has it"""
+    """The lists as they are compared. order : as `fitting.Fitted` has it"""
 
     batch: Batch
     standards: Standards

@@ -11,7 +11,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula import chance, judging, matching
+from brujula import chance, fitting, judging, matching
 from brujula.claiming import Taking, who_takes_part
 from brujula.core import candidates, compare, group, standardise, weigh
 from brujula.core.arrays import SAME, Claims, Graded, Pairs, join_judged
@@ -76,7 +76,7 @@ class Lookup:
         cleaned = standardise.clean(self._batch, kinds(), kind_of(entity))
         self._cleaned = replace(cleaned, lines=lines.lines(entity, self.existing, nothing)[0])
         with alphabets.read_as(self._reading, always=True):
-            fitted = matching.fit(self._cleaned, self.policy)
+            fitted = fitting.fit(self._cleaned, self.policy)
         # Records are hardly ever there twice; of those somebody asks about, half are reckoned to be there.
         likely = max(fitted.model.prior, float(np.log2(_THERE / max(len(self._batch), 1))))
         seen = chance.Seen(self._cleaned, fitted.standards, fitted.order, kinds(), fitted.comparisons)

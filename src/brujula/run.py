@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -20,6 +19,7 @@ from brujula.core.batch import Batch
 from brujula.core.kind import Standards
 from brujula.core.steps.parallel import one_thread
 from brujula.fields import kinds
+from brujula.fitting import OnStep, quiet
 from brujula.intake import astray, known_as, numbers, problems as finding, shape as shaping, sources, turned
 from brujula.intake.entity import entity_of
 from brujula.intake.labels import NO_LABELS, read_labels
@@ -33,15 +33,13 @@ from brujula.problems import Problem
 from brujula.review.holding import applied
 from brujula.surviving import changed_at, staying, survivorship_of, with_names_apart
 
-OnStep = Callable[[str], None]
-
 
 def plan(
     incoming: Any,
     against: Any,
     policy: Policy | str | None = None,
     entity: str | None = None,
-    on_step: OnStep = matching.quiet,
+    on_step: OnStep = quiet,
     kept_in: Path | None = None,
 ) -> Plan:
     """Decide what becomes of every row of a list; nothing is written anywhere.
@@ -81,7 +79,7 @@ def sweep(
     existing: Any,
     policy: Policy | str | None = None,
     entity: str | None = None,
-    on_step: OnStep = matching.quiet,
+    on_step: OnStep = quiet,
     kept_in: Path | None = None,
     since: Path | None = None,
 ) -> Plan:
@@ -109,7 +107,7 @@ def decide_on(
     old: shaping.Shaped,
     policy: Policy,
     memory: sources.Memory | None = None,
-    on_step: OnStep = matching.quiet,
+    on_step: OnStep = quiet,
     start: float | None = None,
     accounts: pa.Array | None = None,
     kept_in: Path | None = None,
@@ -165,7 +163,7 @@ def decided(
     claims: Claims,
     returned: NDArray[np.bool_],
     tied: NDArray[np.int64],
-    on_step: OnStep = matching.quiet,
+    on_step: OnStep = quiet,
     only_find: bool = False,
 ) -> Plan:
     """The steps from what matching found out to the plan. only_find : what would change is not worked out."""

@@ -16,13 +16,13 @@ from brujula.core import decide as deciding
 from brujula.core.batch import Texts
 from brujula.core.steps.text import fold
 from brujula.errors import InputError
+from brujula.fitting import quiet
 from brujula.intake import astray, sources, turned
 from brujula.intake.entity import entity_of
 from brujula.intake.numbers import agreed
 from brujula.intake.raw import RawList
 from brujula.intake.shape import Shaped, as_it_is, shape
 from brujula.loading.naming import NEW
-from brujula.matching import quiet
 from brujula.planning import Plan
 from brujula.policy.entities import ENTITIES
 from brujula.policy.model import Policy

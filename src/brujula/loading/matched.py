@@ -16,7 +16,8 @@ from brujula.core import weigh
 from brujula.core.arrays import Graded, Pairs, PassReport
 from brujula.core.batch import Batch, Keys
 from brujula.core.candidates import content_keys
-from brujula.matching import Kept, Matched, compared
+from brujula.fitting import Kept, compared
+from brujula.matching import Matched
 from brujula.policy.model import Policy
 
 FILE = "matching.parquet"

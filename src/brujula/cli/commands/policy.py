@@ -43,7 +43,7 @@ def check_policy(
     as_entity: options.AsEntity = None,
 ) -> None:
     """Say whether a policy can be used, and fits a list; name every mistake, and every column that is new."""
-    from brujula.matching import check_matching
+    from brujula.fitting import check_matching
     from brujula.policy.read import read_policy
 
     policy = read_policy(file, options.entity(as_entity))
