@@ -17,6 +17,8 @@ from brujula.intake.raw import RawList
 from brujula.policy.model import ListPolicy
 
 _CHARSET = re.compile(rb"(?i)<meta[^>]*charset\s*=\s*[\"']?\s*([\w-]+)")
+_AS_BROWSERS = dict.fromkeys(("iso-8859-1", "iso8859-1", "latin1", "us-ascii", "ascii"), "windows-1252")
+"""What a page says of its encoding, and what it is read in then (the Encoding Standard of the WHATWG)."""
 _LINE = "\u2028"
 _NOT_SHOWN = ("script", "style", "template", "noscript")
 _BREAKS = ("br", "p", "div", "li")
@@ -40,27 +42,8 @@ def read_page(path: Path, data: bytes, how: ListPolicy) -> RawList:
     Mail addresses that links hold and no cell shows stand in a column of their own.
     Raises InputError for a page without a table.
     """
-    import lxml.etree
-    import lxml.html
-
     text, encoding = _decoded(path, data, how.encoding)
-    parser = lxml.html.HTMLParser(encoding="utf-8", huge_tree=True)
-    try:
-        page = lxml.html.document_fromstring(text.replace("\0", "").encode("utf-8", "replace"), parser=parser)
-    except lxml.etree.LxmlError:
-        page = lxml.html.Element("html")  # there is nothing in it
-    lxml.etree.strip_elements(page, *_NOT_SHOWN, with_tail=False)
-    for broken in list(page.iter(*_BREAKS)):
-        for put in (broken.addprevious, broken.append):
-            line = lxml.html.Element("span")
-            line.text = _LINE
-            put(line)
-    _drop_labels(page)
-    tables: list[_Table] = []
-    for table in page.iter("table"):
-        # A table around others lays the page out.
-        if next(table.iterdescendants("table"), None) is None:
-            tables.append(_table(table, tables[-1].before + len(tables[-1].rows) if tables else 0))
+    tables = _tables(_parsed(text))
     chosen = max(tables, key=_n_filled, default=None)
     if chosen is None or not _n_filled(chosen):
         raise InputError(
@@ -90,14 +73,44 @@ def read_page(path: Path, data: bytes, how: ListPolicy) -> RawList:
     )
 
 
+def _parsed(text: str) -> Any:
+    """A page without what it does not show; a mark stands where a line ends."""
+    import lxml.etree
+    import lxml.html
+
+    parser = lxml.html.HTMLParser(encoding="utf-8", huge_tree=True)
+    try:
+        page = lxml.html.document_fromstring(text.replace("\0", "").encode("utf-8", "replace"), parser=parser)
+    except lxml.etree.LxmlError:
+        return lxml.html.Element("html")  # there is nothing in it
+    lxml.etree.strip_elements(page, *_NOT_SHOWN, with_tail=False)
+    for broken in list(page.iter(*_BREAKS)):
+        for put in (broken.addprevious, broken.append):
+            line = lxml.html.Element("span")
+            line.text = _LINE
+            put(line)
+    return page
+
+
+def _tables(page: Any) -> list[_Table]:
+    """The tables of a page that hold no other: a table around others lays the page out."""
+    _drop_labels(page)
+    tables: list[_Table] = []
+    for table in page.iter("table"):
+        if next(table.iterdescendants("table"), None) is None:
+            tables.append(_table(table, tables[-1].before + len(tables[-1].rows) if tables else 0))
+    return tables
+
+
 def _decoded(path: Path, data: bytes, told: str | None) -> tuple[str, str]:
     """The text of a page, and its encoding: as the policy, its mark or the page itself says, or as it is found."""
     if told:
         return decoded(path, data, told, True), told
     named = _CHARSET.search(data[:FIRST])
-    for encoding in (marked(data[:FIRST]), named[1].decode() if named else "utf-8"):
+    own = named[1].decode().lower() if named else "utf-8"
+    for encoding in (marked(data[:FIRST]), _AS_BROWSERS.get(own, own)):
         try:
-            return data.decode(encoding).lstrip("\ufeff"), encoding.lower()
+            return data.decode(encoding).lstrip("\ufeff"), encoding
         except (UnicodeError, LookupError):
             continue
     return guessed(data)

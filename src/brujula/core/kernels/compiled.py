@@ -72,6 +72,8 @@ def record_type(record: type) -> types.NamedTuple:
 
 
 def _type_of(hint: Any) -> types.Type:
+    if hasattr(alias := get_origin(hint), "__value__"):  # `NDArray` is a type statement from numpy 2.5 on
+        hint = alias.__value__[get_args(hint)]
     if get_origin(hint) is not np.ndarray:
         return from_dtype(np.dtype(hint))
     shape, dtype = get_args(hint)
