@@ -15,7 +15,7 @@ from schemathesis.generation import GenerationMode
 import brujula
 from brujula.demo import maker
 from brujula.errors import PlanError, StoreError, UsageError
-from brujula.standin.app import create_app
+from brujula.standin.app import RECORDS, create_app
 from brujula.standin.faults import Faults
 from brujula.standin.serve import serving
 from brujula.stores import open_store
@@ -28,7 +28,7 @@ HEAD = ["given_name", "family_name", "email", "phone"]
 
 def test_the_description_holds():
     """Requests made from the OpenAPI document are answered as it says; one that lacks a condition is 428 (RFC 6585), which the check does not know."""
-    schema = schemathesis.openapi.from_wsgi("/openapi.json", create_app())
+    schema = schemathesis.openapi.from_wsgi("/openapi.json", app := create_app())
     unknown = schemathesis.checks.CHECKS.get_one("missing_required_header")
     for operation in (found.ok() for found in schema.get_all_operations()):
 
@@ -38,6 +38,7 @@ def test_the_description_holds():
             case.call_and_validate(excluded_checks=[unknown])
 
         holds()
+    app.extensions[RECORDS].close()
 
 
 @pytest.fixture
@@ -219,7 +220,7 @@ def test_a_service_that_is_not_there(tmp_path, monkeypatch):
 
 def test_pages_and_conditions():
     """The next page is named in Link; an unchanged record answers 304; a merge patch takes a null out."""
-    client = create_app().test_client()
+    client = (app := create_app()).test_client()
     for i in range(3):
         client.post("/contacts", json={"family_name": f"F{i}", "phone": "1"}, headers={"Idempotency-Key": f"k{i}"})
     same = client.post("/contacts", json={"family_name": "F2", "phone": "1"}, headers={"Idempotency-Key": "k2"})
@@ -231,6 +232,7 @@ def test_pages_and_conditions():
     patch = {"data": json.dumps({"phone": None}), "content_type": "application/merge-patch+json"}
     assert client.patch("/contacts/C000001", **patch, headers={"If-Match": '"7"'}).status_code == 412
     assert "phone" not in client.patch("/contacts/C000001", **patch, headers={"If-Match": '"1"'}).get_json()
+    app.extensions[RECORDS].close()
 
 
 def test_a_record_a_load_touches_twice(tmp_path, monkeypatch):

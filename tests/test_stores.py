@@ -5,6 +5,7 @@ import sqlite3
 import subprocess
 import sys
 import time
+from contextlib import closing
 
 import pandas as pd
 import pytest
@@ -34,18 +35,18 @@ def test_a_store_of_before_a_field_is_read_and_loaded_into(tmp_path):
     url, path = f"sqlite:///{tmp_path}/crm.db", tmp_path / "crm.db"
     (tmp_path / "export.csv").write_text(f"id,{','.join(HEADS)}\nC-1,Ada,Quist,ada@quist.example\n")
     brujula.load(tmp_path / "export.csv", into=url)
-    with sqlite3.connect(path) as store:
+    with closing(sqlite3.connect(path)) as store, store:
         store.execute("ALTER TABLE contact DROP COLUMN registration_no")
     rows = pd.DataFrame([["Ada", "Quist", "ada@quist.example", "M-4711"]], columns=[*HEADS, "member no"])
     brujula.plan(rows, against=url).write(tmp_path / "plan")
-    with sqlite3.connect(path) as store:
+    with closing(sqlite3.connect(path)) as store, store:
         assert "registration_no" not in [c[1] for c in store.execute("PRAGMA table_info(contact)")]
     load = brujula.load(tmp_path / "plan", into=url)
-    with sqlite3.connect(path) as store:
+    with closing(sqlite3.connect(path)) as store, store:
         assert store.execute("SELECT registration_no FROM contact").fetchall() == [("M-4711",)]
         store.execute("ALTER TABLE contact DROP COLUMN registration_no")
     brujula.undo(load.id, into=url, override=True)
-    with sqlite3.connect(path) as store:
+    with closing(sqlite3.connect(path)) as store, store:
         assert store.execute("SELECT id, registration_no FROM contact").fetchall() == [("C-1", None)]
 
 

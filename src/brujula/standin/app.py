@@ -19,12 +19,17 @@ _PATCH = "application/merge-patch+json"
 _MAKES = {"create": 201, "change": 200, "remove": 204, "bring-back": 201}
 
 
+RECORDS = "brujula.records"
+
+
 def create_app(path: str = ":memory:", faults: Faults | None = None, token: str = "") -> Flask:
     """The service as a WSGI application.
 
+    Its records are closed by who serves it: `app.extensions[RECORDS]`.
     path : its SQLite file;  faults : what is to go wrong;  token : what requests must carry as `Authorization: Bearer`
     """
     app, records, faults = Flask(__name__), Records(path), faults or Faults()
+    app.extensions[RECORDS] = records
     app.json.ensure_ascii = False  # type: ignore[attr-defined]
 
     @app.before_request

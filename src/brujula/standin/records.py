@@ -41,6 +41,11 @@ class Records:
         self._db.executescript("PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;" + _TABLES)
         self._lock = threading.RLock()
 
+    def close(self) -> None:
+        """Leave the file; when what is at work is done."""
+        with self._lock:
+            self._db.close()
+
     @contextmanager
     def transaction(self) -> Iterator[None]:
         """All of it or nothing; one writer at a time; may be nested."""

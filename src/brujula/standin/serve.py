@@ -9,7 +9,7 @@ from contextlib import contextmanager
 
 from werkzeug.serving import WSGIRequestHandler, make_server
 
-from brujula.standin.app import create_app
+from brujula.standin.app import RECORDS, create_app
 from brujula.standin.faults import Faults
 
 
@@ -26,7 +26,8 @@ class _Quiet(WSGIRequestHandler):
 def serving(port: int = 0, path: str = ":memory:", faults: Faults | None = None, token: str = "") -> Iterator[str]:
     """The service while the block runs; gives its URL. port 0 : a free one"""
     logging.getLogger("werkzeug").setLevel(logging.ERROR)
-    server = make_server("127.0.0.1", port, create_app(path, faults, token), threaded=True, request_handler=_Quiet)
+    app = create_app(path, faults, token)
+    server = make_server("127.0.0.1", port, app, threaded=True, request_handler=_Quiet)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
     try:
@@ -34,3 +35,4 @@ def serving(port: int = 0, path: str = ":memory:", faults: Faults | None = None,
     finally:
         server.shutdown()
         server.server_close()
+        app.extensions[RECORDS].close()
