@@ -177,6 +177,14 @@ def test_content_overrules_a_misleading_heading():
     assert found["Phone"].field != "phone"
 
 
+@pytest.mark.parametrize("said", ["", "Tel. ", "Phone: ", "Tél. ", "m. "])
+def test_numbers_under_contact_are_phones(said):
+    """Contact heads names where it holds some; numbers, and the word before each, leave Name to who stands there."""
+    numbers = [f"{said}212-555-01{i:02}" for i in range(20)]
+    table = pa.table({"Name": [f"{g} Quist" for g in "Ada Bo Cy Dee".split() * 5], "Contact": numbers})
+    assert {s.column: s.field for s in suggest(table, "contact")} == {"Name": "full_name", "Contact": "phone"}
+
+
 def test_existing_records_need_ids():
     """An id that is missing, blank or there twice is named with its place."""
     new = pd.DataFrame({"first_name": ["Ada"], "last_name": ["Quist"]})

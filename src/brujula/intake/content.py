@@ -27,7 +27,7 @@ ENOUGH = 4  # fewer filled cells say nothing about a column
 CONTENT = {
     "email": r"(?i)^[^@<>]*<\s*[^@<>\s]+@[^@<>\s]+\s*>$|^[^@\s]+\s?(@|＠)+\s?[^@\s]+[.,][^@\s]+$|^\S+\s?[\[({]\s?at\s?[\])}]\s?\S+$",
     "website": r"(?i)^(https?://|www\.)[^@\s]+$|^[a-z0-9-]+(\.[a-z0-9-]+)*\.(com|org|net|example|de|fr|es|uk|io|edu)$",
-    "phone": r"(?i)^((tel(e(ph|f)on[eo]?)?|(mobile |cell )?phone|fon|ph|mob(ile?)?|cell|t|p|m)\b\.? ?:? *)?\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
+    "phone": r"(?i)^(((t[eé]l([eé](ph|f)on[eo]?)?|(mobile |cell )?phone|fon|ph|mob(ile?)?|cell)\b\.? ?:?|[tpm][.:]) *)?\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
     "number": r"^[\d\s.,/-]*\d[\d\s.,/-]*$",
     "code": r"^#?([A-Za-z]{1,4}[-_/#]|[A-Za-z]?)\d[\w/.-]*$",
     "date": r"(?i)^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$"
