@@ -158,6 +158,16 @@ REFUSED = {
     "another format": ("l.docx", b"PK", "no format known for"),
     "gzip cut short": ("l.csv.gz", gzip.compress(b"Name\n" + bytes(range(256)) * 20)[:-30], "the gzip file is damaged"),
     "a zip cut short": ("l.zip", zipped(l__csv=PLAIN)[:-30], "the zip file is damaged"),
+    "a zip whose names are damaged": (
+        "l.zip",
+        zipped(łist__csv=PLAIN).replace("łist".encode(), b"\xff\xffist"),
+        "the zip file is damaged",
+    ),
+    "a zip of another version": (
+        "l.zip",
+        zipped(l__csv=PLAIN).replace(b"PK\x01\x02\x14\x03\x14", b"PK\x01\x02\x14\x03\xfd"),
+        "the zip file is damaged",
+    ),
     "a zip of two lists": (
         "l.zip",
         zipped(a__csv=PLAIN, b__csv=PLAIN),
@@ -193,13 +203,18 @@ def test_what_is_no_list_is_refused(tmp_path, case):
 def test_sheets_under_the_same_headings_are_one_list(tmp_path):
     """With `*` they are read under one another; a column has their names, a row is told by its sheet, and a sheet of another kind is not read."""
     head = ["Name", "Mail"]
-    sheets = ("North", [head, ["Ada", "a@q.example"]]), ("Fees", [["Year"], [2024]]), ("South", [["Town"], head, ["Bob"], []])
+    sheets = (
+        ("North", [head, ["Ada", "a@q.example"]]),
+        ("Fees", [["Year"], [2024]]),
+        ("None", []),
+        ("South", [["Town"], head, ["Bob"], []]),
+    )
     (tmp_path / "l.xlsx").write_bytes(book(*sheets))
     found = read_list(tmp_path / "l.xlsx", ListPolicy(sheet="*"))
     rows = [("Ada", "a@q.example", "North"), ("Bob", "", "South")]
     assert found.table.to_pylist() == [dict(zip((*head, "Sheet"), row, strict=True)) for row in rows]
     assert [found.place_of(row) for row in (1, 2)] == ['sheet "North", row 2', 'sheet "South", row 3']
-    assert "not read: Fees" in "; ".join(found.notes)
+    assert "not read: Fees, None" in "; ".join(found.notes)
     assert '"*" reads all under the same headings' in "; ".join(read_list(tmp_path / "l.xlsx").notes)
 
 

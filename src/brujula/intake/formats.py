@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import lzma
 import re
+import struct
 import zipfile
+import zlib
 from pathlib import Path
 from typing import NamedTuple
 
@@ -15,6 +18,8 @@ JSON = (".json",)
 CARDS = (".vcf", ".vcard")
 PAGES = (".html", ".htm")
 _ZIPPED = TEXTS + LINES + JSON + CARDS + PAGES
+DAMAGED = (zipfile.BadZipFile, RuntimeError, ValueError, IndexError, EOFError, zlib.error, lzma.LZMAError, struct.error)
+"""What opening and reading a zip raises whose bytes are not as they were."""
 _LOCKED = 1
 """The bit of a file in a zip that a password locks."""
 _STORES = (".db", ".sqlite", ".sqlite3")
@@ -107,10 +112,13 @@ def check_list(path: Path) -> Format:
     kind, gzipped = _suffix(path.name)
     if kind in PAGES:
         return Format(kind, "gz" * gzipped)
-    if kind == _EXPORT and not gzipped:
-        return Format(_export(path))
-    if kind == ".zip" and not gzipped:
-        return _zipped(path)
+    try:
+        if kind == _EXPORT and not gzipped:
+            return Format(_export(path))
+        if kind == ".zip" and not gzipped:
+            return _zipped(path)
+    except OSError as error:
+        raise InputError(f"{path}: cannot be read: {error.strerror or error}") from None
     kind, gzipped = format_of(path, (*PAGES, ".zip"))
     return Format(kind, "gz" * gzipped)
 
@@ -141,7 +149,7 @@ def _zipped(path: Path) -> Format:
             held = [
                 info for info in packed.infolist() if not info.is_dir() and not re.search(r"(^|/)(\.|__MACOSX/)", info.filename)
             ]
-    except zipfile.BadZipFile as error:
+    except DAMAGED as error:
         raise InputError(f"{path}: the zip file is damaged ({error}); pack it again") from None
     names = [info.filename for info in held]
     # Beside a list a text is what is to be read about it.
@@ -158,7 +166,7 @@ def _zipped(path: Path) -> Format:
 
 
 def check_lists(*sources: str) -> None:
-    """Raises InputError for a source that is no store's URL and no file that could be read; nothing is opened."""
+    """Raises InputError for a source that is no store's URL and no file that could be read; nothing is opened but what its name does not tell."""
     for source in sources:
         if "://" not in source:
             check_list(Path(source))

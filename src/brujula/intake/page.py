@@ -50,7 +50,8 @@ def read_page(path: Path, data: bytes, how: ListPolicy) -> RawList:
             f"{path}: a web page without a table (what a site shows to those who are not signed in?); accepted: a table with a row for each record"
         )
     at, cells, first = raw.header(str(path), list(enumerate(chosen.rows, 1)), how.header_row)
-    same = [(t, _below(t.rows, cells)) for t in tables if t is not chosen] if first > at else []
+    others = [t for t in tables if t is not chosen and first > at]
+    same = [(t, raw.rows_above(str(path), t.rows, cells, how.header_row)) for t in others]
     parts = sorted([(chosen, first), *((t, n) for t, n in same if n)], key=lambda part: part[0].before)
     width = max(len(cells), *(len(row) for table, n in parts for row in table.rows[n:]), 0)
     names = raw.headings(str(path), [*cells, *[""] * (width - len(cells))])
@@ -65,8 +66,8 @@ def read_page(path: Path, data: bytes, how: ListPolicy) -> RawList:
         notes.append(f'mail addresses that links hold stand in a column "{names[-1]}"')
     if len(parts) > 1:
         notes.append(f"{len(parts)} tables under the same headings")
-    if others := sum(_n_filled(table) > 0 for table in tables) - len(parts):
-        notes.append(f"not read: {others} other table{'s' * (others > 1)} of the page")
+    if unread := sum(_n_filled(table) > 0 for table in tables) - len(parts):
+        notes.append(f"not read: {unread} other table{'s' * (unread > 1)} of the page")
     lines = np.concatenate([np.arange(n, len(table.rows)) + table.before + 1 for table, n in parts])
     return no_records.told(
         raw.without_blank_rows(RawList(str(path), raw.text_table(names, rows), tuple(notes), (), lines, "table row"))
@@ -175,8 +176,3 @@ def _n_filled(table: _Table) -> int:
     """Cells with something in them, of rows that have two or more."""
     filled = [sum(bool(cell) for cell in row) for row in table.rows]
     return sum(n for n in filled if n > 1) or (sum(filled) if len(filled) > 1 else 0)
-
-
-def _below(rows: list[list[str]], headings: list[str]) -> int:
-    """How many rows of a table go before those under the headings given; 0 = it has others."""
-    return next((n for n, row in enumerate(rows[:3], 1) if row == headings), 0)

@@ -138,6 +138,15 @@ def _header_row(name: str, rows: list[tuple[int, list[str]]], told: int | None) 
     return chosen
 
 
+def rows_above(name: str, rows: list[list[str]], wanted: Sequence[str], told: int | None) -> int:
+    """How many rows of another sheet or table go before those under the same headings; 0 = it has others."""
+    if len(rows) < max(told or 1, 1):
+        return 0
+    _, cells, first = header(name, list(enumerate(rows, 1)), told)
+    same = all(a.strip() == b.strip() for a, b in zip_longest(cells, wanted, fillvalue=""))
+    return first if same else 0
+
+
 def headings(name: str, header: Sequence[str]) -> list[str]:
     """Headings made distinct: an empty one is named by its place, a repeated one numbered.
 

@@ -5,12 +5,11 @@ from __future__ import annotations
 import gzip
 import re
 import zipfile
-import zlib
 from contextlib import ExitStack
 from pathlib import Path
 
 from brujula.errors import InputError
-from brujula.intake.formats import FIRST, JSON, LINES, PACKED, PAGES, TEXTS, Format, check_content, check_list
+from brujula.intake.formats import DAMAGED, FIRST, JSON, LINES, PACKED, PAGES, TEXTS, Format, check_content, check_list
 from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList, found_among_values
 from brujula.policy.model import ListPolicy
 
@@ -25,8 +24,8 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
     Raises InputError for a file that is missing, empty, of another format, damaged, or larger than 8 GiB unpacked.
     """
     path, how = Path(path), how or ListPolicy()
+    form = check_list(path)
     try:
-        form = check_list(path)
         if path.stat().st_size > MOST_BYTES:
             raise InputError(f"{path}: larger than {MOST_BYTES >> 30} GiB; split it")
         found = _read(path, form, how)
@@ -99,7 +98,7 @@ def _unpacked(path: Path, form: Format) -> bytes:
                 else opened.enter_context(opened.enter_context(zipfile.ZipFile(path)).open(form.inside))
             )
             data = stream.read(MOST_BYTES + 1)
-    except (gzip.BadGzipFile, zipfile.BadZipFile, NotImplementedError, EOFError, zlib.error) as error:
+    except (gzip.BadGzipFile, *DAMAGED) as error:
         raise InputError(f"{path}: the {form.packed.replace('gz', 'gzip')} file is damaged ({error}); pack it again") from None
     if len(data) > MOST_BYTES:
         raise InputError(f"{path}: unpacks to more than {MOST_BYTES >> 30} GiB; split it")

@@ -19,7 +19,6 @@ from brujula.policy.model import ListPolicy
 ALL = "*"
 """What a policy calls all sheets under the headings of the first."""
 _SHEET = "Sheet"
-_NEAR_THE_TOP = 15  # rows, above which headings are looked for in another sheet
 _MOST_UNPACKED = 4 << 30
 _MOST_RATIO = 300  # a workbook that unpacks to more than this many times its size is a bomb
 
@@ -37,7 +36,8 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
         raise InputError(f"{path}: every sheet is empty; accepted: a header row, then a row for each record")
     at, cells, first = raw.header(str(path), list(enumerate(filled[chosen], 1)), how.header_row)
     names = raw.headings(str(path), cells if first == at else _without_empty_end(cells))
-    same = {name: _below(rows, cells) for name, rows in filled.items() if name != chosen and first > at}
+    others = {name: rows for name, rows in filled.items() if name != chosen and first > at}
+    same = {name: raw.rows_above(str(path), rows, cells, how.header_row) for name, rows in others.items()}
     alike = [name for name, n in same.items() if n]
     parts = {chosen: first} | {name: same[name] for name in alike if how.sheet == ALL}
     quoted = ", ".join(f'"{name}"' for name in parts)
@@ -45,9 +45,9 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
     for name, n in parts.items():
         said = _said_of_rows(path, name, filled[name], names, n, spans[name])
         notes += [f'in "{name}" {note}' if len(parts) > 1 else note for note in said]
-    if others := [name for name in every if name not in parts]:
+    if unread := [name for name in every if name not in parts]:
         all_alike = "" if how.sheet == ALL or not alike else f'; "{ALL}" reads all under the same headings'
-        notes.append(f"not read: {', '.join(others)} (list.sheet in a policy chooses another{all_alike})")
+        notes.append(f"not read: {', '.join(unread)} (list.sheet in a policy chooses another{all_alike})")
     rows = [row for name, n in parts.items() for row in filled[name][n:]]
     if how.sheet == ALL:
         names = raw.headings(str(path), [*names, _SHEET])
@@ -87,12 +87,6 @@ def _opened(
         message = str(error).splitlines()[0][:120] if str(error) else type(error).__name__
         raise InputError(f"{path}: not a workbook that can be read ({message}); save it as .xlsx again, or as .csv") from None
     return book.sheet_names, filled, {name: found.merged_cell_ranges or [] for name, found in sheets.items()}
-
-
-def _below(rows: list[list[str]], headings: list[str]) -> int:
-    """How many rows of a sheet go before those under the headings given; 0 = it has others."""
-    wanted = _without_empty_end(headings)
-    return next((n for n, row in enumerate(rows[:_NEAR_THE_TOP], 1) if _without_empty_end(row) == wanted), 0)
 
 
 def _said_of_rows(
