@@ -348,3 +348,55 @@ def test_the_records_say_which_words_of_a_question_are_rare():
     """Of a question's four words the one that hardly any record has is looked for."""
     kept = brujula.Lookup(_alike_in_letters(), entity="account")
     assert "A-1" in kept.check({"name": "Surquistan Opera and Ballet Centre"}).sentence
+
+
+WORKERS = [
+    ["C-1", "Ana Prado", "ana@lindbrass.example", "Lind Brass Band"],
+    ["C-2", "Ana Prado", "a.prado@harrow.example", "Harrow School"],
+    ["C-3", "Bo Quist", "clarinet7@gmail.com", "Lind Brass Band"],
+]
+
+
+def _by_site(name, site, mail=""):
+    old = pd.DataFrame([*WORKERS, *[[*f, ""] for f in _filler()]], columns=["id", "full_name", "email", "account"])
+    return brujula.plan(pd.DataFrame([[name, mail, site]], columns=["Name", "E-mail", "Website"]), against=old, entity="contact")
+
+
+@pytest.mark.parametrize(("site", "record"), [("https://www.lindbrass.example/band", "C-1"), ("harrow.example", "C-2")])
+def test_a_website_beside_a_person_tells_the_employer(site, record):
+    """Of two namesakes the one whose mailbox is at the website's domain is meant, whatever other mailbox the row gives."""
+    for mail in ("", "oboe4@gmail.com"):
+        plan = _by_site("Ana Prado", site, mail)
+        assert plan.outcomes["record_id"].tolist() == [record], plan.explain(1)
+
+
+def test_a_website_spells_the_employer():
+    """It stands for the name of the firm, as a mailbox's domain does."""
+    assert "as the domain spells it" in _by_site("Bo Quist", "lindbrassband.example").explain(1)
+
+
+def test_one_employers_website_makes_nobody_one():
+    """Others of one website are colleagues."""
+    assert _by_site("Cy Orme", "lindbrass.example").outcomes["outcome"].tolist() == ["create"]
+
+
+def test_a_site_of_many_tells_no_employer():
+    """What hundreds of a list's people give, who work for many firms, is a provider's or a portal's."""
+    firms = [[*f, f"Firm {f[1]}"] for f in _filler()]
+    old = pd.DataFrame(
+        [["C-1", "Ana Prado", "ana@portal.example", "Lind"], *firms], columns=["id", "full_name", "email", "account"]
+    )
+    rows = [["Ana Prado", "portal.example"], *[[f"{f[1][::-1].title()}", "portal.example"] for f in _filler()]]
+    plan = brujula.plan(pd.DataFrame(rows, columns=["Name", "Website"]), against=old, entity="contact")
+    assert "domain" not in plan.explain(1)
+
+
+def test_a_country_says_little_beside_a_name():
+    """Names are a country's: that two namesakes live in one is worth a bit at most, however few of the lists do."""
+    lands, people = np.array("Poland Spain Norway Italy Chile Peru Ghana Japan Egypt Kenya".split()), _filler()
+    old = [[*f, lands[i % 10]] for i, f in enumerate(people)]
+    rows = [[f[1], f[2] if i else "", lands[i % 10]] for i, f in enumerate(people[:150])]
+    heads = ["full_name", "email", "country"]
+    plan = brujula.plan(pd.DataFrame(rows, columns=heads), against=pd.DataFrame(old, columns=["id", *heads]), entity="contact")
+    bits = float(next(x.split() for x in plan.explain(1).splitlines() if "same country" in x and x.endswith(" bits"))[-2])
+    assert 0.0 < bits <= 1.0

@@ -159,6 +159,7 @@ STAFF = [f"{maker.FAMILY[i]}, {maker.GIVEN[i]}" for i in range(40)]
     [
         ({"Provider": STAFF, "Group": [f"{maker.FAMILY[i % 8]} Clinic" for i in range(40)], "License #": range(40)}, "contact"),
         ({"Provider": [f"{maker.FAMILY[i]} Clinic" for i in range(40)], "Run by": STAFF, "License #": range(40)}, "account"),
+        ({"Who": STAFF, "Where": [f"{maker.FAMILY[i]} Clinic" for i in range(40)]}, "contact"),
         ({"Name": STAFF, "Member no": range(40)}, "contact"),
         ({"Name": [f"{name} Brass Band" for name in maker.FAMILY[:40]], "Member no": range(40)}, "account"),
     ],

@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given, strategies as st
 
 import brujula
+from brujula.demo import maker
 from brujula.errors import InputError
 from brujula.intake.read import read_list
 from brujula.intake.sources import from_frame
@@ -95,6 +96,29 @@ def test_a_heading_that_is_a_value_of_its_column_is_one(tmp_path, above, bare):
     found = read_list(_write(tmp_path / "list.csv", "".join(",".join(row) + "\n" for row in rows)))
     assert any("no headings" in note for note in found.notes) == bare
     assert found.table.num_rows == len(rows) - (not bare)
+
+
+PEOPLE = [f"{given} {family}" for given, family in zip(maker.GIVEN, maker.FAMILY, strict=False)][:30]
+
+
+@pytest.mark.parametrize(
+    ("heading", "column", "bare"),
+    [
+        ("Michael Sharkey", PEOPLE, True),
+        ("Mitspieler", PEOPLE, False),
+        ("Michael", [p.split()[0] for p in PEOPLE], True),
+        ("Lind Reed Works GmbH", [f"{p.split()[1]} Reeds Ltd" for p in PEOPLE], True),
+        ("Feeder School", [f"{p.split()[1]} School" for p in PEOPLE], False),
+        ("Lea Lind - 202-555-0143", [f"{p} - 202-555-01{i:02}" for i, p in enumerate(PEOPLE)], True),
+        ("Ada Quist <ada@q.example>, away", [f"{p} <a{i}@q.example>, here" for i, p in enumerate(PEOPLE)], True),
+        ("Call 202-555-0143 for help", PEOPLE, False),
+    ],
+)
+def test_one_column_without_a_heading_loses_no_row(tmp_path, heading, column, bare):
+    """A name over names, a firm with its legal form over firms, or a cell with a number or a mail address over such is a row; a word we do not know is a heading."""
+    found = read_list(_write(tmp_path / "list.csv", "".join(f'"{v}"\n' for v in [heading, *column])))
+    assert found.table.num_rows == len(column) + bare
+    assert (heading in found.table.column_names) != bare
 
 
 def test_a_policy_says_there_are_no_headings(tmp_path):

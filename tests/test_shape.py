@@ -43,6 +43,7 @@ CASES = [
     ("columns as tags", {"Surname": ["Quist"], "Plays": ["oboe"], "Sings": ["alto"]}, {"columns": {"Plays": "tags", "Sings": "tags"}}, {"tags": ["oboe; alto"]}, []),
     ("kept from the spreadsheet", {"ID": ['="00123"', "7"]}, {}, {"id": ["00123", "7"]}, []),
     ("rounded phone", {"Phone": ["4.47E+11", "2.125550147E+9", "212-555-0101"]}, {}, {"phone": ["", "2125550147", "212-555-0101"]}, ["rounded-number", "rounded-number-mended"]),
+    ("codes in sixteen digits", {"ID": ["10e4", "12e0", "1E36", "0e11", "10ec"]}, {}, {"id": ["10e4", "12e0", "1E36", "0e11", "10ec"]}, []),
     ("spoiled mails", {"Email": ["ada (at) q.example", "bea[at]q[dot]example", "cal@q,example", "dan @q.example", "eve@q..example.", "fay＠q.example", "Gus gus@q.example", "hal@@q.example"]}, {},
         {"email": [f"{n}@q.example" for n in "ada bea cal dan eve fay gus hal".split()]}, ["bad-email-mended"] * 8),
     ("mails that cannot be mended", {"Email": ["kim elm@q.example", "a@q.example", "Kim Elm <kim@q.example>"]}, {}, {"email": ["", "a@q.example", "kim@q.example"]}, ["bad-email"]),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import cache, partial
 
@@ -30,6 +30,8 @@ _FIT_ON = 400_000
 _KEEP_FROM = -10.0  # bits of posterior odds under which a candidate is not kept
 _THROUGHOUT = {"contact": ("place", "company", "job_title"), "account": ("place",)}
 """What all of one list may have in common: who comes from one workshop or one town."""
+_TOLD_BY_NAMES = {"contact": {("place", "same country"): 1.0}}
+"""Bits that levels say at most, since names say part of it: every other two people of one name are of one country."""
 _NAMESAKES = 0.2
 """Others that bear the name of a firm, on average, at most."""
 OnStep = Callable[[str], None]
@@ -45,7 +47,15 @@ def compared(policy: Policy) -> tuple[Comparison, ...]:
     for field in policy.match.compare:
         if field not in known:
             raise PolicyError(f'match.compare: nothing is compared as "{field}"; {instead(field, known)}')
-    return tuple(known[f] for f in policy.match.compare)
+    most = _TOLD_BY_NAMES.get(policy.entity, {})
+    bounded = {field for field, _ in most}
+    return tuple(_at_most(known[f], most) if f in bounded else known[f] for f in policy.match.compare)
+
+
+def _at_most(comparison: Comparison, most: Mapping[tuple[str, str], float]) -> Comparison:
+    """The comparison with its levels saying no more than so many bits, by field and level."""
+    levels = (replace(x, most=most.get((comparison.field, x.name), x.most)) for x in comparison.levels)
+    return replace(comparison, levels=tuple(levels))
 
 
 def check_matching(policy: Policy) -> None:

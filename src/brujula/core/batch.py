@@ -87,6 +87,13 @@ class Column:
         codes = np.append(coded.indices.to_numpy(), -1)[np.concatenate([own.codes, behind])]
         return Column(Texts.of(coded.dictionary), codes.astype(np.int32))
 
+    def or_else(self, other: Column) -> Column:
+        """The column with another's values where its own are blank."""
+        behind = np.where(other.codes >= 0, other.codes + len(self.values), -1)
+        coded = pa.concat_arrays([self.values.arrow(), other.values.arrow()]).dictionary_encode()
+        codes = np.append(coded.indices.to_numpy(), -1)[np.where(self.filled, self.codes, behind)]
+        return Column(Texts.of(coded.dictionary), codes.astype(np.int32))
+
     def texts(self, records: NDArray[np.int32]) -> pa.Array:
         """The values of some records, "" where it is blank."""
         codes = self.codes[records]

@@ -33,6 +33,7 @@ class Level:
             evidence is counted together, up to a cap (core/weigh)
     silent: True when it speaks neither for nor against, and is there for rules to name
     little: True when it is agreement on all that is known of both, which may be little: it never speaks against
+    most  : bits it says at most, where what else is compared says part of it already (a name, of which country somebody is)
     """
 
     name: str
@@ -44,6 +45,7 @@ class Level:
     alone: float = 0.15
     silent: bool = False
     little: bool = False
+    most: float = 60.0
     bounded: bool = False
     others: float = 0.0
 

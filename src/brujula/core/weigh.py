@@ -276,4 +276,4 @@ def _monotone(m: NDArray[np.float64], u: NDArray[np.float64], comparison: Compar
     out = out / out.sum()
     least = np.array([x.little for x in comparison.levels]) & (out < u)
     rest = (1.0 - u[least].sum()) / max(out[~least].sum(), 1e-9)
-    return np.where(least, u, out * rest)
+    return np.minimum(np.where(least, u, out * rest), u * np.exp2([x.most for x in comparison.levels]))

@@ -22,9 +22,8 @@ from brujula.core.steps.placeholders import NOTHING, PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.shortened import learned
 from brujula.core.steps.text import Words, bits_of, fold, hash_values, join_keys, keys_without_case, of_records, without
+from brujula.fields.website import firms_domains
 from brujula.tables.firm_words import countries_of_forms, endings, ends_of_words, given_names, words_of_firms
-from brujula.tables.hosts import registrable
-from brujula.tables.mailboxes import free
 from brujula.tables.places import by_one_name, city_table, joined, town_words, without_river
 
 _NONE = {
@@ -60,7 +59,7 @@ class Company(Kind):
     identity = ("whole", "outline", "house")
     alone, by_two = "rare", "a word that no third firm has"
     parts = ("account", "name")
-    beside = ("email",)
+    beside = ("email", "website")
     headings = {
         "account": """account | company | org | org name | employer name | organisation | organization | employer | firm | account name | company name |
             business | organisation name | organization name | school | institution | workshop | firma | empresa |
@@ -103,7 +102,7 @@ class Company(Kind):
                 Level("nearly alike", "close", 0.02, 0.0001, rare=True, unit=True, bounded=True),
                 Level("spelled differently", "close", 0.10, 0.00012, rare=True, unit=True, bounded=True),
                 Level("same", "same", 0.68, 0.00005, rare=True, unit=True, alone=0.05),
-                Level("as the mailbox's domain spells it", "close", 0.03, 0.00003, rare=True, unit=True),
+                Level("as the domain spells it", "close", 0.03, 0.00003, rare=True, unit=True),
                 Level("a long number on one side only", "differs", 0.004, 0.003),
                 Level("a digit of a long number apart", "differs", 0.004, 0.003),
                 Level("a word that no third firm has", "partial", 0.03, 0.00002, unit=True, others=0.04),
@@ -209,8 +208,8 @@ class Company(Kind):
         place = of_records(hash_values(by_one_name(joined(town.values, town_words), city_table)), town)
         spoken = homely.phrases
         found = mail_firms.no_domains(len(batch))
-        if batch.entity != "account" and "email" in batch.columns:
-            found = mail_firms.domains(batch.column("email"), column, registrable, free, endings())
+        if batch.entity != "account" and not batch.columns.keys().isdisjoint(self.beside):
+            found = mail_firms.domains(_at_firms(batch, column), endings())
         return Companies(
             phrases=spoken,
             other=np.where(local, homely.codes, other),
@@ -269,7 +268,7 @@ class Company(Kind):
 
     def keys(self, standard: Companies) -> dict[str, Keys]:
         """`whole`: all core words in any order; `word`: the two most distinctive words, shape (2, n); `sound` of the first;
-        `start`: how the name begins, or the mailbox's domain where no firm is named; `outline`: how it begins, or all of a short one; `house`: the name without the firm's own town; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (3, n); `initials`: the same where one other name has them, and no third, shape (2, n); `gram`: its rarest trigrams; `gram_alone`: the same of firms nothing says where they are; `stem_alone`: how the two most distinctive words of such begin, shape (2, n); `reading`: the name and its other reading, shape (2, n)."""
+        `start`: how the name begins, or the domain of the mailbox or website where no firm is named; `outline`: how it begins, or all of a short one; `house`: the name without the firm's own town; `letters`: all of it run together; `acronym`: its initials, or the name where it may be initials, shape (3, n); `initials`: the same where one other name has them, and no third, shape (2, n); `gram`: its rarest trigrams; `gram_alone`: the same of firms nothing says where they are; `stem_alone`: how the two most distinctive words of such begin, shape (2, n); `reading`: the name and its other reading, shape (2, n)."""
         first, letters, sound = _letters(standard.phrases)
         spelt = standard.initials
         other, bare = (standard.phrases._replace(codes=codes) for codes in (standard.other, standard.bare))
@@ -367,6 +366,17 @@ def _script(column: Column) -> NDArray[np.int8]:
         matches(column.values.arrow(), p).to_numpy(zero_copy_only=False) for p in (r"\p{Latin}{2}", firm_cells.OTHER + "{2}")
     )
     return np.append(latin + 2 * others, 0).astype(np.int8)[column.codes]
+
+
+def _at_firms(batch: Batch, firm: Column) -> Column:
+    """The domain of the mailbox of each person of whom no firm is told, or of the website that the list gives with them."""
+    asked = np.flatnonzero(firm.codes < 0).astype(np.int32)
+    at = firms_domains(batch.column("email").take(asked))
+    if "website" in batch.columns:
+        at = at.or_else(firms_domains(batch.column("website").take(asked)))
+    codes = np.full(len(firm), -1, np.int32)
+    codes[asked] = at.codes
+    return Column(at.values, codes)
 
 
 def _numbered(spoken: phrases.Phrases) -> NDArray[np.int8]:

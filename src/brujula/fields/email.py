@@ -22,6 +22,7 @@ from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.placeholders import PLACEHOLDERS
 from brujula.core.steps.sharing import Counts, both_known, mostly, owners, shares
 from brujula.core.steps.text import Words, domains_in_letters, fold, hash_values, keys_without_case, of_records, without
+from brujula.fields.website import firms_domains
 from brujula.tables.hosts import registrable
 from brujula.tables.mailboxes import free, mail_words, misspelled_domains
 
@@ -42,7 +43,7 @@ def _second_domains() -> dict[str, str]:
 
 
 class Mailboxes(NamedTuple):
-    """Mail addresses of n records, the other ones behind the first ones where there are such; keys are 0 where blank. n_records : n; stem : the part before the @ without the number behind; bare : without marks; at_domain : how many people have one there; named : the letters before the @ in which the record's name stands, a bit each."""
+    """Mail addresses of n records, the other ones behind the first ones where there are such; keys are 0 where blank. n_records : n; stem : the part before the @ without the number behind; bare : without marks; site : the domain of the website given with a person, if it is a firm's; at_domain : how many people have one there; named : the letters before the @ in which the record's name stands, a bit each."""
 
     codes: NDArray[np.int32]
     texts: Texts
@@ -51,6 +52,7 @@ class Mailboxes(NamedTuple):
     stem: Keys
     bare: Keys
     domain: Keys
+    site: Keys
     free: NDArray[np.bool_]
     role: NDArray[np.bool_]
     numbered: NDArray[np.bool_]
@@ -58,6 +60,7 @@ class Mailboxes(NamedTuple):
     shares: NDArray[np.float32]
     local_shares: NDArray[np.float32]
     domain_shares: NDArray[np.float32]
+    site_shares: NDArray[np.float32]
     at_domain: NDArray[np.int32]
     named: NDArray[np.uint64]
     n_records: int
@@ -95,6 +98,7 @@ class Email(Kind):
     name = "email"
     personal = ("mailbox", "local")
     parts = ("email", "other_email")
+    beside = ("website",)
     headings = {
         "email": """email | e mail | mail | emails | e mails | email address | e mail address | mail address | mailadresse | e mail adresse |
             correo | correo electronico | courriel | adresse email | adresse e mail | indirizzo email | posta
@@ -140,6 +144,13 @@ class Email(Kind):
             {"email": "partial"},
         ),
         Example({"email": "ada@quist.example"}, {"email": "ada.quist@quist.example"}, {"email": "partial"}),
+        Example(
+            {"email": "adaquist@gmail.com", "website": "www.harrow.example"},
+            {"email": "ada@harrow.example"},
+            {"email": "partial"},
+        ),
+        Example({"website": "https://harrow.example/staff"}, {"email": "", "website": "harrow.example"}, {"email": "partial"}),
+        Example({"email": "", "website": "www.facebook.com/adaquist"}, {"email": "ada@facebook.com"}, {"email": "blank"}),
         Example({"email": "office@quist.example"}, {"email": "office@quist.example"}, {"email": "partial"}),
         Example({"email": "test@test.com"}, {"email": "test@test.com"}, {"email": "blank"}),
     )
@@ -176,11 +187,11 @@ class Email(Kind):
             of_records(hash_values(Texts.of(owned))[domain_of], column),
         )
         exact, rough = (np.tile(keys, places) for keys in identity()[:2])
-        # A domain that very many people use is a provider's, listed or not, unless they work at one place: it says nothing about an employer.
         at_domain = owners(domain_key, exact)
-        common = at_domain > max(40, 0.004 * len(batch))
-        if common.any():
-            common &= mostly(domain_key, np.tile(keys_without_case(batch.column("account")), places)) < _ONE_FIRM
+        firm = keys_without_case(batch.column("account"))
+        site = _sites(batch)
+        site[_common(site, owners(site, identity()[0]), firm, len(batch))] = 0
+        site = np.concatenate([site, np.zeros(len(column) - len(site), np.uint64)])
         at, counting = column.codes, None if batch.counting is None else np.tile(batch.counting, places)
         return Mailboxes(
             at,
@@ -190,13 +201,15 @@ class Email(Kind):
             of_records(hash_values(Texts.of(replaced(local, r"[._-]?[0-9]+$", ""))), column),
             of_records(hash_values(Texts.of(replaced(local, r"[._-]", ""))), column),
             domain_key,
-            np.append(anybodys, False)[at] | common,
+            site,
+            np.append(anybodys, False)[at] | _common(domain_key, at_domain, np.tile(firm, places), len(batch)),
             np.append(role & ~anybodys, False)[at],
             np.append(numbered, False)[at],
             owners(full, rough),
             shares(full, counting) * np.float32(places),
             shares(local_key, counting) * np.float32(places),
             shares(domain_key, counting) * np.float32(places),
+            shares(site, counting) * np.float32(places),
             at_domain,
             _letters_of_names(Column(Texts.of(local), at), batch, places),
             len(batch),
@@ -237,7 +250,7 @@ class Email(Kind):
             "mailbox": np.where(standard.role, zero, standard.full),
             "local": np.where(standard.role, zero, standard.local),
             "role": np.where(standard.role, standard.full, zero),
-            "domain": np.where(standard.free, zero, standard.domain),
+            "domain": np.where(standard.free | (standard.domain == 0), standard.site, standard.domain),
         }
         n = standard.n_records
         return found if len(standard.full) == n else {key: value.reshape(-1, n) for key, value in found.items()}
@@ -252,6 +265,10 @@ class Email(Kind):
             level, share = _compared(standard, a[at], b[at])
             better = _TELLING.take(level) > _TELLING.take(out[at])
             out[at[better]], common[at[better]] = level[better], share[better]
+        if standard.site.any():
+            for i in places:
+                _by_site(standard, left, right, i * n, out, common)
+                _by_site(standard, right, left, i * n, out, common)
         return {"email": Compared(out, common)}
 
 
@@ -294,6 +311,31 @@ def _widened(boxes: Mailboxes, places: int) -> Mailboxes:
     more = places * boxes.n_records - len(boxes.full)
     wide = _of_each(boxes, lambda values: np.concatenate([values, np.zeros(more, values.dtype)]))
     return wide._replace(codes=np.concatenate([boxes.codes, np.full(more, -1, np.int32)])) if more else boxes
+
+
+def _sites(batch: Batch) -> Keys:
+    """A key of the domain of the website given with each person, 0 = none, or nobody's own."""
+    if batch.entity != "contact" or "website" not in batch.columns:
+        return np.zeros(len(batch), np.uint64)
+    at = firms_domains(batch.column("website"))
+    return of_records(hash_values(at.values), at)
+
+
+def _common(domain: Keys, people: NDArray[np.int32], firm: Keys, n: int) -> NDArray[np.bool_]:
+    """Whose domain is a provider's, listed or not: very many people use it, and they do not work at one place. It says nothing about an employer."""
+    common = people > max(40, 0.004 * n)
+    return common & (mostly(domain, firm) < _ONE_FIRM) if common.any() else common
+
+
+def _by_site(s: Mailboxes, of: Any, other: Any, place: int, out: NDArray[np.int8], common: NDArray[np.float32]) -> None:
+    """The pairs that nothing better is known of, of which one's website is the other's, or at the domain of the other's mailbox in a place."""
+    at = np.flatnonzero((out <= _DIFFERS) & (s.site.take(of) != 0))
+    a, b = of[at], other[at]
+    box = (b + place).astype(np.int32)
+    same, mailed = s.site[a] == s.site[b], (s.site[a] == s.domain[box]) & ~s.free[box]
+    hit = same | mailed
+    out[at[hit]] = _DOMAIN
+    common[at[hit]] = np.maximum(s.site_shares[a], np.where(same, s.site_shares[b], s.domain_shares[box]))[hit]
 
 
 def _compared(s: Mailboxes, left: Any, right: Any) -> tuple[NDArray[np.int8], NDArray[np.float32]]:

@@ -118,10 +118,14 @@ def _before(host: pa.Array, domain: pa.Array) -> pa.Array:
     return pc.replace_with_mask(out, longer, pc.if_else(among(part, _NO_PART), "", part))
 
 
-def _mail_domains(mail: Column) -> Keys:
-    """Per record a key of the domain its mailbox is at; 0 where it has none, or a provider's."""
-    domain, _, _ = sites(mail.values)
-    return of_records(hash_values(Texts.of(pc.if_else(free(domain), "", domain))), mail)
+def firms_domains(column: Column) -> Column:
+    """The domain that each mail address or website is at; blank where it is a provider's, or a page on a site of many."""
+    domain, _, _ = sites(column.values)
+    coded = domain.dictionary_encode()
+    named = coded.dictionary
+    nobodys = pc.or_(pc.or_(free(named), pc.equal(named, "")), pc.match_substring(named, "/"))
+    codes = np.append(coded.indices.to_numpy(), -1)[column.codes].astype(np.int32)
+    return Column(Texts.of(named), codes).where(pc.invert(nobodys).to_numpy(zero_copy_only=False))
 
 
 class Website(Kind):
@@ -175,7 +179,8 @@ class Website(Kind):
         labels = Texts.of(label)
         mail = np.zeros(len(batch), np.uint64)
         if batch.entity == "account":
-            mail = np.where(key == 0, _mail_domains(batch.column("email")), mail)
+            at = firms_domains(batch.column("email"))
+            mail = np.where(key == 0, of_records(hash_values(at.values), at), mail)
         return Sites(
             column.codes,
             texts,

@@ -18,7 +18,8 @@ from brujula.problems import Problem
 
 Mended = tuple[pa.ChunkedArray, list[Problem]]
 _MOST = 100_000
-_ROUNDED = r"^\s*\d([.,]\d+)?[eE]\+?\d{1,2}\s*$"
+_ROUNDED = r"^\s*\d(?:(?:[.,]\d+)?[eE]\+|[.,]\d+[eE])\d{1,2}\s*$"
+"""A sign or a fraction: without either, 1e36 is a code in sixteen digits."""
 _DIGITS = {"US": 5, "DE": 5, "FR": 5, "ES": 5, "IT": 5, "MX": 5, "FI": 5, "SE": 5, "TR": 5, "HR": 5, "EE": 5, "KR": 5, "AU": 4}
 """Countries whose postal codes are this many digits and may begin with 0."""
 _OTHER_DIGITS = r"[\x{0660}-\x{0669}\x{06F0}-\x{06F9}\x{0966}-\x{096F}\x{09E6}-\x{09EF}\x{0E50}-\x{0E59}\x{FF10}-\x{FF19}]"

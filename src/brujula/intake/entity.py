@@ -28,6 +28,7 @@ _OF_A_PERSON = frozenset(
 )
 """Words of headings of numbers that people have, too."""
 _MORE = 0.1  # distinct names a row: there are more of people than of firms, where they are the firms' people
+_PLAINLY = 0.5  # share of values that are people's names
 _NAMES = ("given_name", "family_name", "full_name", "account")
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
@@ -62,9 +63,10 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
 
 
 def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
-    """1 where nothing but names is to go by, and they are people's: alone, or more of them than of the firms beside them (a town may be called like a person: Los Angeles, Sidney)."""
-    people, firms, given = 0.0, 0.0, False
+    """1 where nothing but names is to go by, and they are people's: alone, before the firms beside them, or more of them than of those (a town may be called like a person: Los Angeles, Sidney)."""
+    people, firms, given, before = 0.0, 0.0, False, False
     for table in tables_of:
+        first = False
         for heading, column in zip(table.column_names, table.columns, strict=True):
             values = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
             meant = meanings(heading, "contact")
@@ -76,7 +78,9 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             of_firms, of_people = names_in(values)
             some = values.slice(0, SAMPLE)
             several = len(some.unique()) / max(len(some), 1)
+            before |= first and of_firms >= NAMED
+            first |= of_people >= _PLAINLY > of_firms
             firms = max(firms, several * (of_firms >= NAMED))
             people = max(people, several * (of_people >= NAMED > of_firms))
     alone = people > 0 and firms == 0 and not firms_plainly
-    return int(alone or people > firms + _MORE > _MORE) + given
+    return int(alone or before or people > firms + _MORE > _MORE) + given

@@ -3,14 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
 from functools import cache
-
-import pyarrow as pa
 
 from brujula import tables
 from brujula.fields import kinds
-from brujula.intake.content import ENOUGH, held_field, told_by
 from brujula.intake.headings import OURS, asked_for, folded, in_full, says_other
 from brujula.intake.streets import is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
@@ -190,27 +186,6 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
         within = {f: score for f, score in within.items() if f not in _PERSONS}
     found = {**within, **whole}
     return {f: found[f] for f in ENTITIES[entity].fields if f in found}
-
-
-_NEVER_A_HEADING = re.compile(r"(?i)[^@\s]+@[^@\s]+\.[^@\s]+|\+?([\s().\-/]*\d){9,15}|(https?://|www\.)\S+")
-
-
-def headings_are_values(table: pa.Table, among: Collection[str]) -> bool:
-    """Whether no heading is known, and one is a mail address, a website, a phone number or a value of its column (School over schools and bands:
-    there it is not known, either), or two are what their columns hold (a country over countries). among : those that are values of their columns
-    """
-    others = [h for h in table.column_names if h not in among]
-    if any(surest(h) > SURELY for h in others):
-        return False
-    if any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names):
-        return True
-    alike = 2 * len(among)
-    for heading, column in zip(table.column_names, table.columns, strict=True):
-        held = told_by(column.combine_chunks()) if table.num_rows else ""
-        same = bool(held) and held in (read(pa.array([heading] * ENOUGH, pa.large_string())) for read in (told_by, held_field))
-        # A year may stand over numbers like it; 98-637 over codes is no heading.
-        alike += 2 if same and held == "postal_code" and not re.fullmatch(r"\d{4}", heading.strip()) else same
-    return alike >= 2
 
 
 def names_a_person(heading: str) -> list[str]:

@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 import gzip
-import re
 import zipfile
 from contextlib import ExitStack
 from pathlib import Path
 
 from brujula.errors import InputError
 from brujula.intake.formats import DAMAGED, FIRST, JSON, LINES, PACKED, PAGES, TEXTS, Format, check_content, check_list
-from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList, found_among_values
+from brujula.intake.raw import MOST_BYTES, RawList, found_among_values
 from brujula.policy.model import ListPolicy
-
-_VALUE = re.compile(r"[\d@]")
 
 
 def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
@@ -29,22 +26,18 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
         if path.stat().st_size > MOST_BYTES:
             raise InputError(f"{path}: larger than {MOST_BYTES >> 30} GiB; split it")
         found = _read(path, form, how)
-        if how.header_row is None and form.kind in (*TEXTS, *PACKED, *PAGES) and _may_be_values(found):
+        if how.header_row is None and form.kind in (*TEXTS, *PACKED, *PAGES) and _has_no_headings(found):
             found = _read(path, form, how.model_copy(update={"header_row": 0}))
         return found
     except OSError as error:
         raise InputError(f"{path}: cannot be read: {error.strerror or error}") from None
 
 
-def _may_be_values(found: RawList) -> bool:
-    """Whether what was taken for headings is a row of values; asked only where one of them has a digit or an @ in it, as few headings have, or
-    stands among its column's values."""
-    among = found_among_values(found.table)
-    if not among and not any(_VALUE.search(h) for h in found.table.column_names if not BY_PLACE.fullmatch(h)):
-        return False
-    from brujula.intake.meanings import headings_are_values
+def _has_no_headings(found: RawList) -> bool:
+    # What headings mean takes the compiler along: a list that is not to be read a second time, or is damaged, does not wait for it.
+    from brujula.intake.headless import headings_are_values
 
-    return headings_are_values(found.table, among)
+    return headings_are_values(found.table, found_among_values(found.table))
 
 
 def _read(path: Path, form: Format, how: ListPolicy) -> RawList:

@@ -1,12 +1,10 @@
-"""Firms that the domain of a mailbox spells: ada@harrowreeds.example, beside somebody of Harrow Reeds Ltd."""
+"""Firms that the domain of a mailbox or a website spells: ada@harrowreeds.example, beside somebody of Harrow Reeds Ltd."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
-import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
@@ -16,7 +14,7 @@ from brujula.core.steps import joining
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.phrases import Phrases
-from brujula.core.steps.text import Words, domains_in_letters, fold, of_records
+from brujula.core.steps.text import Words, fold, of_records
 
 
 class Domains(NamedTuple):
@@ -32,37 +30,19 @@ def no_domains(n: int) -> Domains:
     return Domains(np.full(n, -1, np.int32), fold(Texts.of([])), np.zeros(0, np.int64))
 
 
-def domains(
-    mail: Column,
-    firm: Column,
-    registrable: Callable[[pa.Array], pa.Array],
-    free: Callable[[pa.Array], pa.Array],
-    endings: tuple[str, ...],
-) -> Domains:
-    """The domains that may spell a firm's name, of records that have a mailbox and name no firm.
+def domains(at: Column, endings: tuple[str, ...]) -> Domains:
+    """The domains that may spell a firm's name, of records that name no firm.
 
-    registrable : the domain that is somebody's own, of each host
-    free : which domains say nothing of an employer
+    at : the domain each of them is at by mailbox or website
     endings : words that may stand behind a firm's name (a legal form, a country)
     """
-    asked = np.flatnonzero((firm.codes < 0) & (mail.codes >= 0))
-    if len(asked) == 0:
-        return no_domains(len(mail.codes))
-    used, which = np.unique(mail.codes[asked], return_inverse=True)
-    addresses = pc.utf8_lower(mail.values.arrow().take(pa.array(used)))
-    host = domains_in_letters(replaced(addresses, r"^[^@]*@?|[>\s.]+$", "")).dictionary_encode()
-    owned = registrable(host.dictionary)
-    label = replaced(owned, r"\..*$", "")
-    anybodys = pc.or_(free(owned), pc.invert(matches(label, r"^[\pL\pN-]{4,}$"))).to_numpy(zero_copy_only=False)
-    codes = np.full(len(mail.codes), -1, np.int32)
-    of_host = np.where(anybodys, -1, np.arange(len(label))).astype(np.int32)
-    codes[asked] = of_host[host.indices.to_numpy()][which]
-    words = fold(Texts.of(label))
+    label = replaced(at.values.arrow(), r"\..*$", "")
+    at = at.where(matches(label, r"^[\pL\pN-]{4,}$").to_numpy(zero_copy_only=False))
     letters = pc.replace_substring(label, "-", "")
     behind = "|".join(sorted(endings, key=lambda w: (-len(w), w)))
     bare = replaced(letters, rf"(?:{behind})[0-9]*$|[0-9]+$", "")
     short = np.where(pc.equal(bare, letters).to_numpy(zero_copy_only=False), 0, pc.utf8_length(bare).to_numpy()).astype(np.int64)
-    return Domains(codes, words, short)
+    return Domains(at.codes, fold(Texts.of(label)), short)
 
 
 def joined(held: Domains, records: NDArray[np.int32], asked: Domains) -> Domains:
