@@ -565,6 +565,7 @@ ORIGINS = [  # the name on record, the name on the list; one employer, no mailbo
     ("Yevhenii", "Shevchenko", "Evgeny", "Shevchenko"),
     ("Szabó", "István", "István", "Szabó"),
     ("Seán", "O'Brien", "Sean", "OBrien"),
+    ("Siobhán", "Prado", "Shivaun", "Prado"),
 ]
 
 
