@@ -18,6 +18,7 @@ from brujula.core.kernels.edits import scratch
 from brujula.core.steps import joining
 from brujula.core.steps.distinct import distinct_pairs
 from brujula.core.steps.grams import rarest_trigrams
+from brujula.core.steps.listed import Table, meant as meant_by
 from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.slips import Known
@@ -105,7 +106,7 @@ def parse(
 
 
 _SELDOM = 5e-5  # share of the texts that have one slip, at most
-_FORMAL = 7  # letters of a legal form that is seen through a slip; shorter ones are a letter from other words
+_FORMAL = 7  # letters of a legal form that is seen through any slip; shorter ones are a letter from other words
 
 
 @cache
@@ -114,21 +115,49 @@ def _formal(words: tuple[str, ...]) -> Known | None:
     return Known.of(long) if long else None
 
 
+_WORDS_OF_THEIR_OWN = frozenset(("crop", "saas", "sass"))
+
+
+@cache
+def _mistyped(words: tuple[str, ...]) -> Table:
+    """Short legal forms with a letter doubled or, of four letters and more, two neighbours exchanged. RSL is a club's, not S.R.L."""
+    out: dict[str, str] = {}
+    for word in (w for w in words if 3 <= len(w) < _FORMAL):
+        doubled = [word[:i] + word[i] + word[i:] for i in range(len(word))]
+        exchanged = [word[:i] + word[i + 1] + word[i] + word[i + 2 :] for i in range(len(word) - 1 if len(word) > 3 else 0)]
+        out |= {wrong: word for wrong in (*doubled, *exchanged) if wrong not in _WORDS_OF_THEIR_OWN and wrong not in words}
+    return lambda: out
+
+
 def _with_slips(
     words: Words, classes: Mapping[str, int], cls: NDArray[np.int32], concepts: Keys
 ) -> tuple[NDArray[np.int32], Keys]:
-    """The classes and what the words mean, with words hardly any text has that are a slip of a long legal form taken for it: Limoted, Corporatiom, but not Corporación."""
-    long = np.diff(words.vocabulary.offsets) >= _FORMAL - 1
+    """The classes and what the words mean, with words hardly any text has that are a slip of a legal form taken for it: Limoted, Corporatiom, but not Corporación; of a short form where they end the text: Lttd, Gmhb."""
     seldom = np.bincount(words.ids, minlength=len(cls)) <= max(2, len(words) * _SELDOM)
-    asked = np.flatnonzero(long & seldom & (cls == classed.WORD) & (concepts == words.hashes))
-    formal = _formal(tuple(w for w, c in classes.items() if c == classed.LEGAL)) if len(asked) else None
+    strange = seldom & (cls == classed.WORD) & (concepts == words.hashes)
+    long = np.diff(words.vocabulary.offsets) >= _FORMAL - 1
+    asked, brief = np.flatnonzero(long & strange), np.flatnonzero(~long & strange & _always_last(words))
+    forms = tuple(w for w, c in classes.items() if c == classed.LEGAL) if len(asked) + len(brief) else ()
+    formal = _formal(forms)
     if formal is None:
         return cls, concepts
     meant = formal.near(words, asked, 1)[:, 0]
     slipped, meant = asked[meant >= 0], meant[meant >= 0]
     cls, concepts = cls.copy(), concepts.copy()
     cls[slipped], concepts[slipped] = classed.LEGAL, formal.words.hashes[meant]
+    form = meant_by(words.vocabulary.arrow().take(pa.array(brief)), _mistyped(forms))
+    ends = pc.is_valid(form)
+    brief = brief[ends.to_numpy(zero_copy_only=False)]
+    cls[brief], concepts[brief] = classed.LEGAL, hash_values(Texts.of(form.filter(ends)))
     return cls, concepts
+
+
+def _always_last(words: Words) -> NDArray[np.bool_]:
+    """Which words of the vocabulary stand nowhere but at the end of a text, with another before them."""
+    size = np.diff(words.offsets)
+    last = words.ids[words.offsets[1:][size > 1] - 1]
+    n = len(words.vocabulary)
+    return np.asarray(np.bincount(last, minlength=n) == np.bincount(words.ids, minlength=n))
 
 
 @cache
