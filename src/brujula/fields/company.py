@@ -8,7 +8,7 @@ import numpy as np
 import pyarrow as pa
 from numpy.typing import NDArray
 
-from brujula.core.batch import Batch, Codes, Column, Keys, Texts
+from brujula.core.batch import Batch, Codes, Column, Keys, Texts, blank_column
 from brujula.core.candidates import content_keys
 from brujula.core.kernels.company import first_letters
 from brujula.core.kernels.words import GIVEN, NUMBER
@@ -23,7 +23,7 @@ from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.shortened import learned
 from brujula.core.steps.text import Words, bits_of, fold, hash_values, join_keys, keys_without_case, of_records, without
 from brujula.fields.website import firms_domains
-from brujula.tables.firm_words import countries_of_forms, endings, ends_of_words, given_names, words_of_firms
+from brujula.tables.firm_words import countries_of_forms, endings, ends_of_words, given_names, legal_forms, words_of_firms
 from brujula.tables.places import by_one_name, city_table, joined, town_words, without_river
 
 _NONE = {
@@ -191,7 +191,7 @@ class Company(Kind):
         column, other, apart, called = readings
         classes, synonyms, akin = words_of_firms()
         column, given = firm_cells.given_first(column, given_names())
-        spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin, ends_of_words())
+        spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin, ends_of_words(), legal_forms())
         town = batch.column("city")
         marked = np.append(matches(column.values.arrow(), r"\s[–—-]\s|[,(|]").to_numpy(zero_copy_only=False), False)[column.codes]
         echoed = fold(town.values), np.where(marked, town.codes, -1).astype(np.int32)
@@ -371,6 +371,8 @@ def _script(column: Column) -> NDArray[np.int8]:
 def _at_firms(batch: Batch, firm: Column) -> Column:
     """The domain of the mailbox of each person of whom no firm is told, or of the website that the list gives with them."""
     asked = np.flatnonzero(firm.codes < 0).astype(np.int32)
+    if len(asked) == 0:
+        return blank_column(len(firm))
     at = firms_domains(batch.column("email").take(asked))
     if "website" in batch.columns:
         at = at.or_else(firms_domains(batch.column("website").take(asked)))

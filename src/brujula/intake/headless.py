@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection
-from functools import cache
 
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula import tables
 from brujula.core.steps.patterns import matches
 from brujula.intake.content import ENOUGH, SAMPLE, held_field, told_by
 from brujula.intake.meanings import SURELY, surest
+from brujula.tables.firm_words import legal_forms
 
 _MAIL, _PHONE = r"[^@\s]+@[^@\s]+\.[^@\s]+", r"\+?(?:[\s().\-/]*\d){9,15}"
 _NEVER_A_HEADING = re.compile(rf"(?i){_MAIL}|{_PHONE}|(https?://|www\.)\S+")
@@ -46,7 +45,7 @@ def _is_alike(heading: str, values: pa.Array) -> int:
     if not held or held not in (read(pa.array([heading] * ENOUGH, pa.large_string())) for read in (told_by, held_field)):
         return 0
     if held == "firm":
-        return 1 + (re.sub(r"[^\w\s]", "", heading.lower()).rpartition(" ")[2] in _legal_forms())
+        return 1 + (re.sub(r"[^\w\s]", "", heading.lower()).rpartition(" ")[2] in legal_forms())
     # A year may stand over numbers like it; 98-637 over codes is no heading.
     return 1 + (held in _PLAINLY or (held == "postal_code" and not re.fullmatch(r"\d{4}", heading.strip())))
 
@@ -56,8 +55,3 @@ def _holds(heading: str, values: pa.Array, pattern: str) -> bool:
     return (
         bool(re.search(pattern, heading)) and pc.mean(matches(values.slice(0, SAMPLE), pattern).cast(pa.float64())).as_py() > 0.5
     )
-
-
-@cache
-def _legal_forms() -> frozenset[str]:
-    return frozenset(w for head, *words in tables.groups("company_words") if head == "legal" for w in words if len(w) > 1)

@@ -64,6 +64,11 @@ def words_of_firms() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
     return classes, synonyms, akin
 
 
+def legal_forms() -> frozenset[str]:
+    """Words that are legal forms, folded."""
+    return tables.members("company_words", "legal")
+
+
 @cache
 def ends_of_words() -> tuple[str, ...]:
     """Words that make another one with a word before them: Stadtwerke is not short for Stadt, nor Postbank for Post."""

@@ -70,11 +70,13 @@ def parse(
     dotted: str = "",
     akin: Mapping[str, str] = MappingProxyType({}),
     ends: tuple[str, ...] = (),
+    formal: frozenset[str] = frozenset(),
 ) -> Phrases:
     """Core words of a column's texts. classes: folded word to class; words of digits (12, 3rd, b2) are NUMBER, years YEAR, single letters LETTER.
 
     akin   : words that may stand for another one, though not for each other (a gymnasium or a lyceum for a high school)
     ends   : words that make another one with a word before them (Stadtwerke)
+    formal : legal forms, which are seen through a slip
     dotted : punctuation that joins single letters as a dot does (S/A)
     """
     words = fold(column.values, dotted)
@@ -89,7 +91,7 @@ def parse(
         )
         cls = np.where(single & (cls == classed.SKIP), classed.JOINER, cls).astype(np.int32)
     concepts = concept_of(words, synonyms)
-    cls, concepts = _with_slips(words, classes, cls, concepts)
+    cls, concepts = _with_slips(words, formal, cls, concepts)
     n = len(column.values)
     off = np.zeros(n + 1, np.int64)
     kernel.core_words(words.ids, words.offsets, off, cls, np.zeros(1, np.int32), False)
@@ -110,37 +112,35 @@ _FORMAL = 7  # letters of a legal form that is seen through any slip; shorter on
 
 
 @cache
-def _formal(words: tuple[str, ...]) -> Known | None:
-    long = [w for w in words if len(w) >= _FORMAL]
-    return Known.of(long) if long else None
+def _long(forms: frozenset[str]) -> Known:
+    return Known.of(w for w in forms if len(w) >= _FORMAL)
 
 
 _WORDS_OF_THEIR_OWN = frozenset(("crop", "saas", "sass"))
 
 
 @cache
-def _mistyped(words: tuple[str, ...]) -> Table:
+def _mistyped(words: frozenset[str]) -> Table:
     """Short legal forms with a letter doubled or, of four letters and more, two neighbours exchanged. RSL is a club's, not S.R.L."""
     out: dict[str, str] = {}
-    for word in (w for w in words if 3 <= len(w) < _FORMAL):
+    for word in sorted(w for w in words if 3 <= len(w) < _FORMAL):
         doubled = [word[:i] + word[i] + word[i:] for i in range(len(word))]
         exchanged = [word[:i] + word[i + 1] + word[i] + word[i + 2 :] for i in range(len(word) - 1 if len(word) > 3 else 0)]
         out |= {wrong: word for wrong in (*doubled, *exchanged) if wrong not in _WORDS_OF_THEIR_OWN and wrong not in words}
     return lambda: out
 
 
-def _with_slips(
-    words: Words, classes: Mapping[str, int], cls: NDArray[np.int32], concepts: Keys
-) -> tuple[NDArray[np.int32], Keys]:
+def _with_slips(words: Words, forms: frozenset[str], cls: NDArray[np.int32], concepts: Keys) -> tuple[NDArray[np.int32], Keys]:
     """The classes and what the words mean, with words hardly any text has that are a slip of a legal form taken for it: Limoted, Corporatiom, but not Corporación; of a short form where they end the text: Lttd, Gmhb."""
+    if not forms:
+        return cls, concepts
     seldom = np.bincount(words.ids, minlength=len(cls)) <= max(2, len(words) * _SELDOM)
     strange = seldom & (cls == classed.WORD) & (concepts == words.hashes)
     long = np.diff(words.vocabulary.offsets) >= _FORMAL - 1
     asked, brief = np.flatnonzero(long & strange), np.flatnonzero(~long & strange & _always_last(words))
-    forms = tuple(w for w, c in classes.items() if c == classed.LEGAL) if len(asked) + len(brief) else ()
-    formal = _formal(forms)
-    if formal is None:
+    if len(asked) + len(brief) == 0:
         return cls, concepts
+    formal = _long(forms)
     meant = formal.near(words, asked, 1)[:, 0]
     slipped, meant = asked[meant >= 0], meant[meant >= 0]
     cls, concepts = cls.copy(), concepts.copy()
