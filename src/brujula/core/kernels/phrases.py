@@ -334,6 +334,96 @@ def _rest(words, start, n, used):
     return left, over, telling, part, common, given, tiny
 
 
+@inner(types.Tuple((types.float64, FLOAT, types.boolean, INT, INT, INT, INT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
+def _match_words(words, a0, na, b0, nb, used_a, used_b):
+    """Match what is one but for slips: bits matched, those of the rarest word of it, whether it stands in one order, and how many words are equal,
+    joined, near, and initials that are all there is in common."""
+    ids, cls = words.ids, words.cls
+    matched, rarest, in_order, hits = _match_equal(words, a0, na, b0, nb, used_a, used_b)
+    joined, near, spelled = 0, 0, 0
+    if hits < na and hits < nb:
+        matched, rarest, near = _match_akin(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
+    # Words that one side writes as one; before words alike, for a half is often short for the whole.
+    if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
+        matched, rarest, joined = match_joined(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
+    if hits + joined > 0 and hits < na and hits < nb:
+        worded = joined > 0
+        for i in range(na):
+            worded = worded or (used_a[i] and cls[ids[a0 + i]] < SKIP and cls[ids[a0 + i]] != FILLER)
+        matched, rarest, alike = match_initials(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
+        near += alike
+        # With no word of the name in common it is all initials: HRW 2, Harrow Reed Works 2.
+        spelled = 0 if worded else alike
+        near += _match_owner(words, a0, b0, used_a, used_b)
+    # The initial of somebody's own firm on one side only: Ada T. Wren, Ada Wren.
+    middle_a = _middle_initials(ids, cls, words.voc_off, a0, na, used_a, False)
+    middle_b = _middle_initials(ids, cls, words.voc_off, b0, nb, used_b, False)
+    if middle_a + middle_b > 0 and (middle_a == 0 or middle_b == 0):
+        _middle_initials(ids, cls, words.voc_off, a0, na, used_a, True)
+        _middle_initials(ids, cls, words.voc_off, b0, nb, used_b, True)
+    return matched, rarest, in_order, hits, joined, near, spelled
+
+
+@inner(types.Tuple((INT, FLOAT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
+def _compare_two(words, a0, na, b0, nb, used_a, used_b):
+    """Level of the words ids[a0:a0 + na] and ids[b0:b0 + nb], and the bits the shared ones are worth together."""
+    ids, cls, voc_off, voc = words.ids, words.cls, words.voc_off, words.voc
+    matched, rarest, in_order, hits, joined, near, spelled = _match_words(words, a0, na, b0, nb, used_a, used_b)
+    # Numbers, letters and directions are never fuzzy: one that stands on one side only sets apart.
+    lone_a, letters_a, years_a = _alone(words, a0, na, used_a)
+    lone_b, letters_b, years_b = _alone(words, b0, nb, used_b)
+    founded = False
+    if years_a + years_b == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
+        lone_a = lone_b = 0
+        if hits > 0:
+            # The year it was founded in, which one side leaves out; one of this century may be the year of what it is (Festival 2019).
+            founded = _founded(ids, cls, voc_off, voc, a0, na, used_a) + _founded(ids, cls, voc_off, voc, b0, nb, used_b) > 0
+    slips, shortened, known = 0, 0, rarest
+    # One short word, and a letter of it another: two sets of initials, HRW and HRB of one house.
+    size_a, size_b = voc_off[ids[a0] + 1] - voc_off[ids[a0]], voc_off[ids[b0] + 1] - voc_off[ids[b0]]
+    initials = na == 1 and nb == 1 and size_a == size_b and size_a <= 5 and words.masks[ids[a0]] != words.masks[ids[b0]]
+    if hits < na and hits < nb and not initials:
+        matched, rarest, slips, shortened = match_near(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
+        near += slips
+    levels_a, levels_b = _levels(ids, cls, a0, na, used_a), _levels(ids, cls, b0, nb, used_b)
+    left_a, over_a, telling_a, part_a, usual_a, given_a, tiny_a = _rest(words, a0, na, used_a)
+    left_b, over_b, telling_b, part_b, usual_b, given_b, tiny_b = _rest(words, b0, nb, used_b)
+    telling, part = telling_a + telling_b, part_a or part_b
+    weight = rarest + np.float32(0.4) * np.float32(matched - rarest)
+    if left_a == 0 and left_b == 0:
+        if spelled > 0:
+            return ACRONYM, weight
+        if slips > 0 and known < _TELLS:
+            return NEARLY, weight
+        return SAME if joined + near == 0 and in_order and not founded else CLOSE, weight
+    if (lone_a > 0 and lone_b > 0) or (levels_a > 0 and levels_b > 0 and levels_a & levels_b == 0):
+        return APART if matched > 0 else DIFFERS, weight
+    plain = lone_a == 0 and lone_b == 0
+    # Run together, ABC Reeds and ABD Reeds are a letter apart too.
+    exact = (
+        not plain or part or (usual_a and usual_b) or (given_a and given_b) or (tiny_a & ~tiny_b != 0 and tiny_b & ~tiny_a != 0)
+    )
+    level, worth = _as_whole(words, a0, na, b0, nb, rarest, not exact)
+    if level >= 0:
+        return CLOSE if level == NEARLY and known >= _TELLS else level, worth
+    if hits + joined + near == 0:
+        return DIFFERS, weight
+    if not plain:
+        # A letter on one side only may be a slip in a legal form; a number or a side is not.
+        only = left_a == lone_a and left_b == lone_b and letters_a + letters_b < lone_a + lone_b
+        return APART if only else (SHARES if matched > over_a + over_b else DIFFERS), weight
+    if left_a == 0 or left_b == 0 or telling == 0:
+        # A word cut short and others besides: Kreis Orme and Kreissparkasse Orme, with a bank's name before one of them; of a name that is one word,
+        # any: Lindhorn Group is not Lind Holdings.
+        exact = part or (shortened > 0 and (telling > 0 or hits + joined == 0)) or (slips > 0 and telling > 1)
+        if matched < 0.45 * (matched + over_a + over_b) or exact:
+            return SHARES, weight
+        # What the longer name adds may be the name, and what they share a trade: Building Services Wren.
+        longer = joined + near == 0 and (left_a == 0 or left_b == 0) and matched >= 1.5 * (over_a + over_b)
+        return LONGER if longer else ADDED, weight
+    return SHARES if matched >= 0.45 * (matched + max(over_a, over_b)) else DIFFERS, weight
+
+
 @compiled(
     types.void(
         types.int32[::1], types.int32[::1], types.int64[::1], WORDS, types.int8[::1], types.float32[::1], types.boolean[:, ::1]
@@ -346,8 +436,7 @@ def compare_phrases(left, right, off, words, out, matched_weight, used):
     matched_weight : float32[n], bits the shared words are worth together: the rarest in full, the others at 0.4 (0 = none)
     used : scratch, bool[2, MAX_WORDS]
     """
-    ids, cls, weights, voc_off, voc, masks = words.ids, words.cls, words.weights, words.voc_off, words.voc, words.masks
-    used_a, used_b = used[0], used[1]
+    ids, voc_off, voc = words.ids, words.voc_off, words.voc
     for p in range(left.size):
         x, y = left[p], right[p]
         matched_weight[p] = 0.0
@@ -358,100 +447,12 @@ def compare_phrases(left, right, off, words, out, matched_weight, used):
         na, nb = off[x + 1] - a0, off[y + 1] - b0
         if x == y:
             out[p] = SAME
-            matched_weight[p] = worth_of(ids, weights, a0, na)
+            matched_weight[p] = worth_of(ids, words.weights, a0, na)
             continue
         first, other = voc[voc_off[ids[a0]]], voc[voc_off[ids[b0]]]  # mostly these tell
         if first > other or (first == other and stands_behind(ids, a0, a0 + na, b0, b0 + nb, voc_off, voc)):
             a0, na, b0, nb = b0, nb, a0, na
-        matched, rarest, in_order, hits = _match_equal(words, a0, na, b0, nb, used_a, used_b)
-        joined, near, spelled = 0, 0, 0
-        if hits < na and hits < nb:
-            matched, rarest, near = _match_akin(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
-        # Words that one side writes as one; before words alike, for a half is often short for the whole.
-        if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
-            matched, rarest, joined = match_joined(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
-        if hits + joined > 0 and hits < na and hits < nb:
-            worded = joined > 0
-            for i in range(na):
-                worded = worded or (used_a[i] and cls[ids[a0 + i]] < SKIP and cls[ids[a0 + i]] != FILLER)
-            matched, rarest, alike = match_initials(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
-            near += alike
-            # With no word of the name in common it is all initials: HRW 2, Harrow Reed Works 2.
-            spelled = 0 if worded else alike
-            near += _match_owner(words, a0, b0, used_a, used_b)
-        # The initial of somebody's own firm on one side only: Ada T. Wren, Ada Wren.
-        middle_a = _middle_initials(ids, cls, voc_off, a0, na, used_a, False)
-        middle_b = _middle_initials(ids, cls, voc_off, b0, nb, used_b, False)
-        if middle_a + middle_b > 0 and (middle_a == 0 or middle_b == 0):
-            _middle_initials(ids, cls, voc_off, a0, na, used_a, True)
-            _middle_initials(ids, cls, voc_off, b0, nb, used_b, True)
-        # Numbers, letters and directions are never fuzzy: one that stands on one side only sets apart.
-        lone_a, letters_a, years_a = _alone(words, a0, na, used_a)
-        lone_b, letters_b, years_b = _alone(words, b0, nb, used_b)
-        founded = False
-        if years_a + years_b == lone_a + lone_b and (lone_a == 0 or lone_b == 0):
-            lone_a = lone_b = 0
-            if hits > 0:
-                # The year it was founded in, which one side leaves out; one of this century may be the year of what it is (Festival 2019).
-                founded = _founded(ids, cls, voc_off, voc, a0, na, used_a) + _founded(ids, cls, voc_off, voc, b0, nb, used_b) > 0
-        slips, shortened, known = 0, 0, rarest
-        # One short word, and a letter of it another: two sets of initials, HRW and HRB of one house.
-        size_a, size_b = voc_off[ids[a0] + 1] - voc_off[ids[a0]], voc_off[ids[b0] + 1] - voc_off[ids[b0]]
-        initials = na == 1 and nb == 1 and size_a == size_b and size_a <= 5 and masks[ids[a0]] != masks[ids[b0]]
-        if hits < na and hits < nb and not initials:
-            matched, rarest, slips, shortened = match_near(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
-            near += slips
-        levels_a, levels_b = _levels(ids, cls, a0, na, used_a), _levels(ids, cls, b0, nb, used_b)
-        left_a, over_a, telling_a, part_a, usual_a, given_a, tiny_a = _rest(words, a0, na, used_a)
-        left_b, over_b, telling_b, part_b, usual_b, given_b, tiny_b = _rest(words, b0, nb, used_b)
-        telling, part = telling_a + telling_b, part_a or part_b
-        matched_weight[p] = rarest + np.float32(0.4) * np.float32(matched - rarest)
-        if left_a == 0 and left_b == 0:
-            if spelled > 0:
-                out[p] = ACRONYM
-            elif slips > 0 and known < _TELLS:
-                out[p] = NEARLY
-            else:
-                out[p] = SAME if joined + near == 0 and in_order and not founded else CLOSE
-            continue
-        if (lone_a > 0 and lone_b > 0) or (levels_a > 0 and levels_b > 0 and levels_a & levels_b == 0):
-            out[p] = APART if matched > 0 else DIFFERS
-            continue
-        plain = lone_a == 0 and lone_b == 0
-        # Run together, ABC Reeds and ABD Reeds are a letter apart too.
-        exact = (
-            not plain
-            or part
-            or (usual_a and usual_b)
-            or (given_a and given_b)
-            or (tiny_a & ~tiny_b != 0 and tiny_b & ~tiny_a != 0)
-        )
-        level, worth = _as_whole(words, a0, na, b0, nb, rarest, not exact)
-        if level >= 0:
-            out[p], matched_weight[p] = CLOSE if level == NEARLY and known >= _TELLS else level, worth
-        elif hits + joined + near == 0:
-            out[p] = DIFFERS
-        elif not plain:
-            # A letter on one side only may be a slip in a legal form; a number or a side is not.
-            only = left_a == lone_a and left_b == lone_b and letters_a + letters_b < lone_a + lone_b
-            out[p] = APART if only else (SHARES if matched > over_a + over_b else DIFFERS)
-        elif left_a == 0 or left_b == 0 or telling == 0:
-            # A word cut short and others besides: Kreis Orme and Kreissparkasse Orme, with a bank's name before one of them; of a name that is one word,
-            # any: Lindhorn Group is not Lind Holdings.
-            exact = part or (shortened > 0 and (telling > 0 or hits + joined == 0)) or (slips > 0 and telling > 1)
-            if matched < 0.45 * (matched + over_a + over_b) or exact:
-                out[p] = SHARES
-            else:
-                # What the longer name adds may be the name, and what they share a trade: Building Services Wren.
-                out[p] = (
-                    LONGER
-                    if joined + near == 0 and (left_a == 0 or left_b == 0) and matched >= 1.5 * (over_a + over_b)
-                    else ADDED
-                )
-        elif matched >= 0.45 * (matched + max(over_a, over_b)):
-            out[p] = SHARES
-        else:
-            out[p] = DIFFERS
+        out[p], matched_weight[p] = _compare_two(words, a0, na, b0, nb, used[0], used[1])
 
 
 @compiled(
