@@ -370,6 +370,15 @@ def test_a_website_beside_a_person_tells_the_employer(site, record):
         assert plan.outcomes["record_id"].tolist() == [record], plan.explain(1)
 
 
+def test_websites_beside_people_in_both_lists_are_compared():
+    """With no mail address anywhere, of two namesakes the one of that website is meant."""
+    known = [["C-1", "Ana Prado", "lindbrass.example"], ["C-2", "Ana Prado", "harrow.example"]]
+    old = pd.DataFrame([*known, *[[*f[:2], f"{f[0]}.example"] for f in _filler()]], columns=["id", "full_name", "website"])
+    rows = pd.DataFrame([["Ana Prado", "www.harrow.example"]], columns=["Name", "Website"])
+    plan = brujula.plan(rows, against=old, entity="contact")
+    assert plan.outcomes["record_id"].tolist() == ["C-2"], plan.explain(1)
+
+
 def test_a_website_spells_the_employer():
     """It stands for the name of the firm, as a mailbox's domain does."""
     assert "as the domain spells it" in _by_site("Bo Quist", "lindbrassband.example").explain(1)

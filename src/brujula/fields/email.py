@@ -155,6 +155,10 @@ class Email(Kind):
         Example({"email": "test@test.com"}, {"email": "test@test.com"}, {"email": "blank"}),
     )
 
+    def is_told(self, batch: Batch) -> bool:
+        """Whether the lists have anything that this kind compares; websites of people say who works at one place, too."""
+        return super().is_told(batch) or (batch.entity == "contact" and "website" in batch.columns)
+
     def clean(self, column: Column) -> Column:
         """Placeholders and what is no mail address are blank."""
         column = without(column, PLACEHOLDERS | mail_words("placeholder"), r"^[^@]*$|^@|@$")
@@ -188,10 +192,9 @@ class Email(Kind):
         )
         exact, rough = (np.tile(keys, places) for keys in identity()[:2])
         at_domain = owners(domain_key, exact)
-        firm = keys_without_case(batch.column("account"))
-        site = _sites(batch)
-        site[_common(site, owners(site, identity()[0]), firm, len(batch))] = 0
-        site = np.concatenate([site, np.zeros(len(column) - len(site), np.uint64)])
+        site = np.zeros(len(column), np.uint64)
+        if batch.entity == "contact" and "website" in batch.columns:
+            site[: len(batch)] = _sites(batch, identity()[0])
         at, counting = column.codes, None if batch.counting is None else np.tile(batch.counting, places)
         return Mailboxes(
             at,
@@ -202,7 +205,7 @@ class Email(Kind):
             of_records(hash_values(Texts.of(replaced(local, r"[._-]", ""))), column),
             domain_key,
             site,
-            np.append(anybodys, False)[at] | _common(domain_key, at_domain, np.tile(firm, places), len(batch)),
+            np.append(anybodys, False)[at] | _common(domain_key, at_domain, batch),
             np.append(role & ~anybodys, False)[at],
             np.append(numbered, False)[at],
             owners(full, rough),
@@ -313,18 +316,23 @@ def _widened(boxes: Mailboxes, places: int) -> Mailboxes:
     return wide._replace(codes=np.concatenate([boxes.codes, np.full(more, -1, np.int32)])) if more else boxes
 
 
-def _sites(batch: Batch) -> Keys:
+def _sites(batch: Batch, exact: Keys) -> Keys:
     """A key of the domain of the website given with each person, 0 = none, or nobody's own."""
-    if batch.entity != "contact" or "website" not in batch.columns:
-        return np.zeros(len(batch), np.uint64)
     at = firms_domains(batch.column("website"))
-    return of_records(hash_values(at.values), at)
+    site = of_records(hash_values(at.values), at)
+    return np.where(_common(site, owners(site, exact), batch), np.uint64(0), site)
 
 
-def _common(domain: Keys, people: NDArray[np.int32], firm: Keys, n: int) -> NDArray[np.bool_]:
-    """Whose domain is a provider's, listed or not: very many people use it, and they do not work at one place. It says nothing about an employer."""
-    common = people > max(40, 0.004 * n)
-    return common & (mostly(domain, firm) < _ONE_FIRM) if common.any() else common
+def _common(domain: Keys, people: NDArray[np.int32], batch: Batch) -> NDArray[np.bool_]:
+    """Whose domain is a provider's, listed or not: very many people use it, and they do not work at one place. It says nothing about an employer.
+
+    domain : of each record, and of each in further places behind
+    """
+    common = people > max(40, 0.004 * len(batch))
+    if not common.any():
+        return common
+    firm = keys_without_case(batch.column("account"))
+    return common & (mostly(domain, np.tile(firm, len(domain) // len(batch))) < _ONE_FIRM)
 
 
 def _by_site(s: Mailboxes, of: Any, other: Any, place: int, out: NDArray[np.int8], common: NDArray[np.float32]) -> None:
