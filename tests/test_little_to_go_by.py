@@ -409,3 +409,27 @@ def test_a_country_says_little_beside_a_name():
     plan = brujula.plan(pd.DataFrame(rows, columns=heads), against=pd.DataFrame(old, columns=["id", *heads]), entity="contact")
     bits = float(next(x.split() for x in plan.explain(1).splitlines() if "same country" in x and x.endswith(" bits"))[-2])
     assert 0.0 < bits <= 1.0
+
+
+_OTHER = {
+    "contact": ["email", "other_email", "phone", "account", "street", "city", "country", "birth_date", "website", "job_title"],
+    "account": ["email", "phone", "website", "street", "city", "country", "registration_no"],
+}
+_SAID = {
+    "birth_date": "1980-05-0{}",
+    "phone": "202-555-010{0}; 202-555-011{0}",
+    "email": "a{}@reed{0}.example",
+    "website": "reed{}.example",
+}
+
+
+@pytest.mark.parametrize(("entity", "field"), [(e, f) for e, fields in _OTHER.items() for f in fields])
+def test_a_name_and_one_field_are_enough_to_plan(entity, field):
+    """Whatever the one field besides the name is: those of both are known, new ones are made or held."""
+    said = _SAID.get(field, "Reed {}").replace("{}", "{0}")
+    name = "full_name" if entity == "contact" else "name"
+    old = pd.DataFrame([[f[0], f[1], said.format(i)] for i, f in enumerate(_filler(9))], columns=["id", name, field])
+    new = pd.DataFrame([[f[1], said.format(i)] for i, f in enumerate(_filler(12)) if i % 2], columns=[name, field])
+    plan = brujula.plan(new, against=old, entity=entity)
+    assert len(plan.outcomes) == len(new)
+    assert set(plan.outcomes["outcome"]) <= {"unchanged", "create", "review"}
