@@ -38,7 +38,7 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
 
     A list with a name and an organisation beside it is of people; so is one of job titles, given names, birth dates.
     """
-    balance, firms_plainly = 0, False
+    balance, most, firms_plainly = 0, 0, False
     for table in tables_of:
         headed = [(folded(c), meanings(c, "contact"), meanings(c, "account")) for c in table.column_names]
         given = any(
@@ -47,23 +47,28 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         )
         for plain, people, firms in headed:
             told = (given or plain not in EITHER) and not is_of_a_head(set(plain.split()))
-            balance += max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
+            personal = max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
             corporate = _CORPORATE if _OF_A_PERSON.isdisjoint(plain.split()) else _CORPORATE | {"registration_no": 0}
-            balance -= sum(w for f, w in corporate.items() if firms.get(f, 0) >= 0.75)
+            of_firms = sum(w for f, w in corporate.items() if firms.get(f, 0) >= 0.75)
+            balance += personal - of_firms
+            most = max(most, personal, of_firms)
         named = any(people.get("full_name", 0) >= 0.9 for _, people, _ in headed)
         employer = any(
             people.get("account", 0) >= 0.6 and people.get("full_name", 0) < 0.9 and firms.get("parent_id", 0) < 0.9
             for _, people, firms in headed
         )
-        balance += 4 * ((named and employer) or any(names_people(c) for c in table.column_names))
+        both = 4 * ((named and employer) or any(names_people(c) for c in table.column_names))
+        balance, most = balance + both, max(most, both)
         firms_plainly |= any(people.get("account", 0) >= SURELY > people.get("full_name", 0) for _, people, _ in headed)
     if balance == 0:
-        balance += _by_names(tables_of, firms_plainly)
+        balance = max(_by_names(tables_of, firms_plainly), 0)
+    elif most == 1:  # a mobile phone or a website: people and firms may have either
+        balance = _by_names(tables_of, firms_plainly) or balance
     return "contact" if balance > 0 else "account" if balance < 0 else otherwise
 
 
 def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
-    """1 where nothing but names is to go by, and they are people's: alone, before the firms beside them, or more of them than of those (a town may be called like a person: Los Angeles, Sidney)."""
+    """Where hardly anything but names is to go by, 1 where they are people's, -1 where they are firms' and nobody else's, 0 = they do not tell. They are people's where they stand alone, before the firms beside them, or more of them than of those (a town may be called like a person: Los Angeles, Sidney)."""
     people, firms, given, before = 0.0, 0.0, False, False
     for table in tables_of:
         first = False
@@ -83,4 +88,6 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             firms = max(firms, several * (of_firms >= NAMED))
             people = max(people, several * (of_people >= NAMED > of_firms))
     alone = people > 0 and firms == 0 and not firms_plainly
+    if firms > 0 and people == 0 and not given:
+        return -1
     return int(alone or before or people > firms + _MORE > _MORE) + given
