@@ -78,7 +78,7 @@ def header(name: str, rows: list[tuple[int, list[str]]], told: int | None) -> tu
     if told == 0:
         return chosen, [""] * len(cells), chosen
     for at in (chosen, chosen - 1) if not told else ():
-        if 0 <= at < len(rows) - 1 and fills_gaps(rows[at][1], rows[at + 1][1]):
+        if 0 <= at < len(rows) - 1 and fills_gaps(said_once(rows[at][1]), rows[at + 1][1]):
             # What headings mean is asked for here only: it takes the compiler along.
             from brujula.intake import two_rows
 
@@ -103,6 +103,11 @@ def _may_be_headings(row: Sequence[str]) -> bool:
 def fills_gaps(top: Sequence[str], bottom: Sequence[str]) -> bool:
     """Whether the lower of two rows has a cell where the upper one has none."""
     return any(b.strip() and not a.strip() for a, b in zip_longest(top, bottom, fillvalue=""))
+
+
+def said_once(row: Sequence[str]) -> list[str]:
+    """The row with cells that say what the one before says blank: a heading over several columns may stand over each."""
+    return [cell if cell != before else "" for before, cell in zip(["", *row], row, strict=False)]
 
 
 def above(line: int, skipped: int, high: int, place: str) -> list[str]:

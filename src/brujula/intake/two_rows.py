@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from functools import lru_cache
 
 from brujula.intake.meanings import meanings
-from brujula.intake.raw import fills_gaps
+from brujula.intake.raw import fills_gaps, said_once
 from brujula.policy.entities import ENTITIES
 
 _HEADING = re.compile(r"[^@]{1,40}")
@@ -25,14 +25,20 @@ def are_headings(cells: Sequence[str]) -> bool:
 
 
 def joined(top: Sequence[str], bottom: Sequence[str]) -> list[str] | None:
-    """The headings of two rows in one, None where the two are not both of headings, or neither fills a gap of the other."""
+    """The headings of two rows in one, None where the two are not both of headings, or neither fills a gap of the other.
+
+    A group's heading may stand over each of its columns, or over the first.
+    """
+    top = said_once(top)
     if not fills_gaps(top, bottom):
         return None
     width = max(len(top), len(bottom))
     above, below = ([cell.strip() for cell in (*row, *[""] * (width - len(row)))] for row in (top, bottom))
     lone, often = [a for a, b in zip(above, below, strict=True) if a and not b], Counter(b for b in below if b)
-    # A title over a whole row of headings says nothing of any column; groups do where two of them have such a column.
-    if not lone and not (sum(map(bool, above)) > 1 and max(often.values(), default=0) > 1):
+    # A title over a whole row of headings says nothing of any column; groups do where two of them have such a column, and where most are over several.
+    groups = [at for at, a in enumerate(above) if a]
+    several = sum(at + 1 < width and not above[at + 1] for at in groups) > len(groups) / 2
+    if not lone and not (len(groups) > 1 and (several or max(often.values(), default=0) > 1)):
         return None
     if not all(_HEADING.fullmatch(c) and not _NUMBER.search(c) for c in (*above, *below) if c):
         return None
