@@ -311,11 +311,11 @@ def test_columns_of_a_fixed_width(tmp_path, ruled):
     assert read_list(tmp_path / "list.txt", ListPolicy(header_row=0)).table.column_names == ["column 1"]
 
 
-@pytest.mark.parametrize("between", [", ", "; ", "\n"])
+@pytest.mark.parametrize("between", [", ", "; ", "\n", ",\nCc: "])
 def test_mail_addresses_one_after_another(tmp_path, between):
     """What stands in the head of a letter is a list of people: no headings, names with commas in quotes."""
     people = [f"{p[0]} {p[1]} <{p[2]}>" for p in PEOPLE[:3]] + ['"Harrow, Di" <di@harrow.example>', "ed@alder.example"]
-    (tmp_path / "to.txt").write_text(between.join(people) + "\n")
+    (tmp_path / "to.txt").write_text("To: " * ("Cc" in between) + between.join(people) + "\n")
     plan = brujula.plan(tmp_path / "to.txt", against=OLD, entity="contact")
     assert plan.outcomes["record_id"].tolist() == OLD["id"].tolist()
     (tmp_path / "two.csv").write_text("\n".join(f"{p[2]},office@{p[2].partition('@')[2]}" for p in PEOPLE))

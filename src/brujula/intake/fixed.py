@@ -13,6 +13,9 @@ _ADDRESS = re.compile(
     r"""\s*(?:(?:"(?P<quoted>[^"]*)"|(?P<plain>[^<>@,;"]*))\s*<\s*(?P<mail>[^<>@\s]+@[^<>@\s]+)\s*>|(?P<bare>[^\s,;<>@"]+@[^\s,;<>@"]+))\s*(?:[,;]+|\Z)"""
 )
 
+_TO = re.compile(r"(?i)^\s*(?:to|cc|bcc|from|reply-to|an|von|à|de|cci|para|cco|a|da|ccn|do|od|dw)\s*:")
+"""How a line of a letter's head begins, as mail programs of several languages write it."""
+
 
 def starts(lines: Sequence[str]) -> list[int]:
     """Where the columns of lines begin, the headings' line first; nothing where they have none.
@@ -53,7 +56,7 @@ def addresses(text: str) -> list[list[str]]:
     """Name and address of each mailbox of a text that holds nothing else (RFC 5322: Ada Quist <ada@quist.example>, ...), some with a name, or several on a line; else nothing."""
     found: list[list[str]] = []
     first = list[int]()  # where each line's begin
-    for line in (line for line in text.splitlines() if line.strip()):
+    for line in (_TO.sub("", line) for line in text.splitlines() if line.strip()):
         first.append(len(found))
         at = 0
         while at < len(line.rstrip()):
