@@ -280,6 +280,26 @@ def test_what_heads_rows_or_stands_under_them_is_no_record(tmp_path):
     assert {p.code for p in plan.problems} == {"headings-again", "totals-row", "foot-line"}
 
 
+@pytest.mark.parametrize(
+    ("below", "none"),
+    [
+        (["(required)", "max. 40 characters", "optional", ""], True),
+        (["varchar(40)", "varchar(40)", "name@domain.example", "12345678"], True),
+        (["Pflichtfeld", "Pflichtfeld", "", "freiwillig"], True),
+        (["Ada", "Text", "optional", "required"], False),
+        (["Ada", "Required", "", ""], False),
+    ],
+)
+def test_what_a_form_says_below_its_headings_is_nobody(tmp_path, below, none):
+    """A first row of which every cell says what to enter, or is an example, is named and rejected; one with a name in it is a row."""
+    rows = [["First name", "Last name", "E-mail", "Member no"], below, ["Zoe", "Vandorn", "zoe@vandorn.example", "7"]]
+    (tmp_path / "form.csv").write_text("\n".join(",".join(row) for row in rows) + "\n")
+    plan = brujula.plan(tmp_path / "form.csv", against=OLD, entity="contact")
+    assert (plan.outcomes["outcome"][0] == "reject") == none
+    assert ("what-to-enter" in {p.code for p in plan.problems}) == none
+    assert plan.outcomes["outcome"][1] == "create"
+
+
 def test_firms_among_people_head_nobody(tmp_path):
     """Where firms stand in rows of their own as well, with what else is known of them, none heads the rows below it."""
     rows = [

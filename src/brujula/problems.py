@@ -19,6 +19,7 @@ CATALOGUE = {
     "long-cell": ("a cell is too long to be a value", "at most 1,048,576 characters"),
     "totals-row": ("this is the row of totals, no record", "records only"),
     "foot-line": ("this is a line under the list, no record", "records only"),
+    "what-to-enter": ("this row says what the columns are to hold, no record", "records only"),
     "headings-again": ("these are the headings once more, no record", "records only"),
     "short-row": (
         "the row has fewer cells than the header",

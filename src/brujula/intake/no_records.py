@@ -1,4 +1,4 @@
-"""Rows of a list that are no records: totals, lines under it, the headings once more. Each is named as such, and kept with what cannot be used."""
+"""Rows of a list that are no records: totals, lines under it, the headings once more, what a form's columns are to hold. Each is named as such, and kept with what cannot be used."""
 
 from __future__ import annotations
 
@@ -22,7 +22,16 @@ _FOOT = re.compile(
 )
 """How a line under a list begins that says where it comes from; and Page, Robert."""
 _SAID = re.compile(r"[\d:©]|(?:\s[a-z]+\b.*){2}|^\W*(?i:confidential|vertraulich|confidentiel|confidencial)\W*$")
-CODES = ("totals-row", "foot-line", "headings-again")
+_ENTERED = re.compile(
+    r"""(?ix)\W*(?:required|optional|mandatory|recommended|if\ (?:known|any|applicable|available)|(?:free\ )?text|string|number|numeric|integer|date|boolean|e-?mail|phone|url
+    |(?:var)?char\s*\(\d+\)|(?:max(?:imum|imal)?\.?\s*(?:of\s*)?)?\d+\s*(?:characters|chars|letters|digits|zeichen|caract[eè]res|znak[óo]w)(?:\ max\.?)?|max\.?\s*\d+
+    |pflicht(?:feld|angabe)?|freiwillig|wahlweise|zahl|datum|obligatoire|facultatif|texte|nombre|obligatorio|opcional|requerido|texto|n[úu]mero|fecha|obbligatorio|facoltativo
+    |testo|obrigat[óo]rio|verplicht|optioneel|tekst|wymagane|opcjonalne|liczba)\W*"""
+)
+"""What a form to fill in says below a heading: required, max. 40 characters, varchar(20)."""
+_EXAMPLE = re.compile(r"[\d@]")
+CODES = ("totals-row", "foot-line", "headings-again", "what-to-enter")
+_AT_THE_TOP = 2  # rows
 _AT_THE_END = 12  # rows
 _ENOUGH = 2
 
@@ -30,8 +39,20 @@ _ENOUGH = 2
 def told(raw: RawList) -> RawList:
     """The list with each row that is no record named as such."""
     unread = {p.row for p in raw.problems if p.fatal}
-    found = [p for p in (*_headings_again(raw), *reversed(_at_the_end(raw))) if p.row not in unread]
+    found = [p for p in (*_to_enter(raw), *_headings_again(raw), *reversed(_at_the_end(raw))) if p.row not in unread]
     return replace(raw, problems=(*raw.problems, *found)) if found else raw
+
+
+def _to_enter(raw: RawList) -> list[Problem]:
+    """The first rows as long as they say what the columns are to hold, with a mail address or a number for an example at most."""
+    names, found = raw.table.column_names, list[Problem]()
+    for row, cells in enumerate(zip(*raw.table.slice(0, _AT_THE_TOP).to_pydict().values(), strict=True), 1):
+        filled = [(name, str(cell).strip()) for name, cell in zip(names, cells, strict=True) if str(cell or "").strip()]
+        said = [(name, cell) for name, cell in filled if _ENTERED.fullmatch(cell)]
+        if len(said) < _ENOUGH or not all(_ENTERED.fullmatch(cell) or _EXAMPLE.search(cell) for _, cell in filled):
+            break
+        found.append(Problem("what-to-enter", row, *said[0], fatal=True))
+    return found
 
 
 def _at_the_end(raw: RawList) -> list[Problem]:
