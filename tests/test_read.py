@@ -269,6 +269,23 @@ def test_workbooks_are_read(tmp_path):
         read_list(tmp_path / "list.xlsx", ListPolicy(sheet="New"))
 
 
+@pytest.mark.parametrize(
+    ("first", "read"),
+    [
+        ([["How to fill in this list"], ["One row for each person"]], "People"),
+        ([["Field", "Meaning"], ["Name", "as in the passport"], ["Phone", "with the area code"]], "People"),
+        ([["Name", "Town"], ["Cy Orme", "Yarrow"]], "First"),
+        ([["Spieler", "Pult"], *[[f"Cy Orme {i}", f"{i}"] for i in range(9)]], "First"),
+    ],
+)
+def test_a_sheet_of_instructions_is_passed_over(tmp_path, first, read):
+    """Of two sheets the first is read, unless a longer one is under headings that are known and it is not; a policy has its way."""
+    people = [["Name", "Phone", "Town"], *[[f"Ada Quist {i}", "212-555-0147", "Orme"] for i in range(5)]]
+    path = _workbook(tmp_path / "list.xlsx", {"First": first, "People": people})
+    assert f'sheet "{read}"' in read_list(path).notes
+    assert 'sheet "First"' in read_list(path, ListPolicy(sheet="First")).notes
+
+
 def test_json_lines_are_read(tmp_path):
     """Objects of any keys; plain arrays in one cell; a line that is none is rejected with its text."""
     (tmp_path / "list.jsonl").write_text(

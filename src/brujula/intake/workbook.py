@@ -19,21 +19,23 @@ from brujula.policy.model import ListPolicy
 ALL = "*"
 """What a policy calls all sheets under the headings of the first."""
 _SHEET = "Sheet"
+_LOOKED_AT = 60  # rows in which headings are
 _MOST_UNPACKED = 4 << 30
 _MOST_RATIO = 300  # a workbook that unpacks to more than this many times its size is a bomb
 
 
 def read_workbook(path: Path, how: ListPolicy) -> RawList:
-    """The chosen sheet, or the first visible one with rows; the others are named, and so are hidden rows.
+    """The chosen sheet, or the first visible one with rows, but for one of instructions; the others are named, and so are hidden rows.
 
     Of all sheets (`*`) those are read that have the headings of the first; a column says which sheet a row is from.
     Raises InputError for a file that is no workbook, is locked with a password, unpacks too large, or lacks the sheet.
     """
     _check_size(path)
     every, filled, spans = _opened(path, how.sheet if how.sheet != ALL else None)
-    chosen = next((n for n, rows in filled.items() if any(any(cell.strip() for cell in row) for row in rows)), "")
-    if not chosen:
+    with_rows = [name for name, rows in filled.items() if any(any(cell.strip() for cell in row) for row in rows)]
+    if not with_rows:
         raise InputError(f"{path}: every sheet is empty; accepted: a header row, then a row for each record")
+    chosen = with_rows[0] if len(with_rows) == 1 or how.header_row is not None else _of_records(filled, with_rows)
     at, cells, first = raw.header(str(path), list(enumerate(filled[chosen], 1)), how.header_row)
     names = raw.headings(str(path), cells if first == at else _without_empty_end(cells))
     others = {name: rows for name, rows in filled.items() if name != chosen and first > at}
@@ -58,6 +60,19 @@ def read_workbook(path: Path, how: ListPolicy) -> RawList:
     lines = [raw.in_part(at, np.arange(n + 1, len(filled[name]) + 1)) for at, (name, n) in enumerate(parts.items())]
     found = RawList(str(path), raw.text_table(names, rows), tuple(notes), (), np.concatenate(lines), places)
     return no_records.told(raw.without_blank_rows(found))
+
+
+def _of_records(filled: dict[str, list[list[str]]], with_rows: Sequence[str]) -> str:
+    """The first sheet, but the first longer one under headings that are known where those of the first are not: it may say how to fill in the others."""
+    from brujula.intake.two_rows import are_headings
+
+    def is_list(name: str) -> bool:
+        _, cells, _ = raw.header(name, list(enumerate(filled[name][:_LOOKED_AT], 1)), None)
+        return sum(bool(c) for c in cells) > 1 and are_headings(cells)
+
+    first, *others = with_rows
+    longer = (name for name in others if len(filled[name]) > len(filled[first]) and is_list(name))
+    return first if is_list(first) else next(longer, first)
 
 
 def _opened(
