@@ -121,6 +121,25 @@ def test_one_column_without_a_heading_loses_no_row(tmp_path, heading, column, ba
     assert (heading in found.table.column_names) != bare
 
 
+@pytest.mark.parametrize(
+    ("rows", "columns"),
+    [
+        ([["Name", "E-mail", "Town"], ["Quist, Ada", "ada@q.example", "Orme"], ["Bo Lind", "", 'the "Yard"']], 3),
+        ([["Name", "E-mail", "Town", "Role"], ["Ada Quist", "ada@q.example", "Orme", "Tuner"]], 4),
+        ([["Quist, Ada"], ["Lind, Bo"], ["Orme, Cy"]], 1),
+    ],
+)
+def test_lines_quoted_as_one_cell_are_read(tmp_path, rows, columns):
+    """A text saved once more from a single column holds its lines in quotes: they are read as what they were; names with a comma stay one cell."""
+    quoted = pd.DataFrame(rows[1:], columns=rows[0]).to_csv(index=False, quoting=0 if columns < 4 else 3) if columns > 1 else ""
+    lines = quoted.splitlines() if columns > 1 else [row[0] for row in rows]
+    _write(tmp_path / "list.csv", "".join('"' + line.replace('"', '""') + '"\n' for line in lines))
+    found = read_list(tmp_path / "list.csv", None if columns > 1 else ListPolicy(header_row=1))
+    assert found.table.num_columns == columns
+    assert [list(row.values()) for row in found.table.to_pylist()] == rows[1:]
+    assert any("quoted as one cell" in note for note in found.notes) == (columns > 1)
+
+
 def test_a_policy_says_there_are_no_headings(tmp_path):
     """header_row = 0: every row is one; 1: the first is the headings, whatever it looks like."""
     path = _write(tmp_path / "list.csv", "Ada,a@b.example\nBob,b@c.example\n")

@@ -30,6 +30,7 @@ DELIMITERS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "pipe"}
 _HEAD = 1 << 18
 _BLOCK = 4 << 20
 _FEW_LINES = 20
+_ONE_CELL = re.compile(r'\s*"(?:[^"]|"")*"\s*')
 _OPEN_LINES = 200  # a quoted cell over more lines than this was never closed
 _OPEN_CELL = 32_768  # bytes: a longer quoted cell may be one that was never closed, so it is looked at line by line
 
@@ -74,6 +75,9 @@ def _read(
     notes, foreign = notes.copy(), not encoding.startswith(("utf", "UTF"))
     start = 3 if head.startswith(b"\xef\xbb\xbf") else 0
     text = head[start:].decode("utf-8", "ignore")
+    if not how.delimiter and _is_quoted_whole(text) and (inside := _inside(path, data, start)):
+        again = [*notes, "each line was quoted as one cell; what stands in it was read"]
+        return _read(path, inside, how, suffix, encoding, again, _survey(path, inside))
     told = re.match(r"(?i)sep=(.)\r?\n", text)
     start += len(told[0].encode()) if told else 0
     text = text[told.end() :] if told else text
@@ -94,6 +98,26 @@ def _read(
     found = RawList(str(path), table, tuple(notes), tuple(problems), None if lines is None else lines + first_line + 1)
     found = raw.without_blank_rows(found)
     return no_records.told(raw.wrong_characters(found, foreign) if foreign or held.twice else found)
+
+
+def _is_quoted_whole(text: str) -> bool:
+    """Whether each of the first lines is one quoted cell that holds a line of cells, as a text does that was saved once more from a single column."""
+    lines = [line for line in text[: text.rfind("\n") + 1].splitlines()[:_FEW_LINES] if line.strip()]
+    if len(lines) < 2 or not all(_ONE_CELL.fullmatch(line) for line in lines):
+        return False
+    inner = [line.strip()[1:-1].replace('""', '"') for line in lines]
+    widths = {len(row) for row in csv.reader(inner, delimiter=_delimiter("\n".join(inner), ""))}
+    # "Quist, Ada" is one cell: twice quoted, or of many cells.
+    return len(widths) == 1 and min(widths) > 1 and (min(widths) > 3 or sum('""' in line for line in lines) > len(lines) / 2)
+
+
+def _inside(path: Path, data: bytes | None, start: int) -> bytes:
+    """What stands in the one cell of each line; nothing where some line has more cells, or cannot be read."""
+    try:
+        rows = list(csv.reader(io.StringIO(b"".join(_blocks(path, data, start)).decode(), newline="")))
+    except csv.Error:
+        return b""
+    return b"" if any(len(row) > 1 for row in rows) else "".join(f"{row[0] if row else ''}\n" for row in rows).encode()
 
 
 def _printed(path: Path, data: bytes | None, start: int, text: str, skipped: int, encoding: str) -> RawList | None:
