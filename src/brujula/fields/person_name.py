@@ -211,6 +211,11 @@ class PersonName(Kind):
             {"suffix": "blank", "family_name": "close"},
         ),
         Example({"full_name": "Alex Stokes r"}, {"full_name": "Alex Stokes"}, {"suffix": "partial"}),
+        Example(
+            {"full_name": "Ada Quist ✔ she/her"},
+            {"given_name": "Ada", "family_name": "Quist"},
+            {"given_name": "same", "family_name": "same"},
+        ),
         Example({"full_name": "Alex Stokes R"}, {"full_name": "Alex Stokes"}, {"suffix": "blank"}),
         Example({"full_name": "Alex Stokes er."}, {"full_name": "Alex Stokes"}, {"suffix": "partial"}),
         Example(

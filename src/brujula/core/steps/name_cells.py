@@ -125,13 +125,19 @@ _RELATIVES = (
 )
 _RELATIVE_OF = rf"^\W*(?:{'|'.join(_RELATIVES)})\s+\S+"
 """Somebody told by whose relative they are: Parent of Ada Quist, who is not Ada."""
-_NOTED = rf"(?i){_RELATIVE_OF}|[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|,\s*{_RANK}|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@|,\s*{GENERATION}\.?\s*,|{_CLERGY}|{_SHORT_TITLE}"
+_SIGNS = f"[{chr(0x2122)}{chr(0x2190)}-{chr(0x21FF)}{chr(0x2500)}-{chr(0x27BF)}{chr(0x1F000)}-{chr(0x1FAFF)}]"
+"""Signs beside a name: a tick, a star, a telephone, a trade mark's, a smile."""
+_THEY = r"(?:she|he|they|hers?|him|his|them|theirs?|any|all)"
+_PRONOUNS = rf"\s+[(\[]?\b{_THEY}(?:\s*/\s*{_THEY}\b)+[)\]]?"
+_NOTED = rf"(?i){_RELATIVE_OF}|{_SIGNS}|{_PRONOUNS}|[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|,\s*{_RANK}|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@|,\s*{GENERATION}\.?\s*,|{_CLERGY}|{_SHORT_TITLE}"
 """What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
 
 
 @cache
 def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
     wordings = (
+        (_SIGNS, " "),
+        (_PRONOUNS, ""),
         (rf"^\s*([^,]*[^,\s])\s*,\s*({GENERATION}\.?)\s*,\s*([^,]*[^,\s])\s*$", r"\1, \3, \2"),
         # Behind one family name of several words two letters are initials: van der Quist, J.P.
         (rf"^(\s*(?:{PARTICLES})\s[^,]*,\s*)(\p{{Lu}})\.\s?(\p{{Lu}})\.", r"\1\2. \3."),
