@@ -469,6 +469,7 @@ FIRMS = [
     ("Harrow Reeds, L td.", "Harrow Reeds Lt.d", "same"),
     ("Harrow Reeds In.c", "Harrow Reeds Inc.", "same"),
     ("Harrow RSL", "Harrow", "words added or left out"),
+    ("Lt D Harrow Reeds", "Harrow Reeds Ltd", "different"),
     ("Harrow Church", "Harrow Church Choir", "some words differ"),
     ("Musikschule Harrow-Süd", "Musikschule Harrow Sued", "same"),
     ("Harrow School", "Harrow School Services", "words added or left out"),

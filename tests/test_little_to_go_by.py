@@ -425,7 +425,7 @@ _SAID = {
 
 @pytest.mark.parametrize(("entity", "field"), [(e, f) for e, fields in _OTHER.items() for f in fields])
 def test_a_name_and_one_field_are_enough_to_plan(entity, field):
-    """Whatever the one field besides the name is: those of both are known, new ones are made or held."""
+    """Whatever the one field besides the name is, each row is known, made anew or left to a person."""
     said = _SAID.get(field, "Reed {}").replace("{}", "{0}")
     name = "full_name" if entity == "contact" else "name"
     old = pd.DataFrame([[f[0], f[1], said.format(i)] for i, f in enumerate(_filler(9))], columns=["id", name, field])

@@ -82,5 +82,5 @@ def standardise(batch: Batch, kinds: Mapping[str, Kind], identifying: str) -> St
     with alphabets.read_as(reading_of(batch, kinds[identifying])):
         for name, (form, found) in zip(names, spread(lambda n: first() if n == identifying else one(n), names), strict=True):
             forms[name] = form
-            keys |= {f"{name}.{key}": value for key, value in found.items()}
+            keys |= {f"{name}.{key}": np.ascontiguousarray(value) for key, value in found.items()}  # as kernels read them
     return Standards(forms, keys)

@@ -202,8 +202,7 @@ class Phone(Kind):
     def keys(self, standard: Phones) -> dict[str, Keys]:
         """`number`: the last seven digits of each of a record's numbers, shape (columns, n); `extension`: where one is given, the line with it."""
         lines, desks = _key(standard.number, standard.size), _desk(standard.number, standard.size, standard.extension)
-        codes = np.ascontiguousarray(standard.codes.T)  # one place behind the other, as kernels read them
-        return {name: np.append(key, np.uint64(0))[codes] for name, key in (("number", lines), ("extension", desks))}
+        return {name: np.append(key, np.uint64(0))[standard.codes.T] for name, key in (("number", lines), ("extension", desks))}
 
     def compare(self, standard: Phones, left: Any, right: Any) -> dict[str, Compared]:
         """One comparison, phone: the best over all numbers of both sides. The area counts where a side does not say its place, which would say it again."""

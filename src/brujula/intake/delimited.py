@@ -106,7 +106,10 @@ def _is_quoted_whole(text: str) -> bool:
     if len(lines) < 2 or not all(_ONE_CELL.fullmatch(line) for line in lines):
         return False
     inner = [line.strip()[1:-1].replace('""', '"') for line in lines]
-    widths = {len(row) for row in csv.reader(inner, delimiter=_delimiter("\n".join(inner), ""))}
+    try:
+        widths = {len(row) for row in csv.reader(inner, delimiter=_delimiter("\n".join(inner), ""))}
+    except csv.Error:
+        return False
     # "Quist, Ada" is one cell: twice quoted, or of many cells.
     return len(widths) == 1 and min(widths) > 1 and (min(widths) > 3 or sum('""' in line for line in lines) > len(lines) / 2)
 
@@ -239,7 +242,7 @@ def _header(path: Path, text: str, delimiter: str, told: int | None) -> tuple[in
     try:
         for row in reader:
             rows.append((reader.line_num, row))
-            if len(rows) >= 60:
+            if len(rows) >= raw.LOOKED_AT:
                 break
     except csv.Error as error:
         if not rows:

@@ -23,7 +23,8 @@ MOST_BYTES = 8 << 30
 MOST_CELL = 1 << 20  # characters: a longer cell is a damaged file, not a value
 MOST_COLUMNS = 4_096
 _PART = 1 << 40  # lines: no part of a list has more
-_LOOKED_AT = 60
+LOOKED_AT = 60
+"""Rows among which headings are."""
 _NEAR_THE_TOP = 15
 _VALUES_LOOKED_AT = 5_000
 _NUMBER = re.compile(r"[-+\d.,\s%$€£]*$")
@@ -128,9 +129,9 @@ def _header_row(name: str, rows: list[tuple[int, list[str]]], told: int | None) 
         if chosen is None:
             raise InputError(f"{name}: list.header_row says {told}, the file has {len(rows)} rows")
         return chosen
-    full = [sum(bool(c.strip()) for c in row) for _, row in rows[:_LOOKED_AT]]
+    full = [sum(bool(c.strip()) for c in row) for _, row in rows[:LOOKED_AT]]
     widest = max(Counter(n for n in full if n).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
-    width = max(Counter(len(r) for _, r in rows[:_LOOKED_AT] if r).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
+    width = max(Counter(len(r) for _, r in rows[:LOOKED_AT] if r).items(), key=lambda w: (w[1], w[0]), default=(1, 0))[0]
     chosen = next(
         (i for i, n in enumerate(full) if n >= max(0.5 * widest, 1) and (n > 1 or widest == 1) and len(rows[i][1]) >= width), 0
     )

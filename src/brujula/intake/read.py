@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import gzip
+import re
 import zipfile
 from contextlib import ExitStack
 from pathlib import Path
 
 from brujula.errors import InputError
 from brujula.intake.formats import DAMAGED, FIRST, JSON, LINES, PACKED, PAGES, TEXTS, Format, check_content, check_list
-from brujula.intake.raw import MOST_BYTES, RawList, found_among_values
+from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList, found_among_values
 from brujula.policy.model import ListPolicy
+
+_VALUE, _FEW = re.compile(r"[\d@]"), 5
 
 
 def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
@@ -34,10 +37,15 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
 
 
 def _has_no_headings(found: RawList) -> bool:
-    # What headings mean takes the compiler along: a list that is not to be read a second time, or is damaged, does not wait for it.
+    """Whether what was taken for headings is a row of values; of many columns asked only where one has a digit or an @ in it, as few headings have, or
+    stands among its column's values."""
+    among, names = found_among_values(found.table), found.table.column_names
+    if len(names) > _FEW and not among and not any(_VALUE.search(h) for h in names if not BY_PLACE.fullmatch(h)):
+        return False
+    # What headings mean takes the compiler along, for which answers that were filled in need not wait.
     from brujula.intake.headless import headings_are_values
 
-    return headings_are_values(found.table, found_among_values(found.table))
+    return headings_are_values(found.table, among)
 
 
 def _read(path: Path, form: Format, how: ListPolicy) -> RawList:

@@ -19,7 +19,6 @@ from brujula.policy.model import ListPolicy
 ALL = "*"
 """What a policy calls all sheets under the headings of the first."""
 _SHEET = "Sheet"
-_LOOKED_AT = 60  # rows in which headings are
 _MOST_UNPACKED = 4 << 30
 _MOST_RATIO = 300  # a workbook that unpacks to more than this many times its size is a bomb
 
@@ -67,7 +66,7 @@ def _of_records(filled: dict[str, list[list[str]]], with_rows: Sequence[str]) ->
     from brujula.intake.two_rows import are_headings
 
     def is_list(name: str) -> bool:
-        _, cells, _ = raw.header(name, list(enumerate(filled[name][:_LOOKED_AT], 1)), None)
+        _, cells, _ = raw.header(name, list(enumerate(filled[name][: raw.LOOKED_AT], 1)), None)
         return sum(bool(c) for c in cells) > 1 and are_headings(cells)
 
     first, *others = with_rows
