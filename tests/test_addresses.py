@@ -216,6 +216,34 @@ def test_taking_apart_loses_nothing(cells, with_country):
         assert sorted(c for c in held if c.isalnum()) == sorted(c for c in said if c.isalnum()), (cell, columns)
 
 
+LINES = [  # lines of an address, and a code in a column of its own; street, city, region
+    (["62 Heather Drive", "Coxland", "Kent", "", ""], "CT1 2AB", "62 Heather Drive", "Coxland", "Kent"),
+    (["Flat 3", "9 Mill Lane", "Alder Green", "Northam", "West Sussex"], "RH12 1AB", "Flat 3, 9 Mill Lane, Alder Green", "Northam", "West Sussex"),
+    (["7 Oak Road", "Northam", "", "", ""], "RH12 1AD", "7 Oak Road", "Northam", ""),
+    (["The Old Rectory", "4 Church Walk", "Coxland", "", ""], "CT1 2AD", "The Old Rectory, 4 Church Walk", "Coxland", ""),
+    (["Hawthorn House", "", "", "", ""], "CT1 2AE", "Hawthorn House", "", ""),
+    (["11 Station Road", "", "", "", ""], "", "11 Station Road", "", ""),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    "headings",
+    [["Address 1", "Address 2", "Address 3", "Address 4", "Address 5"], ["Adr", *(f"ADR{i}" for i in range(2, 6))], ["Address"]],
+)
+def test_a_town_in_any_line(headings):
+    """Numbered lines, or one cell, beside a postal code: the town is the last of them in one row and the line before it in the next; a house alone is no town."""
+    cells = [lines if len(headings) > 1 else [", ".join(filter(None, lines))] for lines, *_ in LINES]
+    table = {"Surname": ["Quist"] * len(LINES)} | dict(zip(headings, zip(*cells, strict=True), strict=True))
+    listed = brujula.plan(
+        pd.DataFrame(table | {"Postcode": [code for _, code, *_ in LINES]}),
+        against=OLD.assign(family_name="Wren"),
+        entity="contact",
+    ).listed
+    found = zip(*(listed.values[f].to_pylist() for f in ("postal_code", "street", "city", "region")), strict=True)
+    assert [*found] == [tuple(told) for _, *told in LINES]
+    assert not listed.left_out
+
+
 def test_towns_that_records_name_are_known():
     """A street and a town, a town and a code, a town alone: read where the records name the town, and a misspelled one among such cells."""
     cells = {

@@ -297,6 +297,7 @@ WHOLE = [
     ("contact", {"NOMBRE": ("Ada", "given_name"), "APELLIDO_1": ("Quist", "family_name"), "APELLIDO_2": ("Lind", ""), "FEC_NAC": ("1984-03-02", "birth_date")}),
     ("contact", {"What is your full name?": ("Ada Quist", "full_name"), "Which school do you teach at?": ("Orme School", "account"), "Email Address": ("a@b.example", "email")}),
     ("contact", {"Buyer Email": ("a@b.example", "other_email"), "Attendee First": ("Ada", "given_name"), "Attendee Last": ("Quist", "family_name"), "Attendee Email": ("a@b.example", "email")}),
+    ("contact", {"Ticket Holder First Name": ("Ada", "given_name"), "Ticket Holder Surname": ("Quist", "family_name"), "Ticket Holder Email": ("a@b.example", "email"), "Buyer Name": ("Carl Wren", ""), "Buyer Email": ("c@d.example", ""), "Song title": ("Mill Street", "")}),
     ("contact", {"Nome do aluno": ("Maria Quist", "full_name"), "Nome da mãe": ("Eva Quist", ""), "Cidade": ("Orme", "city")}),
     ("contact", {"properties.firstname": ("Ada", "given_name"), "properties.lastname": ("Quist", "family_name"), "properties.jobtitle": ("Teacher", "job_title"), "Location Latitude": ("41.2", "")}),
     ("account", {"charity_name": ("The Mary Quist Trust", "name"), "charity_contact_address1": ("1 Mill St", "street"), "charity_contact_web": ("www.reed.example", "website")}),
@@ -639,6 +640,18 @@ def test_whose_mailbox_it_is():
         ({"Apellidos": "Quist", "Tipo vía": "CALLE", "Nombre vía": "Mayor", "Núm.": "12"}, "street", "CALLE Mayor 12"),
         ({"Nom": "Quist", "N°": "12", "Type de voie": "RUE", "Voie": "rue des Lilas"}, "street", "12 rue des Lilas"),
         (
+            {
+                "Surname": "Quist",
+                "Address Line 1": "12 Mill Street",
+                "Address Line 2": "Unit 4",
+                "Address Line 3": "Alder",
+                "Address Line 4": "ORME",
+                "Town": "Orme",
+            },
+            "street",
+            "12 Mill Street, Unit 4, Alder",
+        ),
+        (
             {"Surname": "Quist", "RegAddress.AddressLine1": "12 Mill Street", "RegAddress.AddressLine2": "Unit 4"},
             "street",
             "12 Mill Street, Unit 4",
@@ -646,7 +659,7 @@ def test_whose_mailbox_it_is():
     ],
 )
 def test_what_stands_in_two_columns_is_read_together(row, field, whole):
-    """A second surname, words in front of a family name, a house number, a second line; what the one column holds already is not said twice."""
+    """A second surname, words in front of a family name, a house number, further lines; what the one column holds already is not said twice."""
     old = pd.DataFrame([["C-1", "Wren"]], columns=["id", "family_name"])
     plan = brujula.plan(pd.DataFrame([row] * 5), against=old, entity="contact")
     assert set(plan.batch.columns[field].values.arrow().to_pylist()) - {"Wren"} == {whole}

@@ -49,7 +49,8 @@ class Identifier(Kind):
         "registration_no": """registration no | registration number | company number | vat | vat id | vat number | tax id | ein | nif
             | cif | siret | ust id | ustid | nip | cnpj | rfc | partita iva | p iva | piva | charity number | charity no | lei | reg no | company reg no | federal id | federal tax id | handelsregisternummer | kvk | kvk nummer | kvk number | siren | krs | regon | handelsregister | hrb | steuernummer | usc | duns | company registration | uid nummer | umsatzsteuer id | ust idnr | cif nif | cnpj cpf
             | tax no | tax number | taxpayer id | ssn | soc sec id | soc sec no | social security number | social security no | national id
-            | national id number | national insurance number | national insurance no | ni number | nhs number | medicare number
+            | national id number | national insurance number | national insurance no | ni number | nhs number | nhs no | medicare number
+            | mrn | medical record number | medical record no | hospital number | hospital no
             | member id | member no | member number | membership id | membership no | membership number | student id | student no | student number
             | pupil no | pupil number | employee id | employee no | employee number | staff id | staff no | staff number | personnel number | payroll number
             | passport no | passport number | licence | licence no | licence number | license | license no | license number | lic no | bar number | npi | npi number | voter id | voter number | school code

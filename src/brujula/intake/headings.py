@@ -55,7 +55,7 @@ def in_full(plain: str) -> str:
 
 
 def says_other(which: str, words: set[str]) -> bool:
-    """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, also those `numbering` records, `any` values, or a mailbox, number or name that is `anothers` or `relatives`."""
+    """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, also those `numbering` records, `any` values, the title of `works`, or a mailbox, number or name that is `anothers` or `relatives`."""
     return not _others(which).isdisjoint({*words, *(word.removesuffix("s") for word in words)})
 
 

@@ -75,6 +75,10 @@ _HARDLY = 0.2  # share of values
 _KIN = 0.1  # so much surer is a heading that names its field among other words, where one of these stands over the names
 
 
+_OF_THEM = (*addresses.PARTS, "email", "phone", "mobile")
+"""Fields that lists have of several people or firms in a row."""
+
+
 class _Option(NamedTuple):
     """A field that a column may be; filled : the share of its cells that are, to choose by between two as sure."""
 
@@ -183,6 +187,8 @@ class _Column:
             or (kind in ("email", "phone", "website", "postal_address") and says_of_what_sort(self.heading))
             # Agent City beside Principal City
             or field in self.placed
+            # Song title
+            or (field in ("job_title", "prefix") and says_other("works", self.words))
             # Owner type: private, state
             or (self.words & OF_A_SORT and field == "owner")
             # A department of France, or of a firm.
@@ -331,10 +337,8 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         score = 0.6 if BY_PLACE.fullmatch(table.column_names[i]) else 0.45
         options.append(_Option(score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
     kin = _kin(table, _named_beside(table, _given_once(options, entity, _of_one(table))))
-    # Beside Recipient Org the city is Recipient Org:City, and not the Funder City.
-    options = [
-        o._replace(score=o.score + _KIN) if kin[o.at] and o.score < SURELY and o.field in addresses.PARTS else o for o in options
-    ]
+    # Beside Recipient Org the city is Recipient Org:City, and not the Funder City; beside Ticket Holder Name the mailbox is the Ticket Holder Email.
+    options = [o._replace(score=o.score + _KIN) if kin[o.at] and o.score < SURELY and o.field in _OF_THEM else o for o in options]
     chosen = _named_beside(table, _given_once(options, entity, kin))
     _without_others(columns, chosen)
     _of_one_address(columns, chosen)

@@ -12,10 +12,11 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
-from brujula.core.steps.one_cell import BREAK, CODE
+from brujula.core.steps.one_cell import CODE
 from brujula.errors import PolicyError
-from brujula.fields.postal_address import country_codes, parts_of
+from brujula.fields.postal_address import country_codes
 from brujula.intake import (
+    address_cells,
     addresses,
     areas,
     bands,
@@ -34,6 +35,7 @@ from brujula.intake import (
     streets,
     surnames,
 )
+from brujula.intake.address_cells import FITS
 from brujula.intake.content import is_code
 from brujula.intake.headings import numbers_records
 from brujula.intake.meanings import meanings, names_a_person
@@ -65,9 +67,6 @@ _AUTO = {
     ),
 }
 """Field to: fields that must not be mapped, and the patterns by which its cells fall into several fields, the first that fits."""
-_FITS = 0.6
-_GAP = r"([^\s,])\s{2,}(\S)"
-"""Parts the lines of an address, where most cells of a column have it; in a few it is a slip."""
 
 
 _Values = dict[str, pa.ChunkedArray]
@@ -120,9 +119,9 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
     if apart:
         values, fields, _ = blocks.apart(raw.table, values, fields, entity)
         values, freed = numbered.apart(values, fields)
-        values, fields, _ = _taken_apart(values, fields, entity)
-        free = [c for c in raw.table.column_names if c not in fields.values()]
-        notes = freed
+        values, fields, notes = _taken_apart(raw.table, values, fields, entity)
+        free = [c for c in raw.table.column_names if c not in _columns_of(fields)]
+        notes = freed + notes
         for read, _ in _joined(entity):
             values, fields, more = read(raw.table, values, fields, free)
             notes += more
@@ -132,7 +131,7 @@ def as_it_is(raw: RawList, entity: str, apart: bool = False) -> Shaped:
         used = {c for said in fields.values() for c in said.split(" + ")}
         values, fields, agreed = consents.joined(raw.table, values, fields, [c for c in raw.table.column_names if c not in used])
         raw = replace(raw, notes=(*raw.notes, *agreed))
-    taken = {c for said in fields.values() for c in said.split(" + ")}
+    taken = _columns_of(fields)
     return Shaped(raw, values, fields, tuple(c for c in raw.table.column_names if c not in taken))
 
 
@@ -175,7 +174,7 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
         values, fields, more = named_parts.apart(table, values, fields, frozenset((*policy.columns, *used)))
         notes += more
     values, freed = numbered.apart(values, fields)
-    values, fields, more = _taken_apart(values, fields, entity, known.get("city"))
+    values, fields, more = _taken_apart(table, values, fields, entity, known.get("city"), frozenset((*policy.columns, *used)))
     notes += freed + more
     for column, pattern in policy.split.items():
         parts, odd = _split(table.column(column), pattern, column)
@@ -188,7 +187,7 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     for field, text in policy.constant.items():
         values[field] = pa.chunked_array([pa.repeat(pa.scalar(text, pa.large_string()), table.num_rows)])
         fields[field] = f'"{text}" for every row'
-    taken = set(fields.values()) | set(used)
+    taken = _columns_of(fields) | set(used)
     left = [c for c in table.column_names if c not in taken and policy.columns.get(c) != ""]
     for read, field in _joined(entity):
         if field not in {*policy.columns.values(), *policy.constant, *made}:
@@ -254,11 +253,21 @@ def _placeholders(pattern: str) -> list[str]:
     return re.findall(r"\{([^{}]+)\}", pattern)
 
 
+def _columns_of(fields: _Fields) -> set[str]:
+    """The columns that fields are made of: of one made of several each, and of what may be a heading with a + in it that as well."""
+    return {c for said in fields.values() for c in (said, *said.split(" + "))}
+
+
 def _taken_apart(
-    values: dict[str, pa.ChunkedArray], fields: dict[str, str], entity: str, towns: pa.ChunkedArray | None = None
-) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
+    table: pa.Table,
+    values: _Values,
+    fields: _Fields,
+    entity: str,
+    towns: pa.ChunkedArray | None = None,
+    told: frozenset[str] = frozenset(),
+) -> tuple[_Values, _Fields, list[str]]:
     """Cells that hold several fields, as most of a column's do, taken apart; the others stay whole in the column's field."""
-    values, fields, notes = _address_apart(values, fields, towns)
+    values, fields, notes = address_cells.apart(table, values, fields, entity, towns, told)
     for field, (absent, patterns) in _AUTO.items():
         if field not in values or any(f in values for f in absent):
             continue
@@ -268,7 +277,7 @@ def _taken_apart(
         # What has a column of its own is not looked for in another.
         open_to = [p for p in patterns if not any(f in values for f in re.findall(r"\?P<(\w+)>", p) if f != field)]
         fits = [pc.match_substring_regex(sample, p) for p in open_to] if len(sample) > 3 else []
-        if not fits or float(pc.mean(reduce(pc.or_, fits).cast(pa.float64())).as_py()) < _FITS:
+        if not fits or float(pc.mean(reduce(pc.or_, fits).cast(pa.float64())).as_py()) < FITS:
             continue
         parts = reduce(_else, (_extracted(whole, p) for p, fit in zip(open_to, fits, strict=True) if pc.any(fit).as_py()))
         parts = {f: v for f, v in parts.items() if f in ENTITIES[entity].fields}
@@ -280,47 +289,6 @@ def _taken_apart(
         fields |= dict.fromkeys(parts, column)
         notes.append(f'column "{column}" taken apart into {", ".join(parts)}')
     return values, fields, notes
-
-
-def _address_apart(
-    values: dict[str, pa.ChunkedArray], fields: dict[str, str], towns: pa.ChunkedArray | None
-) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
-    """A street that holds whole addresses, as most of its cells do, taken apart; the other cells stay whole, also those of which anything would be lost."""
-    values, fields = dict(values), dict(fields)
-    if "street" not in values or "city" in values or "postal_code" in values:
-        return values, fields, []
-
-    sample = values["street"].slice(0, 2_000)
-    sample = sample.filter(pc.not_equal(pc.utf8_trim_whitespace(sample), ""))
-    if len(sample) <= 3:
-        return values, fields, []
-    gaps = pc.mean(pc.match_substring_regex(sample, _GAP).cast(pa.float64())).as_py() >= _FITS
-    own: set[str] = {"region", "country"} & values.keys()
-
-    def read(cells: pa.ChunkedArray, but: set[str]) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
-        found, parts = parts_of(pc.replace_substring_regex(cells, _GAP, r"\1, \2") if gaps else cells, towns)
-        taken = {f: pc.fill_null(v, "") for f, v in parts.items() if f not in but}
-        return found & (sum(_n_letters(v) for v in taken.values()) == _n_letters(cells.combine_chunks())), taken
-
-    # Where the cells say mostly of which region they are, a column of regions beside them is of something else (of where a machine stands).
-    whole, parts = read(sample, set())
-    own -= {f for f in own if np.mean(_n_letters(parts[f].filter(pa.array(whole))) > 0) >= _FITS} if whole.any() else set()
-    if read(sample, own)[0].mean() < _FITS:
-        return values, fields, []
-    whole, parts = read(values["street"], own)
-    mask, column = pa.array(whole), fields["street"]
-    parts = {f: v for f, v in parts.items() if f == "street" or pc.any(pc.not_equal(v, "")).as_py()}
-    said = {f: mask if f == "street" else pc.and_(mask, pc.not_equal(v, "")) for f, v in parts.items()}
-    parts = {f: pc.if_else(said[f], v, values[f].combine_chunks() if f in values else "") for f, v in parts.items()}
-    values |= {f: pa.chunked_array([v]) for f, v in parts.items()}
-    named = {f: f"{column} + {fields[f]}" if f in fields and f != "street" else column for f in parts}
-    return values, fields | named, [f'column "{column}" taken apart into {", ".join(parts)}']
-
-
-def _n_letters(texts: pa.Array) -> NDArray[np.int64]:
-    """How many characters of each text are neither space nor punctuation."""
-    found = pc.utf8_length(pc.replace_substring_regex(texts, rf"(?:[\s,;.|()/#'\"–-]|{BREAK})+", ""))
-    return np.asarray(found.to_numpy(zero_copy_only=False), np.int64)
 
 
 def _else(first: dict[str, pa.Array], other: dict[str, pa.Array]) -> dict[str, pa.Array]:

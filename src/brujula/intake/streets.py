@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 from functools import cache, reduce
+from itertools import takewhile
 
 import pyarrow as pa
 import pyarrow.compute as pc
@@ -70,9 +71,12 @@ def joined(
         )
     whole = reduce(lambda made, c: beside(table.column(c), made, " "), reversed(ahead), values["street"])
     whole = reduce(lambda made, c: beside(made, table.column(c), " "), after, whole)
-    if second:
-        whole = beside(whole, table.column(second), ", ")
-    used = [*ahead, fields["street"], *after, *filter(None, [second])]
+    # Line 3 may be the town's, which has a column of its own.
+    placed = [values[f] for f in ("city", "region", "country", "postal_code") if f in values]
+    further = [second, *_lines_behind(second, free)] if second else []
+    for line in further:
+        whole = beside(whole, table.column(line) if line == second else _but(table.column(line), placed), ", ")
+    used = [*ahead, fields["street"], *after, *further]
     if len(used) == 1:
         return values, fields, []
     note = f"columns {', '.join(repr(c) for c in used)} read together as the street".replace("'", '"')
@@ -102,6 +106,20 @@ def is_second_line(heading: str) -> bool:
     plain = _plain(heading)
     lines = tuple(f" {w}" for w in worded(_SECOND) if w.endswith("2"))
     return plain in worded(_SECOND) or plain.endswith(lines) or set(plain.split()) >= _SECOND_LINE
+
+
+def _lines_behind(second: str, free: list[str]) -> list[str]:
+    """The columns of the third line of an address and those behind it, by the heading of the second."""
+    plain, headed = folded(second), {folded(c): c for c in free}
+    numbered = [plain[: plain.rindex("2")] + str(i) + plain[plain.rindex("2") + 1 :] for i in range(3, 7)] if "2" in plain else []
+    return [headed[wanted] for wanted in takewhile(headed.__contains__, numbered)]
+
+
+def _but(line: pa.ChunkedArray, placed: list[pa.ChunkedArray]) -> pa.ChunkedArray:
+    """A column's cells, blank where they say what one of these columns says."""
+    text, *told = (pc.utf8_lower(pc.utf8_trim_whitespace(c)) for c in (line, *placed))
+    again = reduce(pc.or_, (pc.equal(text, other) for other in told), pa.scalar(False))
+    return pc.if_else(again, pa.scalar("", line.type), line)
 
 
 def _has_a_first(second: str, street: str, headings: Iterable[str]) -> bool:
