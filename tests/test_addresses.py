@@ -244,6 +244,23 @@ def test_a_town_in_any_line(headings):
     assert not listed.left_out
 
 
+def test_lines_that_begin_with_the_name():
+    """Bill to 1 to 4: who it is, the contact in some, street and town in the lines that are left."""
+    rows = [
+        ["Harrow Reeds LLC", "Ada Quist", "12 Mill Street", "Orme, TX 75272"],
+        ["Lind Horns Inc", "9 High Street", "Orme, OR 97201", ""],
+    ] * 3
+    table = {"Customer": [r[0] for r in rows], "Main Contact": ["Ada Quist", "Bo Lind"] * 3} | {
+        f"Bill to {i + 1}": [r[i] for r in rows] for i in range(4)
+    }
+    values = brujula.plan(pd.DataFrame(table), against=OLD.assign(family_name="Wren"), entity="contact").listed.values
+    found = [values[f].to_pylist()[:2] for f in ("account", "full_name", "street", "city", "region", "postal_code")]
+    assert [*zip(*found, strict=True)] == [
+        ("Harrow Reeds LLC", "Ada Quist", "12 Mill Street", "Orme", "TX", "75272"),
+        ("Lind Horns Inc", "Bo Lind", "9 High Street", "Orme", "OR", "97201"),
+    ]
+
+
 def test_towns_that_records_name_are_known():
     """A street and a town, a town and a code, a town alone: read where the records name the town, and a misspelled one among such cells."""
     cells = {

@@ -48,7 +48,21 @@ def test_a_heading_says_of_what_and_which_way(heading, fields, agreed):
 
 
 @pytest.mark.parametrize(
-    "heading", ["Contact name", "Phone", "E-mail", "No", "Status", "Accepted", "Text", "House no", "Subscription", "Inscrito"]
+    "heading",
+    [
+        "Contact name",
+        "Phone",
+        "E-mail",
+        "No",
+        "Status",
+        "Accepted",
+        "Text",
+        "House no",
+        "Subscription",
+        "Inscrito",
+        "Photo consent",
+        "Parental consent",
+    ],
 )
 def test_other_headings_say_nothing_of_consent(heading):
     """What is no column of consent is none, whatever word of one it has."""

@@ -114,6 +114,45 @@ def test_several_people_of_a_row_become_rows(tmp_path):
     assert len(brujula.plan(str(tmp_path / "list.csv"), against=str(tmp_path / "old.csv"), policy=one).outcomes) == 3
 
 
+@pytest.mark.parametrize(
+    ("naming", "names"),
+    [
+        ({"Family Name": ["Quist", "Wren"], "Head of Household": ["Ada", "Carl"], "Spouse": ["Bo", ""]}, [("Ada", "Quist"), ("Bo", "Quist"), ("Carl", "Wren")]),
+        ({"Husband": ["Bo Quist", "Carl Wren"], "Wife": ["Ada Quist", ""]}, ["Bo Quist", "Ada Quist", "Carl Wren"]),
+    ],
+)  # fmt: skip
+def test_a_couple_of_a_row_becomes_rows(naming, names):
+    """Husband and wife, each with their own mailbox, and the line of both."""
+    mail = {"His Email": ["h1@q.example", "h2@w.example"], "Her Email": ["w1@q.example", ""]}
+    values, _, found = shaped(naming | mail | {"Home Phone": ["212-555-0101", "212-555-0102"]})
+    assert (
+        list(zip(values["given_name"], values["family_name"], strict=True)) if "given_name" in values else values["full_name"]
+    ) == names
+    assert values["email"] == ["h1@q.example", "w1@q.example", "h2@w.example"]
+    assert values["phone"] == ["212-555-0101", "212-555-0101", "212-555-0102"]
+    assert found.person.tolist() == [1, 2, 1]
+
+
+def test_parents_beside_a_child_are_no_people_of_the_list():
+    """The list is of the players: a row each, with a parent's mailbox."""
+    values, _, found = shaped(
+        {
+            "Player First": ["Ada"],
+            "Player Last": ["Quist"],
+            "Parent 1 Name": ["Bo Quist"],
+            "Parent 1 Email": ["b@q.example"],
+            "Parent 2 Name": ["Cy Quist"],
+            "Parent 2 Email": ["c@q.example"],
+        }
+    )
+    assert (values["given_name"], values["family_name"], values["email"], found.person) == (
+        ["Ada"],
+        ["Quist"],
+        ["b@q.example"],
+        None,
+    )
+
+
 def test_numbered_phones_are_no_people():
     """Phone 1 and Phone 2 are two numbers of one person."""
     _, _, found = shaped({"Name": ["Ada Quist"], "Phone 1": ["212-555-0101"], "Phone 2": ["212-555-0102"]})

@@ -18,7 +18,8 @@ from brujula.intake.content import SAMPLE
 from brujula.intake.headings import folded
 from brujula.intake.meanings import meanings
 from brujula.intake.raw import is_filled
-from brujula.intake.streets import beside
+from brujula.intake.streets import beside, but
+from brujula.policy.entities import ENTITIES
 
 FITS = 0.6
 """Share of cells that fit from which a column is taken apart."""
@@ -45,7 +46,10 @@ def apart(
     if "street" not in values or "city" in open_fields:
         return values, fields, []
     own = {f: v for f, v in values.items() if f in open_fields}
-    whole = reduce(lambda first, c: beside(first, table.column(c), ", "), lines[1:], own["street"])
+    # Bill to 1: who it is, before where.
+    names = [values[f] for f in (*ENTITIES[entity].naming, "account") if f in values]
+    cells = [but(table.column(c), names) for c in lines] if len(lines) > 1 else [own["street"]]
+    whole = reduce(lambda first, line: beside(first, line, ", "), cells)
     columns = " + ".join(lines) if len(lines) > 1 else fields["street"]
     found, parts = _read(whole, own, towns)
     if not found.any():
@@ -97,21 +101,18 @@ def _read(whole: pa.ChunkedArray, own: _Values, towns: pa.ChunkedArray | None) -
 
 
 def _lines(table: pa.Table, fields: _Fields, entity: str, told: Collection[str]) -> list[str]:
-    """The columns of an address in numbered lines of which the street is the first; the street's alone where there are no others."""
+    """The columns of an address in numbered lines, the street's alone where it has no others. It is the first of them, but under a heading that tells nothing (Bill to)."""
     street = fields.get("street", "")
     if street not in table.column_names:
         return []
     numbered = {_numbered(c): c for c in table.column_names if c not in told}
     stem, first = _numbered(street)
-    if first > 1 or not ("street" in meanings(stem, entity) or stem in _LINES):
+    headed = meanings(stem, entity)
+    if not ("street" in headed or stem in _LINES or not headed) or (first > 1 and headed):
         return [street]
-    lines = [street]
-    while (following := numbered.get((stem, len(lines) + 1))) is not None:
-        taken = next((f for f, c in fields.items() if c == following), "street")
-        if taken not in PARTS:
-            break
-        lines.append(following)
-    return lines
+    taken = {c for f, c in fields.items() if f not in PARTS}
+    lines = [c for c in (numbered.get((stem, i)) for i in range(1, 10)) if c is not None and c not in taken]
+    return lines if street in lines and numbered.get((stem, 1)) in lines else [street]
 
 
 def _numbered(heading: str) -> tuple[str, int]:

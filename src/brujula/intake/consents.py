@@ -48,6 +48,8 @@ def said(heading: str) -> Said | None:
     plain = re.sub(rf" {words['answers'].pattern}$", "", plain)
     has = {name: pattern.search(plain) is not None for name, pattern in words.items()}
     channels = tuple(f for f, named in ((MAIL, has["mail"]), (CALL, has["call"])) if named)
+    if has["others"] and not (channels or has["contact"]):
+        return None  # to photographs
     both = (MAIL, CALL) if has["contact"] or has["consents"] or has["bars"] else ()
     if has["bars"] or (has["refuses"] and (channels or both)):
         return Said(channels or both, False)

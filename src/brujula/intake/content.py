@@ -171,6 +171,7 @@ _HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "city": 0.8, "street
 """Shares of values that tell a column without a heading that is known; the first that does."""
 _HALF_DAYS = frozenset(("am", "pm"))
 _YEARS = 0.9  # a column of these is no postal code's
+_OTHER_LENGTHS = 0.15  # share of bare numbers that are longer or shorter than most, up to which they may be postal codes: leading zeros get lost
 PLACES = frozenset(("country", "region"))  # one heading may mean either: Kraj in Warsaw and in Prague
 
 
@@ -198,6 +199,9 @@ def held_fields(samples: Samples) -> list[str]:
         "given_name": samples.shares(given & (size > 0)) * (samples.shares(size == 1) > 0.6),
     } | {field: samples.shares(matches(text, pattern)) for field, pattern in _PATTERNS.items()}
     shares["postal_code"] *= samples.shares(matches(text, r"^(19|20)\d\d$")) < _YEARS
+    # Codes of one country have as many digits each; what counts something has fewer here and more there.
+    most = np.max([samples.shares(matches(text, rf"^\d{{{n}}}$")) for n in range(4, 7)], axis=0)
+    shares["postal_code"] *= samples.shares(matches(text, r"^\d{4,6}$")) - most <= _OTHER_LENGTHS
     told = ((field for field, least in _HELD.items() if shares[field][i] >= least) for i in range(samples.columns))
     return [next(fields, "") if enough else "" for fields, enough in zip(told, samples.enough(), strict=True)]
 

@@ -20,6 +20,7 @@ OURS = "brujula"
 def folded(heading: str) -> str:
     """A heading as plain lower-case words: `FirstName`, `first_name` and `First name` are one."""
     spaced = re.sub(r"([a-z])([A-Z])", r"\1 \2", once(heading).replace("°", "º"))
+    spaced = re.sub(r"(?i)\bč\.", "číslo ", spaced)  # Č.p. is the number of a house, C.P. a postal code
     words = fold(Texts.of([spaced]))
     if len(words.vocabulary) == 0:
         return ""

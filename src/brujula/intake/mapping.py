@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
@@ -39,11 +39,11 @@ from brujula.intake.content import (
     on_one_site,
     says_who_is_there,
 )
-from brujula.intake.headings import OF_A_SORT, folded, in_full, is_of_a_head, says_of_what_sort, says_other
+from brujula.intake.headings import OF_A_SORT, folded, in_full, is_of_a_head, says_of_what_sort, says_other, which_address
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.intake.reached import is_reached_by
-from brujula.intake.streets import is_part
+from brujula.intake.streets import is_house, is_part
 from brujula.policy.entities import ENTITIES, kind_of
 
 _NAMED_PLACES = ("city", "region", "country")
@@ -145,7 +145,10 @@ class _Column:
         self.relatives = ({"given_name", "family_name"} <= plainly or "full_name" in plainly) and says_other(
             "relatives", self.words
         )
-        self.elses = (self.anothers and self.strongest in ("email", "phone")) or (not self.headed and self._is_elses())
+        partners = self.relatives and says_other("partners", self.words)
+        self.elses = ((self.anothers or partners) and self.strongest in ("email", "phone")) or (
+            not self.headed and self._is_elses()
+        )
         self.elses |= not self.words.isdisjoint({"id", "ip"}) and self.strongest == "phone"  # Location ID: 0000001-01-001
         return self
 
@@ -153,6 +156,7 @@ class _Column:
         """Whether a column under a heading that means no field of ours holds something that none does."""
         return (
             "fax" in self.words
+            or is_house(self.heading)
             or says_other("any", self.words)
             or (says_other("numbers", self.words) and is_words(self.table, self.at, r"^\s*-?[\d.,]+\s*$"))
             or is_running(self.values)
@@ -182,6 +186,7 @@ class _Column:
             (flag and weak and not flags)
             or (self.anothers and kind in ("email", "phone", "person_name"))
             or (self.relatives and kind == "person_name")
+            or (self.relatives and says_other("partners", self.words) and kind in ("email", "phone"))
             # Phone type: Home, Cell
             or (self.words & OF_A_SORT and not flags and (kind == "company" or is_repeated(self.values)))
             or (kind in ("email", "phone", "website", "postal_address") and says_of_what_sort(self.heading))
@@ -199,6 +204,8 @@ class _Column:
             or (score < SURELY < self.headed[surest] and (kind == "identifier" or kind != kind_of(self.entity)[surest]))
             # An id that many rows give is of something else: a firm, an owner, a campaign.
             or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
+            # Order ID: a number of ours by chance
+            or (field == "id" and score < SURELY and says_other("deeds", self.words))
             # Where somebody was born; which licence somebody has
             or (field in ("birth_date", "registration_no") and is_words(self.table, self.at, r"^\D*$"))
             # Source URL: the one page on which all signed up
@@ -271,6 +278,7 @@ class _Column:
             and (self.headed or self.words & _OF_WORK or not is_repeated(self.values))
             and not strongest
             and not (self.headed and max(self.headed.values()) > SURELY and self.firms < NAMED)
+            and self.words.isdisjoint(OF_A_SORT | _WITHIN_A_FIRM)
         ):
             yield _Option(0.55, self.at, told, f"holds names of {'organisations' if self.firms >= NAMED else 'people'}")
         unsaid = not self.headed or (self._is_elsewhere and self._held not in self.headed)
@@ -301,6 +309,8 @@ class _Column:
 _NUMBERED = (
     50  # of the numbers of members, of all there are, one in so many at least is in a list; of phones hardly one in a hundred
 )
+_WITHIN_A_FIRM = frozenset("department departments dept division abteilung team section beat".split())
+"""What firms are divided in: Music, Technology."""
 _OF_WORK = frozenset("building campus worksite workplace".split())
 """Where people work, under which a firm's few sites or a district's few schools stand over and over."""
 
@@ -331,6 +341,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         else set()
     )
     placed = {f for c in columns if not says_other("places", c.words) for f in c.headed if f in addresses.PARTS}
+    _told_by_people(own)
     options = [o for column in columns for o in column.beside(plainly, placed).options()]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.
@@ -356,6 +367,18 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         text = pc.unique(table.column(i).slice(0, SAMPLE)).to_pylist()
         out.append(Suggestion(column, field, round(score, 2), why, tuple([t for t in text if t and t.strip()][:3])))
     return out
+
+
+_SOME, _MOST = 0.2, 0.7  # shares of values with words of firms, and that are people's names
+
+
+def _told_by_people(columns: list[_Column]) -> None:
+    """Customers some of whom are plainly firms are the firms of the people in a column beside them: Customer, Main Contact."""
+    headed = [c for c in columns if c.entity == "contact" and "full_name" in c.headed and not c.strongest]
+    if any(c.persons >= _MOST and c.firms < 0.1 for c in headed):
+        for column in headed:
+            if column.firms >= _SOME and column.persons < 0.5:
+                column.firms, column.persons = max(column.firms, NAMED), 0.0
 
 
 _INITIALS = frozenset("initials voorletters initialen iniciales initiales inicjaly".split())
@@ -405,15 +428,21 @@ def _kin(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, int]:
 
 
 def _without_others(columns: list[_Column], chosen: dict[int, _Option]) -> None:
-    """Leave out the second mailbox where its heading goes with names of others: Attendee email beside Buyer first name and Attendee first name."""
-    at = next((i for i, option in chosen.items() if option.field == "other_email"), None)
+    """Leave out mailboxes and numbers of people whose headings go with names of others: Buyer email beside Buyer name and Attendee name. A parent's may be a child's."""
     named = [c for c in columns if c.headed and max(c.headed, key=lambda f: c.headed[f]) in _NAMING]
-    own, others = (
-        set().union(*(c.words for c in named if (c.at in chosen and chosen[c.at].field in _NAMING) == ours)) - _NAME_WORDS
-        for ours in (True, False)
-    )
-    if at is not None and not (others - own).isdisjoint(columns[at].words):
-        del chosen[at]
+    own = _words_of(c for c in named if c.at in chosen and chosen[c.at].field in _NAMING)
+    beside = _words_of(c for c in named if not (c.at in chosen and chosen[c.at].field in _NAMING)) - own
+    others = _words_of(c for c in named if c.at not in chosen and not which_address(c.heading)) - own
+    for at in [i for i, option in chosen.items() if option.field in ("email", "other_email", "phone", "mobile")]:
+        words, second = columns[at].words, chosen[at].field == "other_email"
+        elses = columns[at].entity == "contact" and own.isdisjoint(words) and not says_other("relatives", words)
+        if not (beside if second else others if elses else frozenset()).isdisjoint(words):
+            del chosen[at]
+
+
+def _words_of(columns: Iterable[_Column]) -> frozenset[str]:
+    """The words of headings that say of whom they are."""
+    return frozenset().union(*(c.words for c in columns)) - _NAME_WORDS
 
 
 def _of_one_address(columns: list[_Column], chosen: dict[int, _Option]) -> None:

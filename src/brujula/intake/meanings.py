@@ -7,8 +7,8 @@ from functools import cache
 
 from brujula import tables
 from brujula.fields import kinds
-from brujula.intake.headings import OURS, asked_for, folded, in_full, says_other
-from brujula.intake.streets import is_house_number
+from brujula.intake.headings import OURS, asked_for, in_full
+from brujula.intake.streets import is_house, is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
 SURELY = 0.9
@@ -74,7 +74,11 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     if heading.lower().startswith(f"{OURS} ") and (own := heading.lower().split(" ")[1]) in ENTITIES[entity].fields:
         return {own: 1.0}
     plain = _plain(heading)
-    if not _MACHINES.isdisjoint(plain.split()) or (entity == "contact" and not _ON_A_MAP.isdisjoint(plain.split())):
+    if (
+        is_house(plain)
+        or not _MACHINES.isdisjoint(plain.split())
+        or (entity == "contact" and not _ON_A_MAP.isdisjoint(plain.split()))
+    ):
         return {}
     found = _by_words(plain, entity)
     bare = re.sub(r"\s*\d+$", "", plain)
@@ -89,6 +93,12 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         # Business address: city is the city, company phone the phone; so is Address 1 city.
         ends = not _TELLING.isdisjoint(_by_words(plain.split()[-1], entity))
         found |= {f: s * 0.9 for f, s in found.items() if f in _OVERALL and (s <= least or (ends and s < 0.95))}
+    if (
+        {"full_name", "job_title"} <= set(found)
+        and _NAMES.isdisjoint(plain.split())
+        and "job_title" in _by_words(plain.split()[-1], entity)
+    ):
+        found["full_name"] *= 0.9  # Client Contact Title
     if "street" in found and re.search(r"\b[2-9]$", plain):
         found["street"] *= 0.9  # a second line is no street where there is a first, however that is called
     if "street" in found and len(_PLACED & set(found)) > 2:
@@ -186,16 +196,6 @@ def _by_words(plain: str, entity: str) -> dict[str, float]:
         within = {f: score for f, score in within.items() if f not in _PERSONS}
     found = {**within, **whole}
     return {f: found[f] for f in ENTITIES[entity].fields if f in found}
-
-
-def names_a_person(heading: str) -> list[str]:
-    """The heading without the number in it, when that names a person; nothing otherwise."""
-    from brujula.intake.people import without_number
-
-    found = without_number(heading)
-    if found and says_other("anothers", set(folded(heading).split())):
-        return []  # Reference 1 Name
-    return [found[0]] if found and of_a_name(found[0]) else []
 
 
 def of_a_name(heading: str) -> bool:

@@ -1,4 +1,4 @@
-"""Several people in one row: `Contact 1 name ... Contact 3 mail` become several rows that remember where they came from."""
+"""Several people in one row: `Contact 1 name ... Contact 3 mail`, or `Husband ... Her mail`, become several rows that remember where they came from."""
 
 from __future__ import annotations
 
@@ -10,6 +10,8 @@ import numpy as np
 import pyarrow as pa
 from numpy.typing import NDArray
 
+from brujula.intake.headings import folded, says_other
+from brujula.intake.meanings import meanings, of_a_name
 from brujula.intake.raw import is_filled
 
 _NUMBERED = re.compile(r"^(?P<before>.*?[^\d]|)#?(?P<number>[1-9])(?P<after>[^\d].*|)$")
@@ -55,6 +57,51 @@ def places_of(names: Sequence[str], naming: Sequence[str]) -> Places | None:
         return None
     mine = {column for n in numbers for column in slots[n].values()}
     return Places(tuple(n for n in names if n not in mine), tuple(slots[n] for n in numbers))
+
+
+_COUPLE = (frozenset("his husband husbands head".split()), frozenset("her wife wifes spouse spouses".split()))
+_BESIDE = frozenset("s of the household house family".split())
+"""What may stand beside: Head of Household, Wife's mail."""
+
+
+def couple_of(names: Sequence[str]) -> Places | None:
+    """The places of a couple, where each has a name under a heading of their own (Husband, Wife; His first name, Her first name) and something beside it."""
+    slots: tuple[dict[str, str], dict[str, str]] = ({}, {})
+    whole = not any("family_name" in meanings(n, "contact") and not _whose(n) for n in names)
+    for name in names:
+        if len(which := _whose(name)) == 1:
+            rest = " ".join(w for w in folded(name).split() if w not in _COUPLE[which[0]] | _BESIDE)
+            slots[which[0]].setdefault(rest or ("Full name" if whole else "First name"), name)
+    if any(len(slot) < 2 or not any(of_a_name(h) for h in slot) for slot in slots):
+        return None
+    mine = {column for slot in slots for column in slot.values()}
+    return Places(tuple(n for n in names if n not in mine), slots)
+
+
+def _whose(heading: str) -> list[int]:
+    """Whether a heading is of the one (0) or the other (1) of a couple."""
+    return [i for i, words in enumerate(_COUPLE) if not words.isdisjoint(folded(heading).split())]
+
+
+def of_people(names: Sequence[str]) -> Places | None:
+    """The places of several people in a row, if its headings say so; parents beside their children's names are none of them."""
+    own = any(
+        without_number(n) is None
+        and of_a_name(n)
+        and not says_other("relatives", set(folded(n).split()))
+        and max(meanings(n, "contact"), key=lambda f: meanings(n, "contact")[f]) != "family_name"
+        for n in names
+    )
+    naming = [h for n in names for h in _named(n) if not (own and says_other("relatives", set(folded(n).split())))]
+    return places_of(names, naming) or (None if own else couple_of(names))
+
+
+def _named(heading: str) -> list[str]:
+    """The heading without the number in it, when that names a person of the list's; nothing otherwise."""
+    found = without_number(heading)
+    if found and says_other("anothers", set(folded(heading).split())):
+        return []  # Reference 1 Name
+    return [found[0]] if found and of_a_name(found[0]) else []
 
 
 def spread_people(table: pa.Table, places: Places) -> tuple[pa.Table, pa.Table, NDArray[np.int64], NDArray[np.int64]]:

@@ -38,7 +38,7 @@ from brujula.intake import (
 from brujula.intake.address_cells import FITS
 from brujula.intake.content import is_code
 from brujula.intake.headings import numbers_records
-from brujula.intake.meanings import meanings, names_a_person
+from brujula.intake.meanings import meanings
 from brujula.intake.raw import RawList
 from brujula.policy.entities import ENTITIES, kind_of
 from brujula.policy.model import Policy
@@ -143,19 +143,17 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
     known = held.values if held else {}
     raw = bands.apart(raw) if entity == "contact" else raw
     table, row, person = raw.table, None, None
-    if entity == "contact" and policy.list.people:
-        naming = [h for n in table.column_names for h in names_a_person(n)]
-        places = people.places_of(table.column_names, naming)
-        if places:
-            whole, table, origin, person = people.spread_people(table, places)
-            # What a policy says of one person's column holds for the plain heading.
-            told = {c: h for slot in places.slots for h, c in slot.items()}
-            policy = policy.model_copy(update={"columns": {told.get(c, c): f for c, f in policy.columns.items()}})
-            lines = None if raw.lines is None else raw.lines[origin]
-            moved = tuple(replace(p, row=int(r) + 1) for p in raw.problems for r in np.flatnonzero(origin == p.row - 1))
-            note = f"{len(places.slots)} people to a row: {raw.table.num_rows:,} rows hold {len(origin):,}"
-            raw = replace(raw, table=whole, lines=lines, problems=moved, notes=(*raw.notes, note))
-            row = origin + 1
+    places = people.of_people(table.column_names) if entity == "contact" and policy.list.people else None
+    if places:
+        whole, table, origin, person = people.spread_people(table, places)
+        # What a policy says of one person's column holds for the plain heading.
+        told = {c: h for slot in places.slots for h, c in slot.items()}
+        policy = policy.model_copy(update={"columns": {told.get(c, c): f for c, f in policy.columns.items()}})
+        lines = None if raw.lines is None else raw.lines[origin]
+        moved = tuple(replace(p, row=int(r) + 1) for p in raw.problems for r in np.flatnonzero(origin == p.row - 1))
+        note = f"{len(places.slots)} people to a row: {raw.table.num_rows:,} rows hold {len(origin):,}"
+        raw = replace(raw, table=whole, lines=lines, problems=moved, notes=(*raw.notes, note))
+        row = origin + 1
     table = pa.table({n: damage.unwrapped(c) for n, c in zip(table.column_names, table.columns, strict=True)})
     missing = [*policy.split, *(c for p in policy.combine.values() for c in _placeholders(p))]
     _check_columns(missing, table.column_names, raw.name)
@@ -227,14 +225,16 @@ def _joined(entity: str) -> list[tuple[_Reader, str]]:
 
 
 def _own_number(table: pa.Table, fields: _Fields, entity: str, numbering: bool) -> str:
-    """The column that numbers the records of a list without one headed as an id, "" = none: the number of their own, else, where that may be,
+    """The column that numbers the records of a list without one headed as an id, "" = none: the number of their own, else, where that may be, of an order or response of theirs, or
     codes under a heading that says no more than that they number something (Nr, Código)."""
     numbered = fields.get("registration_no", "")
     if numbered and _tell_apart(table.column(numbered)):
         return numbered
-    left = [c for c in table.column_names if numbering and c not in fields.values() and numbers_records(c)]
-    left = [c for c in left if not meanings(c, entity)]  # a second phone number
-    return next((c for c in left if is_code(table.column(c)) and _tell_apart(table.column(c))), "")
+    free = [c for c in table.column_names if numbering and c not in fields.values()]
+    # A response's number is as good as its people's, where they have no other.
+    deeds = [c for c in free if "id" in meanings(c, entity) and _tell_apart(table.column(c))]
+    left = [c for c in free if numbers_records(c) and not meanings(c, entity)]  # a second phone number
+    return deeds[0] if deeds else next((c for c in left if is_code(table.column(c)) and _tell_apart(table.column(c))), "")
 
 
 def _tell_apart(values: pa.ChunkedArray) -> bool:

@@ -19,13 +19,17 @@ _MOSTLY = 0.8
 _NUMBER = r"^\s*\d{1,5}\s?[a-zA-Z]?([-/]\s?\d{1,5}\s?[a-zA-Z]?)?\s*$"
 _BEFORE = """street no | house no | st no | hse no | civic no | building no | building | bldg | bldg no | house | housenumber | addr housenumber | addr no |
     address no | numero voie | numero de voie | no | numero rue"""
-_BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | numero civico | civico | n civico | n | numero |
+_HOUSES = "house name no | house name number | house name or number | house name and number | house no name | house name | building name"
+"""Over names of houses and numbers alike."""
+_BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | cislo p | cislo popisne | cislo domu | numero civico | civico | n civico | n | numero |
     numero exterior | nr budynku | numer budynku | no exterior | husnummer | gatunummer | numero da rua"""
 _ANY_NUMBER = ("n", "no", "nr", "numero", "civico", "building", "bldg", "house")
 _ANY_LANGUAGE = ("n", "no", "numero")
 _SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit no |
     apartment | apt | apt no | suite no | apartment no | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | compl | piso | numero interior |
-    toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | billing street 2 | mailing street 2 | mailing address line 2"""
+    toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | nr lok | nr mieszkania | billing street 2 | mailing street 2 | mailing address line 2"""
+_ADDED = "zusatz"
+"""What is added to a name, or to the street it stands beside."""
 _NUMBER_WORDS = ("number", "num", "nbr", "#")
 _OF_TYPES = frozenset("type typ tipo toponimo dug suffix sfx sufx suf".split())
 _OF_STREETS = frozenset(
@@ -58,29 +62,47 @@ def joined(
     number = next((c for words in (_BEFORE, _BEHIND) for c in numbers if _is_headed(headed[c], worded(words))), "")
     which = which_address(fields["street"])
     seconds = (c for c in free if is_second_line(c) and not _has_a_first(c, fields["street"], table.column_names))
+    seconds = (c for c in seconds if headed[c] != _ADDED or abs(_at(table, c) - _at(table, fields["street"])) <= 2)
     second = next((c for c in seconds if not which or which_address(c) in (which, frozenset())), "")
     order = [c for c in table.column_names if c == fields["street"] or (c in free and is_part(c, table.column(c)))]
     at = order.index(fields["street"]) if fields["street"] in order else len(order)
     parts = [c for c in order if c != fields["street"] and not _holds(values["street"], table.column(c))]
     ahead, after = ([c for c in parts if (order.index(c) < at) is side] for side in (True, False))
+    house = next((c for c in free if headed[c] in worded(_HOUSES) and not _holds(values["street"], table.column(c))), "")
+    house = "" if number else house
+    ahead = [*filter(None, [house]), *ahead]
     if number:
         ahead, after = (
             ([number, *ahead], after)
             if _is_before(number, headed[number], fields["street"], table)
             else (ahead, [*after, number])
         )
-    whole = reduce(lambda made, c: beside(table.column(c), made, " "), reversed(ahead), values["street"])
+    whole = reduce(
+        lambda made, c: beside(_as_line(table.column(c)) if c == house else table.column(c), made, " "),
+        reversed(ahead),
+        values["street"],
+    )
     whole = reduce(lambda made, c: beside(made, table.column(c), " "), after, whole)
     # Line 3 may be the town's, which has a column of its own.
     placed = [values[f] for f in ("city", "region", "country", "postal_code") if f in values]
     further = [second, *_lines_behind(second, free)] if second else []
     for line in further:
-        whole = beside(whole, table.column(line) if line == second else _but(table.column(line), placed), ", ")
+        whole = beside(whole, table.column(line) if line == second else but(table.column(line), placed), ", ")
     used = [*ahead, fields["street"], *after, *further]
     if len(used) == 1:
         return values, fields, []
     note = f"columns {', '.join(repr(c) for c in used)} read together as the street".replace("'", '"')
     return values | {"street": whole}, fields | {"street": " + ".join(used)}, [note]
+
+
+def _at(table: pa.Table, column: str) -> int:
+    """Which column it is; -2 = none of the list's, far from any other."""
+    return table.column_names.index(column) if column in table.column_names else -2
+
+
+def _as_line(houses: pa.ChunkedArray) -> pa.ChunkedArray:
+    """Names of houses (Rose Cottage) with a comma behind, as they stand before a street; numbers as they are."""
+    return pc.replace_substring_regex(pc.utf8_trim_whitespace(houses), r"^(\D.*[^,])$", r"\1,")
 
 
 def _is_before(number: str, heading: str, street: str, table: pa.Table) -> bool:
@@ -115,7 +137,7 @@ def _lines_behind(second: str, free: list[str]) -> list[str]:
     return [headed[wanted] for wanted in takewhile(headed.__contains__, numbered)]
 
 
-def _but(line: pa.ChunkedArray, placed: list[pa.ChunkedArray]) -> pa.ChunkedArray:
+def but(line: pa.ChunkedArray, placed: list[pa.ChunkedArray]) -> pa.ChunkedArray:
     """A column's cells, blank where they say what one of these columns says."""
     text, *told = (pc.utf8_lower(pc.utf8_trim_whitespace(c)) for c in (line, *placed))
     again = reduce(pc.or_, (pc.equal(text, other) for other in told), pa.scalar(False))
@@ -131,6 +153,11 @@ def _has_a_first(second: str, street: str, headings: Iterable[str]) -> bool:
 def is_house_number(heading: str) -> bool:
     """Whether a heading says that a column holds the numbers of houses."""
     return _is_headed(_plain(heading), worded(_BEFORE) | worded(_BEHIND))
+
+
+def is_house(heading: str) -> bool:
+    """Whether a heading says that a column holds names of houses and numbers."""
+    return _plain(heading) in worded(_HOUSES)
 
 
 def is_part(heading: str, values: pa.Array | pa.ChunkedArray) -> bool:
