@@ -162,6 +162,14 @@ STAFF = [f"{maker.FAMILY[i]}, {maker.GIVEN[i]}" for i in range(40)]
         ({"Who": STAFF, "Where": [f"{maker.FAMILY[i]} Clinic" for i in range(40)]}, "contact"),
         ({"Name": STAFF, "Member no": range(40)}, "contact"),
         ({"Name": STAFF, "Website": [f"{maker.FAMILY[i].lower()}.example" for i in range(40)]}, "contact"),
+        (
+            {
+                "Store": [f"Reeds at {name}" for name in maker.FAMILY[:40]],
+                "Manager": STAFF,
+                "Manager Cell": range(2025550100, 2025550140),
+            },
+            "account",
+        ),
         ({"Name": [f"{maker.FAMILY[i]} Brass Band" for i in range(40)], "Mobile": range(2025550100, 2025550140)}, "account"),
         ({"Name": [f"{name} Brass Band" for name in maker.FAMILY[:40]], "Member no": range(40)}, "account"),
     ],

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import pyarrow as pa
 
 from brujula.intake.content import NAMED, SAMPLE, held_field, names_in
-from brujula.intake.headings import folded, is_of_a_head
+from brujula.intake.headings import folded, is_of_a_head, says_other
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
 _PERSONAL = {
@@ -38,9 +38,11 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
 
     A list with a name and an organisation beside it is of people; so is one of job titles, given names, birth dates.
     """
-    balance, most, firms_plainly = 0, 0, False
+    balance, most, firms_plainly = 0, 0, any(_names_firms(c) for table in tables_of for c in table.column_names)
     for table in tables_of:
-        headed = [(folded(c), meanings(c, "contact"), meanings(c, "account")) for c in table.column_names]
+        # A store's manager is none of the list's people.
+        headings = [c for c in table.column_names if not (firms_plainly and _is_anothers(c))]
+        headed = [(folded(c), meanings(c, "contact"), meanings(c, "account")) for c in headings]
         given = any(
             people.get("given_name", 0) >= 0.6 and plain not in EITHER and not is_of_a_head(set(plain.split()))
             for plain, people, _ in headed
@@ -59,12 +61,22 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         )
         both = 4 * ((named and employer) or any(names_people(c) for c in table.column_names))
         balance, most = balance + both, max(most, both)
-        firms_plainly |= any(people.get("account", 0) >= SURELY > people.get("full_name", 0) for _, people, _ in headed)
     if balance == 0:
         balance = max(_by_names(tables_of, firms_plainly), 0)
     elif most == 1:  # a mobile phone or a website: people and firms may have either
         balance = _by_names(tables_of, firms_plainly) or balance
     return "contact" if balance > 0 else "account" if balance < 0 else otherwise
+
+
+def _names_firms(heading: str) -> bool:
+    """Whether a heading is plainly of firms."""
+    people = meanings(heading, "contact")
+    return people.get("account", 0) >= SURELY > people.get("full_name", 0)
+
+
+def _is_anothers(heading: str) -> bool:
+    """Whether a heading is of somebody beside those that another column names: a manager, an assistant. Teachers beside schools are the list."""
+    return says_other("anothers", set(folded(heading).split()))
 
 
 def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
@@ -76,9 +88,8 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             values = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
             meant = meanings(heading, "contact")
             given |= not meant and held_field(values) == "given_name"
-            if max(meant, key=lambda f: meant[f], default="full_name") not in _NAMES or is_of_a_head(
-                set(folded(heading).split())
-            ):
+            named = max(meant, key=lambda f: meant[f], default="full_name") in _NAMES
+            if not named or is_of_a_head(set(folded(heading).split())) or (firms_plainly and _is_anothers(heading)):
                 continue
             of_firms, of_people = names_in(values)
             some = values.slice(0, SAMPLE)

@@ -19,7 +19,7 @@ _MOSTLY = 0.8
 _NUMBER = r"^\s*\d{1,5}\s?[a-zA-Z]?([-/]\s?\d{1,5}\s?[a-zA-Z]?)?\s*$"
 _BEFORE = """street no | house no | st no | hse no | civic no | building no | building | bldg | bldg no | house | housenumber | addr housenumber | addr no |
     address no | numero voie | numero de voie | no | numero rue"""
-_HOUSES = "house name no | house name number | house name or number | house name and number | house no name | house name | building name"
+_HOUSES = "house name no | house name number | house name or number | house name and number | house no name | house name | building name | building name number | building name no | building number name | building number or name"
 """Over names of houses and numbers alike."""
 _BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | cislo p | cislo popisne | cislo domu | numero civico | civico | n civico | n | numero |
     numero exterior | nr budynku | numer budynku | no exterior | husnummer | gatunummer | numero da rua"""
