@@ -482,6 +482,9 @@ def test_a_feature_is_its_properties_and_its_point(tmp_path):
 TOGETHER = {
     "a number beside the street": {"House no": [p[4].split()[0] for p in PEOPLE], "Street": [p[4].partition(" ")[2] for p in PEOPLE], "Town": [p[5] for p in PEOPLE]},
     "two addresses": {f"{which} {part}": [p[4 + i] if (at < 3) == (which == "Work") else "" for at, p in enumerate(PEOPLE)] for which in ("Work", "Home") for i, part in enumerate(("Street", "City", "State", "Zip"))},
+    "two addresses in one country": {"Country": ["US"] * len(PEOPLE)} | {f"{which} {part}": [p[4 + i] if (at < 3) == (which == "Work") else "" for at, p in enumerate(PEOPLE)] for which in ("Work", "Home") for i, part in enumerate(("Street", "City"))},
+    "lines of an address": {f"ADD{i + 1}": [[p[4], p[5], f"{p[6]} {p[7]}"][i] for p in PEOPLE] for i in range(3)},
+    "guests beside a person": {"Street": [p[4] for p in PEOPLE], "Town": [p[5] for p in PEOPLE]} | {f"Guest {i} {part}": [f"{p[0]}{i}{end}" for p in PEOPLE] for i in (1, 2) for part, end in (("name", " Wren"), ("mail", "@w.example"))},
     "a whole address": {"Address": [f"{p[4]}, {p[5]}, {p[6]} {p[7]}" for p in PEOPLE]},
     "parts the heading names": {"Organization / Title": [f"{p[5]} School / Teacher" for p in PEOPLE]},
 }  # fmt: skip

@@ -16,7 +16,7 @@ from brujula.intake.raw import is_filled
 from brujula.intake.streets import beside, is_second_line
 
 PARTS = ("street", "city", "region", "postal_code", "country")
-_PLACING = ("street", "city", "postal_code")
+PLACING = ("street", "city", "postal_code")
 """Without which there is no address: a country may stand for both."""
 _LEAST = 0.6  # how sure a heading must be that it is of a part
 
@@ -39,11 +39,16 @@ def taken_whole(table: pa.Table, chosen: Mapping[str, str], entity: str) -> dict
 
 
 def joined(
-    table: pa.Table, values: dict[str, pa.ChunkedArray], fields: dict[str, str], free: Collection[str], entity: str
+    table: pa.Table,
+    values: dict[str, pa.ChunkedArray],
+    fields: dict[str, str],
+    free: Collection[str],
+    entity: str,
+    told: Collection[str] = (),
 ) -> tuple[dict[str, pa.ChunkedArray], dict[str, str], list[str]]:
     """The values with another address in the rows that have neither street nor town nor code of the one taken.
 
-    free : columns that no field was found for
+    free : columns that no field was found for;  told : parts that are as a person has chosen
     Returns values, field to columns, and a note where something was put.
     """
     own = {part: fields[part].split(" + ") for part in PARTS if part in fields}
@@ -54,10 +59,12 @@ def joined(
     values, fields, used = dict(values), dict(fields), list[str]()
     for parts in others.values():
         there = {
-            part: _with_second_line(table, c, free) if part == "street" else (table.column(c), [c]) for part, c in parts.items()
+            part: _with_second_line(table, c, free) if part == "street" else (table.column(c), [c])
+            for part, c in parts.items()
+            if part not in told
         }
         own_parts, other_parts = (
-            [side[part] for part in _PLACING if part in side] for side in (values, {p: v for p, (v, _) in there.items()})
+            [side[part] for part in PLACING if part in side] for side in (values, {p: v for p, (v, _) in there.items()})
         )
         lacking = ~_any_filled(own_parts, table.num_rows) & _any_filled(other_parts, table.num_rows)
         if not lacking.any():

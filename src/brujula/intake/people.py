@@ -84,16 +84,22 @@ def _whose(heading: str) -> list[int]:
 
 
 def of_people(names: Sequence[str]) -> Places | None:
-    """The places of several people in a row, if its headings say so; parents beside their children's names are none of them."""
-    own = any(
-        without_number(n) is None
-        and of_a_name(n)
-        and not says_other("relatives", set(folded(n).split()))
-        and max(meanings(n, "contact"), key=lambda f: meanings(n, "contact")[f]) != "family_name"
-        for n in names
-    )
-    naming = [h for n in names for h in _named(n) if not (own and says_other("relatives", set(folded(n).split())))]
-    return places_of(names, naming) or (None if own else couple_of(names))
+    """The places of several people in a row, if its headings say so. Beside a given name of the row's own the others are guests of its person's, and parents beside a child's name are none of the list's."""
+    own = {_surest(n) for n in names if without_number(n) is None and of_a_name(n) and not _is_a_relatives(n)}
+    if "given_name" in own:
+        return None
+    naming = [h for n in names for h in _named(n) if not ("full_name" in own and _is_a_relatives(n))]
+    return places_of(names, naming) or (None if "full_name" in own else couple_of(names))
+
+
+def _surest(heading: str) -> str:
+    """The field a heading is surest to mean."""
+    headed = meanings(heading, "contact")
+    return max(headed, key=lambda f: headed[f])
+
+
+def _is_a_relatives(heading: str) -> bool:
+    return says_other("relatives", set(folded(heading).split()))
 
 
 def _named(heading: str) -> list[str]:

@@ -192,8 +192,9 @@ def shape(raw: RawList, policy: Policy, entity: str, held: Shaped | None = None)
             values, fields, joined = read(table, values, fields, left)
             notes += joined
             left = [c for c in left if not joined or c not in fields[field].split(" + ")]
-    if not {*policy.columns.values(), *policy.constant, *made} & set(addresses.PARTS):
-        values, fields, joined = addresses.joined(table, values, fields, left, entity)
+    said_so = {*policy.columns.values(), *policy.constant, *made}
+    if said_so.isdisjoint(addresses.PLACING):
+        values, fields, joined = addresses.joined(table, values, fields, left, entity, said_so)
         notes += joined
         left = [c for c in left if not any(c in fields.get(f, "").split(" + ") for f in addresses.PARTS)]
     if entity == "contact":

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 
+from brujula.intake import people
 from brujula.intake.entity import entity_of
 from brujula.intake.mapping import Suggestion, suggest
 from brujula.intake.raw import RawList
@@ -59,11 +60,16 @@ def starting_policy(raw: RawList, entity: str | None = None) -> str:
         "[columns]",
     ]
     # A column that makes a field together with others, or several fields, stays unnamed: what is named is one field, and nothing else is.
-    listed = shape(raw, Policy.default(entity), entity).columns
+    shaped = shape(raw, Policy.default(entity), entity)
+    listed = shaped.columns
     made: dict[str, list[str]] = {}
     for field, said in listed.items():
         for column in said.split(" + ") if said not in raw.table.column_names else [said]:
             made.setdefault(column, []).append(field)
+    # So does one of several people's in a row: it is read under the heading of them all.
+    places = None if shaped.person is None else people.of_people(raw.table.column_names)
+    for head, column in ((h, c) for slot in (places.slots if places else ()) for h, c in slot.items()):
+        made.setdefault(column, []).extend(made.get(head, ["nothing"]))
     for s in suggest(raw.table, entity):
         column, fields = json.dumps(s.column, ensure_ascii=False), made.get(s.column, [])
         alone = not fields or (fields == [s.field] and listed[s.field] == s.column)
