@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from functools import cache, lru_cache
 
 import pyarrow as pa
@@ -58,6 +59,11 @@ def in_full(plain: str) -> str:
 def says_other(which: str, words: set[str]) -> bool:
     """Whether a heading of these words stands over what no field of ours holds: bare `numbers`, also those `numbering` records, `any` values, the title of `works`, or a mailbox, number or name that is `anothers` or `relatives`."""
     return not _others(which).isdisjoint({*words, *(word.removesuffix("s") for word in words)})
+
+
+def said_among(which: str, words: Iterable[str]) -> frozenset[str]:
+    """Those of the words that are among these others."""
+    return _others(which).intersection(words)
 
 
 def which_address(heading: str) -> frozenset[str]:

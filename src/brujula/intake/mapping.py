@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple
@@ -12,7 +12,7 @@ import pyarrow.compute as pc
 
 from brujula.errors import PolicyError
 from brujula.fields import kinds
-from brujula.intake import addresses, consents
+from brujula.intake import addresses, consents, whose
 from brujula.intake.content import (
     BARE,
     ENOUGH,
@@ -39,7 +39,7 @@ from brujula.intake.content import (
     on_one_site,
     says_who_is_there,
 )
-from brujula.intake.headings import OF_A_SORT, folded, in_full, is_of_a_head, says_of_what_sort, says_other, which_address
+from brujula.intake.headings import OF_A_SORT, folded, in_full, is_of_a_head, says_of_what_sort, says_other
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.intake.reached import is_reached_by
@@ -49,6 +49,8 @@ from brujula.policy.entities import ENTITIES, kind_of
 _NAMED_PLACES = ("city", "region", "country")
 _WORDED = ("person_name", "company", "job_title", "choice", "tags", "text")  # kinds whose values are hardly ever bare numbers
 _NAMED = ("person_name", "company", "job_title")
+_REACHED = frozenset(("email", "phone", "postal_address"))
+_KINDS_OF_A_PERSON = _REACHED | {"person_name", "job_title", "date", "profile"}
 _FLAGS = ("consent", "choice", "tags", "text")
 """Kinds that a yes or a no may be of: who to contact, yes or no, is nobody's name."""
 _BLANK = 0.6  # a column without a value gives way to one that has some
@@ -107,6 +109,8 @@ class _Column:
         if table.num_rows and not pc.any(pc.not_equal(pc.utf8_trim_whitespace(self.values), "")).as_py():
             self.headed = {f: s * _BLANK for f, s in self.headed.items()}
         self.words = set(folded(self.heading).split())
+        self.is_own = False  # whether its heading says that it is the list's people's
+        self.of_another = frozenset[str]()  # kinds that it cannot be, for it is of somebody else
 
     @cached_property
     def _held(self) -> str:
@@ -140,15 +144,17 @@ class _Column:
         self.placed = placed if says_other("places", self.words) else set[str]()
         self.phones_plainly = not plainly.isdisjoint({"phone", "mobile"})
         # Manager's e-mail is the manager's, but where the list is one of managers.
-        self.anothers = not plainly.isdisjoint(ENTITIES[self.entity].naming) and _is_anothers(self.words, self.entity)
-        # So is the mother's name, beside a child's.
-        self.relatives = ({"given_name", "family_name"} <= plainly or "full_name" in plainly) and says_other(
-            "relatives", self.words
+        self.anothers = (
+            not self.is_own and not plainly.isdisjoint(ENTITIES[self.entity].naming) and _is_anothers(self.words, self.entity)
         )
+        # So is the mother's name, beside a child's.
+        told = {"given_name", "family_name"} <= plainly or "full_name" in plainly
+        self.relatives = told and not self.is_own and says_other("relatives", self.words)
         partners = self.relatives and says_other("partners", self.words)
         self.elses = ((self.anothers or partners) and self.strongest in ("email", "phone")) or (
             not self.headed and self._is_elses()
         )
+        self.elses |= bool(self.of_another) and (self.strongest or "person_name") in self.of_another
         self.elses |= not self.words.isdisjoint({"id", "ip"}) and self.strongest == "phone"  # Location ID: 0000001-01-001
         return self
 
@@ -184,6 +190,7 @@ class _Column:
         numbered = (self.numbers or self.codes) and not (flag or self.strongest == "date")
         return bool(
             (flag and weak and not flags)
+            or kind in self.of_another
             or (self.anothers and kind in ("email", "phone", "person_name"))
             or (self.relatives and kind == "person_name")
             or (self.relatives and says_other("partners", self.words) and kind in ("email", "phone"))
@@ -196,6 +203,11 @@ class _Column:
             or (field in ("job_title", "prefix") and says_other("works", self.words))
             # Owner type: private, state
             or (self.words & OF_A_SORT and field == "owner")
+            # Account Manager First Name, Sales Rep Phone
+            or (
+                field == "owner"
+                and (self.strongest == "phone" or not self.headed.keys().isdisjoint(("given_name", "family_name")))
+            )
             # A department of France, or of a firm.
             or (field == "region" and "department" in self.words and self._held != "region")
             # Suffix: St, Ave; ST_PREFIX: N, SW
@@ -342,6 +354,12 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     )
     placed = {f for c in columns if not says_other("places", c.words) for f in c.headed if f in addresses.PARTS}
     _told_by_people(own)
+    if entity == "contact":
+        told_apart = whose.told_apart([whose.Seen(c.heading, c.headed, c.strongest, c.firms, c.persons) for c in columns])
+        for column in columns:
+            column.is_own = column.at in told_apart.own
+            if column.at in told_apart.others:
+                column.of_another = _KINDS_OF_A_PERSON - (_REACHED if column.at in told_apart.parents else frozenset())
     options = [o for column in columns for o in column.beside(plainly, placed).options()]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.
@@ -428,21 +446,15 @@ def _kin(table: pa.Table, chosen: Mapping[int, _Option]) -> dict[int, int]:
 
 
 def _without_others(columns: list[_Column], chosen: dict[int, _Option]) -> None:
-    """Leave out mailboxes and numbers of people whose headings go with names of others: Buyer email beside Buyer name and Attendee name. A parent's may be a child's."""
+    """Leave out the second mailbox where its heading goes with names of others: Email (school) beside School name."""
+    at = next((i for i, option in chosen.items() if option.field == "other_email"), None)
     named = [c for c in columns if c.headed and max(c.headed, key=lambda f: c.headed[f]) in _NAMING]
-    own = _words_of(c for c in named if c.at in chosen and chosen[c.at].field in _NAMING)
-    beside = _words_of(c for c in named if not (c.at in chosen and chosen[c.at].field in _NAMING)) - own
-    others = _words_of(c for c in named if c.at not in chosen and not which_address(c.heading)) - own
-    for at in [i for i, option in chosen.items() if option.field in ("email", "other_email", "phone", "mobile")]:
-        words, second = columns[at].words, chosen[at].field == "other_email"
-        elses = columns[at].entity == "contact" and own.isdisjoint(words) and not says_other("relatives", words)
-        if not (beside if second else others if elses else frozenset()).isdisjoint(words):
-            del chosen[at]
-
-
-def _words_of(columns: Iterable[_Column]) -> frozenset[str]:
-    """The words of headings that say of whom they are."""
-    return frozenset().union(*(c.words for c in columns)) - _NAME_WORDS
+    own, others = (
+        set().union(*(c.words for c in named if (c.at in chosen and chosen[c.at].field in _NAMING) == ours)) - _NAME_WORDS
+        for ours in (True, False)
+    )
+    if at is not None and not (others - own).isdisjoint(columns[at].words):
+        del chosen[at]
 
 
 def _of_one_address(columns: list[_Column], chosen: dict[int, _Option]) -> None:

@@ -7,7 +7,7 @@ from functools import cache
 
 from brujula import tables
 from brujula.fields import kinds
-from brujula.intake.headings import OURS, asked_for, in_full
+from brujula.intake.headings import OURS, asked_for, in_full, said_among
 from brujula.intake.streets import is_house, is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -136,10 +136,31 @@ def _plain(heading: str) -> str:
     return re.sub(r"(?<=[a-z]{3})(\d+)$", r" \1", asked_for(_BEHIND.sub("", heading) or heading))
 
 
-_FULL = frozenset("full complete completo complet completa vollstandiger volledige fullstandigt".split())
 _ONE_OF_THEM = frozenset(
     "player musician singer performer attendee participant student pupil patient applicant candidate volunteer teilnehmer participante alumno alumna".split()
 )
+_SMALL = frozenset("s l d of the de del du des di da do dos der den van la le el el e y et and und".split())
+
+
+def whose_name(heading: str) -> frozenset[str]:
+    """The words of a heading of names that say who bears them: buyer of Buyer's last name, none of Surname."""
+    plain = in_full(_plain(heading))
+    words = frozenset(plain.split())
+    if plain in EITHER:
+        return frozenset()  # Contact beside Name
+    if any(plain.replace(" ", "") in _whole("person_name", field) for field in _PERSONS):
+        return said_among("members", words)
+    meant = {
+        w
+        for word in words
+        for wording, f in _worded("contact").get(word, ())
+        if f in _PERSONS and f" {wording} " in f" {plain} "
+        for w in wording.split()
+    }
+    return (words - meant - _SMALL) | said_among("members", words)
+
+
+_FULL = frozenset("full complete completo complet completa vollstandiger volledige fullstandigt".split())
 
 
 def surest(heading: str) -> float:

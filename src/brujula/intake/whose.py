@@ -1,0 +1,110 @@
+"""Whose columns they are, where the headings of a list name several people to a row: the attendee's, the buyer's, the doctor's."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import NamedTuple
+
+from brujula.intake.content import NAMED
+from brujula.intake.headings import folded, says_other, which_address
+from brujula.intake.meanings import SURELY, whose_name
+
+_NAMING = ("given_name", "family_name", "full_name")
+_ANY = frozenset("name names person people own your my".split())
+_SOME = 0.08  # share of values that are people's names under a heading of names, where few of a language are known
+_HEADS = frozenset(("principal",))
+_OTHERWISE_CALLED = frozenset(
+    "legal preferred known maiden birth born former previous nick chosen display short badge alias phonetic native".split()
+)
+"""Of another name of the same person."""
+_CHILDREN = frozenset("child children kid kids kind hijo hija filho filha enfant figlio figlia bambino dziecko".split())
+
+
+class Seen(NamedTuple):
+    """What is to be seen of a column. strongest : the kind its values tell, "" = none;  firms, persons : shares of values that are names of such"""
+
+    heading: str
+    headed: Mapping[str, float]
+    strongest: str
+    firms: float
+    persons: float
+
+
+class Whose(NamedTuple):
+    """Columns whose headings say that they are of the list's people, of others, and of those parents, by whom a child is reached."""
+
+    own: frozenset[int]
+    others: frozenset[int]
+    parents: frozenset[int]
+
+
+def told_apart(columns: Sequence[Seen]) -> Whose:
+    """The columns of the people the list is of, and of others.
+
+    Of several people to a row the list is of those whose headings say no more than what stands below them (Name, Email), then of those
+    in no part (Attendee), then of children, of who leads them, of parents, of who pays or vouches for them.
+    """
+    named: dict[frozenset[str], list[int]] = {}
+    for at, column in enumerate(columns):
+        if (who := _named_by(column)) is not None:
+            named.setdefault(who, []).append(at)
+    if len(named) < 2:
+        return Whose(frozenset(), frozenset(), frozenset())
+    of: dict[frozenset[str], list[int]] = {who: [] for who in (*named, frozenset[str]())}
+    for at, column in enumerate(columns):
+        words = frozenset(folded(column.heading).split())
+        of[max((who for who in of if who <= words), key=len)].append(at)
+    # Of an attendee whose family name is all there is a row says less than of a buyer with a whole one.
+    half = {who for who in named if who and all(_surest(columns[at]) == "family_name" for at in named[who])}
+    own = min(named, key=lambda who: (who in half, _part(who), -len(of[who]), named[who][0]))
+    elses = {who: ats for who, ats in of.items() if who and who != own}
+    parents = {who for who in elses if says_other("relatives", set(who)) and not says_other("partners", set(who))}
+    return Whose(frozenset(of[own] if own else ()), _all(elses.values()), _all(elses[who] for who in parents))
+
+
+def _all(columns: Iterable[list[int]]) -> frozenset[int]:
+    return frozenset(at for ats in columns for at in ats)
+
+
+def _surest(column: Seen) -> str:
+    """The field that its heading is surest to mean; "" = none."""
+    return max(column.headed, key=lambda f: column.headed[f], default="")
+
+
+def _named_by(column: Seen) -> frozenset[str] | None:
+    """The words that say who a column names; None where it names nobody."""
+    if column.firms >= NAMED or column.strongest:
+        return None
+    if column.headed:
+        field = _surest(column)
+        if field == "owner":
+            # Account Manager, and Account Manager First
+            field = next((f for f in _NAMING[:2] if f in column.headed), "")
+            if not field and column.persons >= NAMED:
+                return frozenset(folded(column.heading).split()) - _ANY
+        # Name may be a firm's, or a concert's.
+        told = "given_name" in column.headed or column.persons >= _SOME or column.headed.get("full_name", 0.0) >= SURELY
+        if field not in _NAMING or (field == "full_name" and not told):
+            return None
+        who = whose_name(column.heading)
+    elif column.persons >= NAMED:
+        who = frozenset(folded(column.heading).split())
+    else:
+        return None
+    who -= _ANY | _OTHERWISE_CALLED
+    # The shipping name is the customer's.
+    return frozenset() if who <= which_address(column.heading) - _HEADS else who
+
+
+def _part(who: frozenset[str]) -> int:
+    """Which part people play in a list, the first those whom it is of."""
+    words = set(who)
+    if not who:
+        return 0
+    if words & _CHILDREN:
+        return 2
+    if says_other("leaders", words):
+        return 3
+    if says_other("anothers", words) or says_other("seconds", words) or says_other("partners", words):
+        return 5
+    return 4 if says_other("relatives", words) else 1

@@ -1,0 +1,55 @@
+"""Several people to a row: the name, the mailbox and the number of a record are one person's, whoever else stands beside."""
+
+import pyarrow as pa
+from hypothesis import given, settings, strategies as st
+
+from brujula.demo import maker
+from brujula.intake.mapping import suggest
+
+WORDINGS = [  # headings, the parts of which are {}; the list's people, others; names, mailbox, phone
+    (["{0} {1}", "{0}: {1}", "{0}_{1}"], ["Attendee", "Student", "Borrower", "Member", "Contact"], ["Buyer", "Doctor", "Emergency Contact", "Sales Rep", "Spouse", "Supervisor", "Next of Kin"], [("First Name", "Last Name"), ("Forename", "Surname"), ("Name",)], "E-mail", "Phone"),
+    (["{1} {0}", "{0} {1}", "{1} ({0})"], ["Teilnehmer", "Schüler", "Mitglied"], ["Käufer", "Arzt", "Notfallkontakt", "Vorgesetzter"], [("Vorname", "Nachname"), ("Name",)], "E-Mail", "Telefon"),
+    (["{1} {0}", "{1} ({0})", "{1} del {0}"], ["alumno", "participante", "socio"], ["comprador", "médico", "cónyuge", "jefe"], [("Nombre", "Apellidos"), ("Nombre y apellidos",)], "Correo", "Teléfono"),
+    (["{1} {0}", "{1} ({0})", "{0} - {1}"], ["élève", "participant", "adhérent"], ["acheteur", "médecin", "conjoint", "garant"], [("Prénom", "Nom"), ("Nom et prénom",)], "Courriel", "Téléphone"),
+]  # fmt: skip
+N = 40
+
+
+@st.composite
+def groups(draw):
+    """Headings by person, those of the list's first, each with the kind of what stands below it."""
+    forms, own, others, names, mail, phone = draw(st.sampled_from(WORDINGS))
+    form = draw(st.sampled_from(forms))
+    who = [draw(st.sampled_from(["", *own])), *draw(st.lists(st.sampled_from(others), min_size=1, max_size=2, unique=True))]
+    out = []
+    for person in who:
+        parts = [
+            (n, "given" if i == 0 and len(chosen) > 1 else "family" if i else "full")
+            for chosen in [draw(st.sampled_from(names))]
+            for i, n in enumerate(chosen)
+        ]
+        parts += [(mail, "mail")] * draw(st.booleans()) + [(phone, "phone")] * draw(st.booleans())
+        out.append([(form.format(person, part) if person else part, kind) for part, kind in parts])
+    return out
+
+
+def _values(kind, at):
+    given, family = (names[at : at + N] for names in (maker.GIVEN * 3, maker.FAMILY * 3))
+    return {
+        "given": given,
+        "family": family,
+        "full": [f"{g} {f}" for g, f in zip(given, family, strict=True)],
+        "mail": [f"{f}{i}@post.example".lower() for i, f in enumerate(family)],
+        "phone": [f"(212) 555-01{i:02}" for i in range(N)],
+    }[kind]
+
+
+@settings(max_examples=80)
+@given(groups(), st.randoms(use_true_random=False))
+def test_nobody_gets_anothers_name_or_mailbox(people, draw):
+    """Whatever the order and whoever is beside: what is read is of the list's own people, and all of it is."""
+    own = {heading for heading, _ in people[0]}
+    draw.shuffle(people)
+    columns = {h: pa.array(_values(kind, draw.randrange(20)), pa.large_string()) for group in people for h, kind in group}
+    found = {s.column for s in suggest(pa.table(columns), "contact") if s.field not in ("", "owner")}
+    assert found == own
