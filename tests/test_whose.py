@@ -53,3 +53,29 @@ def test_nobody_gets_anothers_name_or_mailbox(people, draw):
     columns = {h: pa.array(_values(kind, draw.randrange(20)), pa.large_string()) for group in people for h, kind in group}
     found = {s.column for s in suggest(pa.table(columns), "contact") if s.field not in ("", "owner")}
     assert found == own
+
+
+@settings(max_examples=40)
+@given(
+    st.sampled_from(["", "School", "Vendor", "Store", "Organization"]),
+    st.lists(
+        st.sampled_from(["District", "Manufacturer", "Lender", "Bank", "Parent Company"]), min_size=1, max_size=2, unique=True
+    ),
+    st.sampled_from(["{0} {1}", "{0}: {1}", "{0}_{1}"]),
+    st.randoms(use_true_random=False),
+)
+def test_no_firm_gets_anothers_website_or_town(own, others, form, draw):
+    """The same of firms: the district's number is no school's, the bank's town no customer's."""
+    parts = {
+        "Name": [f"{f} Music LLC" for f in maker.FAMILY[:N]],
+        "Phone": _values("phone", 0),
+        "Website": [f"www.{f}.example".lower() for f in maker.FAMILY[:N]],
+        "City": [f"{f}ville" for f in maker.FAMILY[:N]],
+    }
+    chosen = {who: ["Name", *(p for p in ("Phone", "Website", "City") if draw.random() < 0.6)] for who in (own, *others)}
+    headed = [
+        (form.format(who, part) if who else part, part) for who in draw.sample([*chosen], len(chosen)) for part in chosen[who]
+    ]
+    table = pa.table({h: pa.array(parts[part], pa.large_string()) for h, part in headed})
+    found = {s.column for s in suggest(table, "account") if s.field not in ("", "parent_id")}
+    assert found == {form.format(own, part) if own else part for part in chosen[own]}

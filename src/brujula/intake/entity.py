@@ -54,7 +54,10 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             of_firms = sum(w for f, w in corporate.items() if firms.get(f, 0) >= 0.75)
             balance += personal - of_firms
             most = max(most, personal, of_firms)
-        named = any(people.get("full_name", 0) >= 0.9 for _, people, _ in headed)
+        named = any(
+            people.get("full_name", 0) >= 0.9 and not _holds_firms(table.column(c))
+            for c, (_, people, _) in zip(headings, headed, strict=True)
+        )
         employer = any(
             people.get("account", 0) >= 0.6 and people.get("full_name", 0) < 0.9 and firms.get("parent_id", 0) < 0.9
             for _, people, firms in headed
@@ -72,6 +75,12 @@ def _names_firms(heading: str) -> bool:
     """Whether a heading is plainly of firms."""
     people = meanings(heading, "contact")
     return people.get("account", 0) >= SURELY > people.get("full_name", 0)
+
+
+def _holds_firms(column: pa.ChunkedArray) -> bool:
+    """Whether what stands below a heading of names are firms' and not people's."""
+    of_firms, of_people = names_in(column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column)
+    return of_firms >= NAMED > of_people
 
 
 def _is_anothers(heading: str) -> bool:

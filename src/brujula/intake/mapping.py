@@ -51,6 +51,7 @@ _WORDED = ("person_name", "company", "job_title", "choice", "tags", "text")  # k
 _NAMED = ("person_name", "company", "job_title")
 _REACHED = frozenset(("email", "phone", "postal_address"))
 _KINDS_OF_A_PERSON = _REACHED | {"person_name", "job_title", "date", "profile"}
+_KINDS_OF_A_FIRM = _REACHED | {"company", "website", "coordinates"}
 _FLAGS = ("consent", "choice", "tags", "text")
 """Kinds that a yes or a no may be of: who to contact, yes or no, is nobody's name."""
 _BLANK = 0.6  # a column without a value gives way to one that has some
@@ -191,6 +192,8 @@ class _Column:
         return bool(
             (flag and weak and not flags)
             or kind in self.of_another
+            # The district's number
+            or (self.of_another and field in ("id", "registration_no"))
             or (self.anothers and kind in ("email", "phone", "person_name"))
             or (self.relatives and kind == "person_name")
             or (self.relatives and says_other("partners", self.words) and kind in ("email", "phone"))
@@ -354,12 +357,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     )
     placed = {f for c in columns if not says_other("places", c.words) for f in c.headed if f in addresses.PARTS}
     _told_by_people(own)
-    if entity == "contact":
-        told_apart = whose.told_apart([whose.Seen(c.heading, c.headed, c.strongest, c.firms, c.persons) for c in columns])
-        for column in columns:
-            column.is_own = column.at in told_apart.own
-            if column.at in told_apart.others:
-                column.of_another = _KINDS_OF_A_PERSON - (_REACHED if column.at in told_apart.parents else frozenset())
+    _told_apart(columns, entity)
     options = [o for column in columns for o in column.beside(plainly, placed).options()]
     for i, field in _as_known(table, unknown, known or {}, set(ENTITIES[entity].fields)).items():
         # Without any heading the records tell more than what such values mostly are.
@@ -388,6 +386,20 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
 
 
 _SOME, _MOST = 0.2, 0.7  # shares of values with words of firms, and that are people's names
+
+
+def _told_apart(columns: list[_Column], entity: str) -> None:
+    """Say of columns that are of other people or firms than those the list is of what they cannot be."""
+    seen = [whose.Seen(c.heading, c.headed, c.strongest, c.firms, c.persons) for c in columns]
+    firms = whose.firms(seen, entity)
+    people = whose.people(seen) if entity == "contact" else None
+    for column in columns:
+        if column.at in firms.others:
+            column.of_another |= _KINDS_OF_A_FIRM
+        if people is not None:
+            column.is_own = column.at in people.own
+            if column.at in people.others:
+                column.of_another |= _KINDS_OF_A_PERSON - (_REACHED if column.at in people.parents else frozenset())
 
 
 def _told_by_people(columns: list[_Column]) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from functools import cache
 
 from brujula import tables
@@ -142,22 +143,27 @@ _ONE_OF_THEM = frozenset(
 _SMALL = frozenset("s l d of the de del du des di da do dos der den van la le el el e y et and und".split())
 
 
-def whose_name(heading: str) -> frozenset[str]:
-    """The words of a heading of names that say who bears them: buyer of Buyer's last name, none of Surname."""
+def whose(heading: str, entity: str, fields: Collection[str], parts: Collection[str]) -> frozenset[str]:
+    """The words of a heading of names that say who bears them: buyer of Buyer's last name, none of Surname.
+
+    fields : those that the names may be of an entity;  parts : which words for them say it though headings of the fields have them, too
+    """
     plain = in_full(_plain(heading))
     words = frozenset(plain.split())
     if plain in EITHER:
         return frozenset()  # Contact beside Name
-    if any(plain.replace(" ", "") in _whole("person_name", field) for field in _PERSONS):
-        return said_among("members", words)
+    kind = kind_of(entity)
+    said = frozenset().union(*(said_among(part, words) for part in parts))
+    if any(plain.replace(" ", "") in _whole(kind[field], field) for field in fields):
+        return said
     meant = {
         w
         for word in words
-        for wording, f in _worded("contact").get(word, ())
-        if f in _PERSONS and f" {wording} " in f" {plain} "
+        for wording, f in _worded(entity).get(word, ())
+        if f in fields and f" {wording} " in f" {plain} "
         for w in wording.split()
     }
-    return (words - meant - _SMALL) | said_among("members", words)
+    return (words - meant - _SMALL) | said
 
 
 _FULL = frozenset("full complete completo complet completa vollstandiger volledige fullstandigt".split())

@@ -1,22 +1,25 @@
-"""Whose columns they are, where the headings of a list name several people to a row: the attendee's, the buyer's, the doctor's."""
+"""Whose columns they are, where the headings of a list name several people or firms to a row: the attendee's, the buyer's, the doctor's; the school's, the district's."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from brujula.intake.content import NAMED
-from brujula.intake.headings import folded, says_other, which_address
-from brujula.intake.meanings import SURELY, whose_name
+from brujula.intake.headings import OURS, folded, said_among, says_other, which_address
+from brujula.intake.meanings import SURELY, whose
+from brujula.policy.entities import kind_of
 
 _NAMING = ("given_name", "family_name", "full_name")
 _ANY = frozenset("name names person people own your my".split())
 _SOME = 0.08  # share of values that are people's names under a heading of names, where few of a language are known
 _HEADS = frozenset(("principal",))
 _OTHERWISE_CALLED = frozenset(
-    "legal preferred known maiden birth born former previous nick chosen display short badge alias phonetic native".split()
+    "legal preferred known maiden birth born former previous nick chosen display short badge alias phonetic native trading trade dba registered official former common local search".split()
 )
-"""Of another name of the same person."""
+"""Of another name of the same person or firm."""
+_CONTACTS = frozenset("contact contacts kontakt contacto ansprechpartner".split())
+_WITHIN = frozenset("department departments dept division abteilung team section beat type typ tipo".split())
 _CHILDREN = frozenset("child children kid kids kind hijo hija filho filha enfant figlio figlia bambino dziecko".split())
 
 
@@ -38,16 +41,36 @@ class Whose(NamedTuple):
     parents: frozenset[int]
 
 
-def told_apart(columns: Sequence[Seen]) -> Whose:
-    """The columns of the people the list is of, and of others.
+def people(columns: Sequence[Seen]) -> Whose:
+    """The columns of the people a list is of, and of others.
 
     Of several people to a row the list is of those whose headings say no more than what stands below them (Name, Email), then of those
     in no part (Attendee), then of children, of who leads them, of parents, of who pays or vouches for them.
     """
+    return _told_apart(columns, _person, _part_of_a_person)
+
+
+def firms(columns: Sequence[Seen], entity: str) -> Whose:
+    """The columns of the firms a list of an entity names, and of other firms beside them: of their bank, their maker, the district."""
+    return _told_apart(columns, lambda column: _firm(column, entity), _part_of_a_firm)
+
+
+def _told_apart(
+    columns: Sequence[Seen], who_is: Callable[[Seen], frozenset[str] | None], part: Callable[[frozenset[str]], int]
+) -> Whose:
+    """The columns of those whose part comes first, then of whom most columns are, and of the others. who_is : the words that say who a column names, None where nobody"""
     named: dict[frozenset[str], list[int]] = {}
+    otherwise = []
     for at, column in enumerate(columns):
-        if (who := _named_by(column)) is not None:
+        # A column of ours stands beside the list's own of the field.
+        if (who := who_is(column)) is None or column.heading.startswith(f"{OURS} "):
+            continue
+        if not who and not _OTHERWISE_CALLED.isdisjoint(folded(column.heading).split()):
+            otherwise.append(at)
+        else:
             named.setdefault(who, []).append(at)
+    if otherwise and all(part(who) > 1 for who in named):
+        named[frozenset()] = otherwise  # Legal Name, where there is no Company
     if len(named) < 2:
         return Whose(frozenset(), frozenset(), frozenset())
     of: dict[frozenset[str], list[int]] = {who: [] for who in (*named, frozenset[str]())}
@@ -56,7 +79,7 @@ def told_apart(columns: Sequence[Seen]) -> Whose:
         of[max((who for who in of if who <= words), key=len)].append(at)
     # Of an attendee whose family name is all there is a row says less than of a buyer with a whole one.
     half = {who for who in named if who and all(_surest(columns[at]) == "family_name" for at in named[who])}
-    own = min(named, key=lambda who: (who in half, _part(who), -len(of[who]), named[who][0]))
+    own = min(named, key=lambda who: (who in half, part(who), -len(of[who]), named[who][0]))
     elses = {who: ats for who, ats in of.items() if who and who != own}
     parents = {who for who in elses if says_other("relatives", set(who)) and not says_other("partners", set(who))}
     return Whose(frozenset(of[own] if own else ()), _all(elses.values()), _all(elses[who] for who in parents))
@@ -71,7 +94,7 @@ def _surest(column: Seen) -> str:
     return max(column.headed, key=lambda f: column.headed[f], default="")
 
 
-def _named_by(column: Seen) -> frozenset[str] | None:
+def _person(column: Seen) -> frozenset[str] | None:
     """The words that say who a column names; None where it names nobody."""
     if column.firms >= NAMED or column.strongest:
         return None
@@ -86,17 +109,51 @@ def _named_by(column: Seen) -> frozenset[str] | None:
         told = "given_name" in column.headed or column.persons >= _SOME or column.headed.get("full_name", 0.0) >= SURELY
         if field not in _NAMING or (field == "full_name" and not told):
             return None
-        who = whose_name(column.heading)
+        who = whose(column.heading, "contact", _NAMING, ("members",))
     elif column.persons >= NAMED:
         who = frozenset(folded(column.heading).split())
     else:
         return None
+    return _without_ways(who, column.heading)
+
+
+def _without_ways(who: frozenset[str], heading: str) -> frozenset[str]:
+    """The words without those for other names of the same, and for addresses: the shipping name is the customer's."""
     who -= _ANY | _OTHERWISE_CALLED
-    # The shipping name is the customer's.
-    return frozenset() if who <= which_address(column.heading) - _HEADS else who
+    return frozenset() if who <= which_address(heading) - _HEADS else who
 
 
-def _part(who: frozenset[str]) -> int:
+def _firm(column: Seen, entity: str) -> frozenset[str] | None:
+    """The words that say which firm a column names; None where it names none."""
+    field = "name" if entity == "account" else "account"
+    words = frozenset(folded(column.heading).split())
+    if column.strongest or column.persons >= max(NAMED, column.firms) or not _WITHIN.isdisjoint(words):
+        return None
+    if entity == "account" and (said_among("leaders", words) or said_among("anothers", words) or words & _CONTACTS):
+        return None
+    surest = _surest(column)
+    if surest == field or (surest == "full_name" and column.firms >= NAMED):
+        who = whose(
+            column.heading, entity, tuple(f for f in (field, "full_name") if f in kind_of(entity)), ("firms", "outsiders")
+        )
+    elif surest == "parent_id" or (not surest and column.firms >= NAMED):
+        who = words
+    else:
+        return None
+    return _without_ways(who - which_address(column.heading), column.heading)
+
+
+def _part_of_a_firm(who: frozenset[str]) -> int:
+    """Which part firms play in a list, the first those whom it is of."""
+    words = set(who)
+    if not who:
+        return 0
+    if says_other("outsiders", words):
+        return 3
+    return 1 if said_among("firms", words) else 2
+
+
+def _part_of_a_person(who: frozenset[str]) -> int:
     """Which part people play in a list, the first those whom it is of."""
     words = set(who)
     if not who:
