@@ -583,6 +583,7 @@ def test_of_two_mobiles_the_second_is_a_phone():
         ("Building", [f"{x}{i} Middle School" for i, x in enumerate(["Orme", "Harrow", "Wren"] * 20)], "account"),
         ("Location", [f"{x}{i} Middle School" for i, x in enumerate(["Orme", "Harrow", "Wren"] * 20)], "account"),
         ("Location", ["Orme", "Harrow", "Wren"] * 20, "city"),
+        ("City", ["San Diego", "Santa Ana", "Studio City", "Menlo Park"] * 15, "city"),
         ("Location", [f"{i} Mill Lane, Orme, TX {75000 + i}" for i in range(60)], "street"),
         ("Where", [f"{i} Mill Lane, Orme, Oregon, United States" for i in range(60)], "street"),
         ("Site", [f"{i} Mill Lane" for i in range(60)], "street"),

@@ -1,6 +1,7 @@
 """Several people to a row: the name, the mailbox and the number of a record are one person's, whoever else stands beside."""
 
 import pyarrow as pa
+import pytest
 from hypothesis import given, settings, strategies as st
 
 from brujula.demo import maker
@@ -40,6 +41,8 @@ def _values(kind, at):
         "family": family,
         "full": [f"{g} {f}" for g, f in zip(given, family, strict=True)],
         "mail": [f"{f}{i}@post.example".lower() for i, f in enumerate(family)],
+        "firm": [f"{f} Music LLC" for f in family],
+        "blank": [""] * N,
         "phone": [f"(212) 555-01{i:02}" for i in range(N)],
     }[kind]
 
@@ -53,6 +56,22 @@ def test_nobody_gets_anothers_name_or_mailbox(people, draw):
     columns = {h: pa.array(_values(kind, draw.randrange(20)), pa.large_string()) for group in people for h, kind in group}
     found = {s.column for s in suggest(pa.table(columns), "contact") if s.field not in ("", "owner")}
     assert found == own
+
+
+@pytest.mark.parametrize(
+    ("kinds", "entity", "fields"),
+    [
+        ({"First Name (English)": "given", "Last Name": "family", "Buyer Name": "full", "Buyer Email": "mail"}, "contact", ["given_name", "family_name", "", ""]),
+        ({"Attendee Name": "full", "Preferred Name": "given", "Email": "mail"}, "contact", ["full_name", "", "email"]),
+        ({"Company": "firm", "Trading name": "firm", "Company Phone": "phone"}, "account", ["name", "", "phone"]),
+        ({"Legal Name": "firm", "Bank": "firm", "Bank Phone": "phone"}, "account", ["name", "", ""]),
+        ({"Company": "blank", "School": "firm", "School Phone": "phone", "Surname": "family"}, "contact", ["", "account", "phone", "family_name"]),
+    ],
+)  # fmt: skip
+def test_one_under_several_headings(kinds, entity, fields):
+    """A given and a family name that are headed apart, and what the same is called otherwise, are no other's; a blank column is nobody's."""
+    table = pa.table({h: pa.array(_values(kind, 0), pa.large_string()) for h, kind in kinds.items()})
+    assert [s.field for s in suggest(table, entity)] == fields
 
 
 @settings(max_examples=40)

@@ -82,6 +82,11 @@ class OneColumn:
         self.of_another = frozenset[str]()  # kinds that it cannot be, for it is of somebody else
 
     @cached_property
+    def share(self) -> float:
+        """Share of its cells that are filled; 1 for a list without rows."""
+        return len(filled(self.values)) / min(len(self.values), SAMPLE) if len(self.values) else 1.0
+
+    @cached_property
     def _held(self) -> str:
         return held_field(self.values) if self._told is None else self._told
 
@@ -143,11 +148,10 @@ class OneColumn:
         if (agreed := consents.agrees(self.heading, self.values)) and agreed.fields[0] in field_kind:
             yield Option(0.9, self.at, agreed.fields[0], f'heading "{self.heading}" says who agreed: a no is an opt-out')
             return
-        share = len(filled(self.values)) / max(min(len(self.values), SAMPLE), 1)
         for field in self.headed:
             if not self._is_out(field):
                 score, why = self._headed(field)
-                yield Option(score, self.at, field, why, round(share, 1))
+                yield Option(score, self.at, field, why, round(self.share, 1))
         yield from self._by_content()
 
     def _is_out(self, field: str) -> bool:

@@ -108,10 +108,14 @@ def is_code(values: pa.Array | pa.ChunkedArray) -> bool:
     return bool(shares) and shares["date"] < TELLING["date"] and any(shares[kind] >= TELLING[kind] for kind in BARE)
 
 
+_OF_TOWNS = ("saint", "mount", "fort", "city", "park", "village", "county")
+"""Words of firms that towns are called by as often: San Diego, Studio City."""
+
+
 @cache
 def _name_words() -> tuple[frozenset[str], frozenset[str]]:
     """Words that stand in names of organisations, and given names."""
-    apart = ("skip", "direction", "akin", "ends", "number", "#")
+    apart = ("skip", "direction", "akin", "ends", "number", "#", *_OF_TOWNS)
     words = (
         w.partition(":")[0] for head, *members in tables.groups("company_words") if head not in apart for w in (head, *members)
     )

@@ -32,6 +32,7 @@ _REACHED = frozenset(("email", "phone", "postal_address"))
 _KINDS_OF_A_PERSON = _REACHED | {"person_name", "job_title", "date", "profile"}
 _KINDS_OF_A_FIRM = _REACHED | {"company", "website", "coordinates"}
 """What a column of another person or firm cannot be."""
+_HARDLY = 0.1  # share of cells that are filled
 _LEAST = 0.4
 """How sure it must be that a column holds a field."""
 
@@ -108,12 +109,13 @@ _SOME, _MOST = 0.2, 0.7  # shares of values with words of firms, and that are pe
 
 def _told_apart(columns: list[OneColumn], entity: str) -> None:
     """Say of columns that are of other people or firms than those the list is of what they cannot be."""
-    seen = [whose.Seen(c.heading, c.headed, c.strongest, c.firms, c.persons) for c in columns]
+    seen = [whose.Seen(c.heading, c.headed, c.strongest, c.firms, c.persons, c.share < _HARDLY) for c in columns]
     firms = whose.firms(seen, entity)
     people = whose.people(seen) if entity == "contact" else None
     for column in columns:
         if column.at in firms.others:
-            column.of_another |= _KINDS_OF_A_FIRM
+            # Who have a school and a company may work for either.
+            column.of_another |= _KINDS_OF_A_FIRM - (frozenset(("company",)) if people is not None else frozenset())
         if people is not None:
             column.is_own = column.at in people.own
             if column.at in people.others:

@@ -24,13 +24,14 @@ _CHILDREN = frozenset("child children kid kids kind hijo hija filho filha enfant
 
 
 class Seen(NamedTuple):
-    """What is to be seen of a column. strongest : the kind its values tell, "" = none;  firms, persons : shares of values that are names of such"""
+    """What is to be seen of a column. strongest : the kind its values tell, "" = none;  firms, persons : shares of values that are names of such;  is_blank : whether hardly a cell has any"""
 
     heading: str
     headed: Mapping[str, float]
     strongest: str
     firms: float
     persons: float
+    is_blank: bool
 
 
 class Whose(NamedTuple):
@@ -63,7 +64,7 @@ def _told_apart(
     otherwise = []
     for at, column in enumerate(columns):
         # A column of ours stands beside the list's own of the field.
-        if (who := who_is(column)) is None or column.heading.startswith(f"{OURS} "):
+        if column.is_blank or (who := who_is(column)) is None or column.heading.startswith(f"{OURS} "):
             continue
         if not who and not _OTHERWISE_CALLED.isdisjoint(folded(column.heading).split()):
             otherwise.append(at)
@@ -77,10 +78,13 @@ def _told_apart(
     for at, column in enumerate(columns):
         words = frozenset(folded(column.heading).split())
         of[max((who for who in of if who <= words), key=len)].append(at)
+    half = {f: [who for who in named if all(_surest(columns[at]) == f for at in named[who])] for f in _NAMING[:2]}
     # Of an attendee whose family name is all there is a row says less than of a buyer with a whole one.
-    half = {who for who in named if who and all(_surest(columns[at]) == "family_name" for at in named[who])}
-    own = min(named, key=lambda who: (who in half, part(who), -len(of[who]), named[who][0]))
-    elses = {who: ats for who, ats in of.items() if who and who != own}
+    last = set(half["family_name"]) - {frozenset()}
+    own = min(named, key=lambda who: (who in last, part(who), -len(of[who]), named[who][0]))
+    # First Name (English) and Last Name are one's, be they headed as they may.
+    one = {who for of_part in half.values() for who in of_part if len(of_part) == 1} if all(half.values()) else set()
+    elses = {who: ats for who, ats in of.items() if who and who != own and not (who in one and own in one)}
     parents = {who for who in elses if says_other("relatives", set(who)) and not says_other("partners", set(who))}
     return Whose(frozenset(of[own] if own else ()), _all(elses.values()), _all(elses[who] for who in parents))
 
