@@ -133,6 +133,25 @@ def test_a_couple_of_a_row_becomes_rows(naming, names):
     assert found.person.tolist() == [1, 2, 1]
 
 
+def test_contacts_beside_a_principal_are_people():
+    """Who leads a school is no reason to leave out those the list gives with numbers."""
+    values, _, found = shaped(
+        {
+            "School": ["Harrow School"],
+            "Principal First Name": ["Ed"],
+            "Contact 1 First Name": ["Ada"],
+            "Contact 1 Email": ["a@q.example"],
+            "Contact 2 First Name": ["Bo"],
+            "Contact 2 Email": ["b@q.example"],
+        }
+    )
+    assert (values["given_name"], values["email"], found.person.tolist()) == (
+        ["Ada", "Bo"],
+        ["a@q.example", "b@q.example"],
+        [1, 2],
+    )
+
+
 def test_parents_beside_a_child_are_no_people_of_the_list():
     """The list is of the players: a row each, with a parent's mailbox."""
     values, _, found = shaped(

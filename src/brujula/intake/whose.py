@@ -48,7 +48,7 @@ def people(columns: Sequence[Seen]) -> Whose:
     Of several people to a row the list is of those whose headings say no more than what stands below them (Name, Email), then of those
     in no part (Attendee), then of children, of who leads them, of parents, of who pays or vouches for them.
     """
-    return _told_apart(columns, _person, _part_of_a_person)
+    return _told_apart(columns, _person, part_of_a_person)
 
 
 def firms(columns: Sequence[Seen], entity: str) -> Whose:
@@ -96,6 +96,11 @@ def _all(columns: Iterable[list[int]]) -> frozenset[int]:
 def _surest(column: Seen) -> str:
     """The field that its heading is surest to mean; "" = none."""
     return max(column.headed, key=lambda f: column.headed[f], default="")
+
+
+def names_its_own(heading: str) -> bool:
+    """Whether a heading of names is not of somebody beside the people a list is of: a principal, a parent, a guarantor."""
+    return part_of_a_person(whose(heading, "contact", _NAMING, ("members",)) - _ANY) <= 2
 
 
 def _person(column: Seen) -> frozenset[str] | None:
@@ -157,8 +162,8 @@ def _part_of_a_firm(who: frozenset[str]) -> int:
     return 1 if said_among("firms", words) else 2
 
 
-def _part_of_a_person(who: frozenset[str]) -> int:
-    """Which part people play in a list, the first those whom it is of."""
+def part_of_a_person(who: frozenset[str]) -> int:
+    """Which part people play in a list: up to 2 those whom it may be of, then who leads, raises, pays or vouches for them."""
     words = set(who)
     if not who:
         return 0
