@@ -588,6 +588,8 @@ def test_of_two_mobiles_the_second_is_a_phone():
         ("Where", [f"{i} Mill Lane, Orme, Oregon, United States" for i in range(60)], "street"),
         ("Site", [f"{i} Mill Lane" for i in range(60)], "street"),
         ("Degree", ["BA", "BS"] * 30, ""),
+        ("Case No", [f"24-00{100 + i}" for i in range(60)], ""),
+        ("Emp ID", [str(1_000 + i) for i in range(60)], "registration_no"),
         ("Ext.", [str(4_000 + 37 * i) for i in range(60)], ""),
         ("Reach", [str(5_000 + 379 * i) for i in range(60)], ""),
         ("Song title", ["Band Director", "Teacher"] * 30, ""),

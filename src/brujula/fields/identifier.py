@@ -52,7 +52,7 @@ class Identifier(Kind):
             | national id number | national insurance number | national insurance no | ni number | nhs number | nhs no | medicare number
             | mrn | medical record number | medical record no | hospital number | hospital no
             | member id | member no | member number | membership id | membership no | membership number | student id | student no | student number
-            | pupil no | pupil number | employee id | employee no | employee number | staff id | staff no | staff number | personnel number | payroll number
+            | pupil no | pupil number | employee id | employee no | employee number | emp id | emp no | emp number | empl id | staff id | staff no | staff number | personnel number | payroll number
             | passport no | passport number | licence | licence no | licence number | license | license no | license number | lic no | bar number | npi | npi number | voter id | voter number | school code
             | card no | card number | loyalty number | cedula | numero de socio | n socio | seguridad social | matricula
             | mitgliedsnummer | mitglieds nr | mitglied nr | matrikelnummer | schulnummer | sozialversicherungsnummer | personalnummer | steuer id

@@ -50,6 +50,9 @@ _DEGREES = r"^[^A-Za-z]*\d[.,]\d|(?i:^point)"
 _HARDLY = 0.2  # share of values
 
 
+_NUMBERS = frozenset("no nr number num nbr id code".split())
+
+
 class Option(NamedTuple):
     """A field that a column may be; filled : the share of its cells that are, to choose by between two as sure."""
 
@@ -136,6 +139,8 @@ class OneColumn:
         """Whether a column under a heading that means no field of ours holds something that none does."""
         return (
             "fax" in self.words
+            # Case no: 24-00001
+            or (says_other("deeds", self.words) and not self.words.isdisjoint(_NUMBERS))
             or is_house(self.heading)
             or says_other("any", self.words)
             or (says_other("numbers", self.words) and is_words(self.table, self.at, r"^\s*-?[\d.,]+\s*$"))
@@ -178,10 +183,14 @@ class OneColumn:
             or (field in ("job_title", "prefix") and says_other("works", self.words))
             # Owner type: private, state
             or (self.words & OF_A_SORT and field == "owner")
-            # Account Manager First Name, Sales Rep Phone
+            # Account Manager First Name, Sales Rep Phone; Rep 1, Rep 2
             or (
                 field == "owner"
-                and (self.strongest == "phone" or not self.headed.keys().isdisjoint(("given_name", "family_name")))
+                and (
+                    self.strongest == "phone"
+                    or not self.headed.keys().isdisjoint(("given_name", "family_name"))
+                    or any(word.isdigit() for word in self.words)
+                )
             )
             # A department of France, or of a firm.
             or (field == "region" and "department" in self.words and self._held != "region")
