@@ -168,9 +168,11 @@ def part_of_a_person(who: frozenset[str]) -> int:
     if not who:
         return 0
     if words & _CHILDREN:
-        return 2
-    if says_other("leaders", words):
-        return 3
+        return 1
     if says_other("anothers", words) or says_other("seconds", words) or says_other("partners", words):
         return 5
-    return 4 if says_other("relatives", words) else 1
+    if says_other("leaders", words):
+        return 3
+    if says_other("relatives", words):
+        return 4
+    return 1 if said_among("members", words - _CONTACTS) else 2
