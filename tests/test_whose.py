@@ -64,6 +64,7 @@ def test_nobody_gets_anothers_name_or_mailbox(people, draw):
         ({"First Name (English)": "given", "Last Name": "family", "Buyer Name": "full", "Buyer Email": "mail"}, "contact", ["given_name", "family_name", "", ""]),
         ({"Attendee Name": "full", "Preferred Name": "given", "Email": "mail"}, "contact", ["full_name", "", "email"]),
         ({"Company": "firm", "Trading name": "firm", "Company Phone": "phone"}, "account", ["name", "", "phone"]),
+        ({"Organization": "firm", "Campus": "firm", "Campus Phone": "phone"}, "account", ["name", "", "phone"]),
         ({"Legal Name": "firm", "Bank": "firm", "Bank Phone": "phone"}, "account", ["name", "", ""]),
         ({"Company": "blank", "School": "firm", "Email": "mail"}, "account", ["", "name", "email"]),
     ],

@@ -19,7 +19,13 @@ _OTHERWISE_CALLED = frozenset(
 )
 """Of another name of the same person or firm."""
 _CONTACTS = frozenset("contact contacts kontakt contacto ansprechpartner".split())
-_WITHIN = frozenset("department departments dept division abteilung team section beat type typ tipo".split())
+_WITHIN = frozenset(
+    """department departments dept division abteilung team section beat type typ tipo
+    branch branches site sites office offices campus plant facility unit depot warehouse location filiale niederlassung standort sucursal succursale agence filial sede""".split()
+)
+"""What firms are divided in, and where they are: a branch's address is the firm's."""
+_OVER = frozenset(("head", "main", "haupt"))
+"""A head office is not where a branch is."""
 _CHILDREN = frozenset("child children kid kids kind hijo hija filho filha enfant figlio figlia bambino dziecko".split())
 
 
@@ -136,7 +142,7 @@ def _firm(column: Seen, entity: str) -> frozenset[str] | None:
     """The words that say which firm a column names; None where it names none."""
     field = "name" if entity == "account" else "account"
     words = frozenset(folded(column.heading).split())
-    if column.strongest or column.persons >= max(NAMED, column.firms) or not _WITHIN.isdisjoint(words):
+    if column.strongest or column.persons >= max(NAMED, column.firms) or not (_WITHIN.isdisjoint(words) or words & _OVER):
         return None
     if entity == "account" and (said_among("leaders", words) or said_among("anothers", words) or words & _CONTACTS):
         return None
