@@ -244,6 +244,15 @@ def test_a_town_in_any_line(headings):
     assert not listed.left_out
 
 
+def test_numbered_columns_of_anything_are_no_lines():
+    """Field 1 to 5 hold what they hold: a remark is no town."""
+    cells = ["Spring term", "12 Mill Street", "Orme", "Clarinet on loan", "TX 75272"]
+    table = {"Surname": ["Quist"] * 5} | {f"Field {i + 1}": [cell] * 5 for i, cell in enumerate(cells)}
+    listed = brujula.plan(pd.DataFrame(table), against=OLD.assign(family_name="Wren"), entity="contact").listed
+    assert "Clarinet on loan" not in {v.to_pylist()[0] for v in listed.values.values()}
+    assert listed.values["street"].to_pylist()[0] == "12 Mill Street"
+
+
 def test_lines_that_begin_with_the_name():
     """Bill to 1 to 4: who it is, the contact in some, street and town in the lines that are left."""
     rows = [

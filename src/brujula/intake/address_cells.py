@@ -15,7 +15,7 @@ from brujula.core.steps.one_cell import BREAK
 from brujula.fields.postal_address import parts_of
 from brujula.intake.addresses import PARTS
 from brujula.intake.content import SAMPLE
-from brujula.intake.headings import folded
+from brujula.intake.headings import folded, which_address
 from brujula.intake.meanings import meanings
 from brujula.intake.raw import is_filled
 from brujula.intake.streets import beside, but
@@ -80,12 +80,12 @@ def _read(whole: pa.ChunkedArray, own: _Values, towns: pa.ChunkedArray | None) -
     gaps = pc.mean(pc.match_substring_regex(sample, _GAP).cast(pa.float64())).as_py() >= FITS
 
     def read(
-        cells: pa.ChunkedArray, codes: pa.ChunkedArray | None, but: set[str]
+        cells: pa.ChunkedArray, codes: pa.ChunkedArray | None, alone: set[str]
     ) -> tuple[NDArray[np.bool_], dict[str, pa.Array]]:
         cells = pc.replace_substring_regex(cells, _GAP, r"\1, \2") if gaps else cells
         cells = cells if codes is None else beside(cells, codes, ", ")
         found, parts = parts_of(cells, towns)
-        taken = {f: pc.fill_null(v, "") for f, v in parts.items() if f not in but}
+        taken = {f: pc.fill_null(v, "") for f, v in parts.items() if f not in alone}
         found &= sum(_n_letters(v) for v in taken.values()) == _n_letters(cells.combine_chunks())
         if codes is not None:
             # Beside a code Harbour Point may be a house as well as a town.
@@ -94,21 +94,22 @@ def _read(whole: pa.ChunkedArray, own: _Values, towns: pa.ChunkedArray | None) -
         return found, taken
 
     # Where the cells say mostly of which region they are, a column of regions beside them is of something else (of where a machine stands).
-    but: set[str] = {"region", "country"} & own.keys()
+    alone: set[str] = {"region", "country"} & own.keys()
     found, parts = read(sample, codes, set())
-    but -= {f for f in but if np.mean(_n_letters(parts[f].filter(pa.array(found))) > 0) >= FITS} if found.any() else set()
-    return read(whole, code, but) if read(sample, codes, but)[0].mean() >= FITS else nothing
+    alone -= {f for f in alone if np.mean(_n_letters(parts[f].filter(pa.array(found))) > 0) >= FITS} if found.any() else set()
+    return read(whole, code, alone) if read(sample, codes, alone)[0].mean() >= FITS else nothing
 
 
 def _lines(table: pa.Table, fields: _Fields, entity: str, told: Collection[str]) -> list[str]:
-    """The columns of an address in numbered lines, the street's alone where it has no others. It is the first of them, but under a heading that tells nothing (Bill to)."""
+    """The columns of an address in numbered lines, the street's alone where it has no others. It is the first of them, but under a heading that says no more than which address it is (Bill to 1 to 5)."""
     street = fields.get("street", "")
     if street not in table.column_names:
         return []
     numbered = {_numbered(c): c for c in table.column_names if c not in told}
     stem, first = _numbered(street)
     headed = meanings(stem, entity)
-    if not ("street" in headed or stem in _LINES or not headed) or (first > 1 and headed):
+    begins_with_a_name = not headed and bool(which_address(stem))
+    if not (begins_with_a_name or (first == 1 and ("street" in headed or stem in _LINES))):
         return [street]
     taken = {c for f, c in fields.items() if f not in PARTS}
     lines = [c for c in (numbered.get((stem, i)) for i in range(1, 10)) if c is not None and c not in taken]

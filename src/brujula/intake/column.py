@@ -30,7 +30,7 @@ from brujula.intake.content import (
     on_one_site,
     says_who_is_there,
 )
-from brujula.intake.headings import OF_A_SORT, folded, says_of_what_sort, says_other
+from brujula.intake.headings import OF_A_SORT, WITHIN_A_FIRM, folded, says_of_what_sort, says_other
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.intake.reached import is_reached_by
@@ -274,7 +274,7 @@ class OneColumn:
             and (self.headed or self.words & _OF_WORK or not is_repeated(self.values))
             and not strongest
             and not (self.headed and max(self.headed.values()) > SURELY and self.firms < NAMED)
-            and self.words.isdisjoint(OF_A_SORT | _WITHIN_A_FIRM)
+            and self.words.isdisjoint(OF_A_SORT | WITHIN_A_FIRM)
         ):
             yield Option(0.55, self.at, told, f"holds names of {'organisations' if self.firms >= NAMED else 'people'}")
         unsaid = not self.headed or (self._is_elsewhere and self._held not in self.headed)
@@ -305,8 +305,6 @@ class OneColumn:
 _NUMBERED = (
     50  # of the numbers of members, of all there are, one in so many at least is in a list; of phones hardly one in a hundred
 )
-_WITHIN_A_FIRM = frozenset("department departments dept division abteilung team section beat".split())
-"""What firms are divided in: Music, Technology."""
 _OF_WORK = frozenset("building campus worksite workplace".split())
 """Where people work, under which a firm's few sites or a district's few schools stand over and over."""
 

@@ -81,6 +81,9 @@ def numbers_records(heading: str) -> bool:
 OF_A_SORT = frozenset("type typ tipo art kind label".split())
 """Words of a heading over what sort of a thing stands in another column."""
 
+WITHIN_A_FIRM = frozenset("department departments dept division abteilung team section beat".split())
+"""What firms are divided in: Music, Technology."""
+
 
 def says_of_what_sort(heading: str) -> bool:
     """Whether a heading asks of what sort another column's value is: Phone type, E-mail 1 - Label, Tipo de endereço."""

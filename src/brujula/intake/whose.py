@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from brujula.intake.content import NAMED
-from brujula.intake.headings import OURS, folded, said_among, says_other, which_address
+from brujula.intake.headings import OF_A_SORT, OURS, WITHIN_A_FIRM, folded, said_among, says_other, which_address
 from brujula.intake.meanings import SURELY, whose
 from brujula.policy.entities import kind_of
 
@@ -19,9 +19,12 @@ _OTHERWISE_CALLED = frozenset(
 )
 """Of another name of the same person or firm."""
 _CONTACTS = frozenset("contact contacts kontakt contacto ansprechpartner".split())
-_WITHIN = frozenset(
-    """department departments dept division abteilung team section beat type typ tipo
-    branch branches site sites office offices campus plant facility unit depot warehouse location filiale niederlassung standort sucursal succursale agence filial sede""".split()
+_WITHIN = (
+    WITHIN_A_FIRM
+    | OF_A_SORT
+    | frozenset(
+        """branch branches site sites office offices campus plant facility unit depot warehouse location filiale niederlassung standort sucursal succursale agence filial sede""".split()
+    )
 )
 """What firms are divided in, and where they are: a branch's address is the firm's."""
 _OVER = frozenset(("head", "main", "haupt"))
@@ -51,8 +54,8 @@ class Whose(NamedTuple):
 def people(columns: Sequence[Seen]) -> Whose:
     """The columns of the people a list is of, and of others.
 
-    Of several people to a row the list is of those whose headings say no more than what stands below them (Name, Email), then of those
-    in no part (Attendee), then of children, of who leads them, of parents, of who pays or vouches for them.
+    Of several people to a row the list is of those whose headings say no more than what stands below them (Name, Email), then of children
+    and of those whom lists are of (attendees), of those in no part that is known, of who leads them, of parents, of who pays or vouches for them.
     """
     return _told_apart(columns, _person, part_of_a_person)
 
