@@ -34,7 +34,7 @@ from brujula.intake.headings import OF_A_SORT, WITHIN_A_FIRM, folded, says_of_wh
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.intake.reached import is_reached_by
-from brujula.intake.streets import is_house, is_part
+from brujula.intake.streets import is_house, is_of_a_door, is_part
 from brujula.policy.entities import ENTITIES, kind_of
 
 _NAMED_PLACES = ("city", "region", "country")
@@ -142,8 +142,9 @@ class OneColumn:
             # Case no: 24-00001
             or (says_other("deeds", self.words) and not self.words.isdisjoint(_NUMBERS))
             or is_house(self.heading)
+            or is_of_a_door(self.heading)
             or says_other("any", self.words)
-            or (says_other("numbers", self.words) and is_words(self.table, self.at, r"^\s*-?[\d.,]+\s*$"))
+            or (says_other("numbers", self.words) and is_words(self.table, self.at, r"^\s*-?([A-Za-z]{1,3}[-/ ]?)?[\d.,-]+\s*$"))
             or is_running(self.values)
         )
 

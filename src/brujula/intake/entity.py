@@ -77,6 +77,12 @@ def _names_firms(heading: str) -> bool:
     return people.get("account", 0) >= SURELY > people.get("full_name", 0)
 
 
+def _is_named(heading: str) -> bool:
+    """Whether a heading may be of names, and not of owners alone."""
+    meant = meanings(heading, "contact")
+    return "owner" not in meant and any(f in meant for f in _NAMES)
+
+
 def _holds_firms(column: pa.ChunkedArray) -> bool:
     """Whether what stands below a heading of names are firms' and not people's."""
     of_firms, of_people = names_in(column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column)
@@ -93,11 +99,14 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
     people, firms, given, before = 0.0, 0.0, False, False
     for table in tables_of:
         first = False
+        elsewhere = any(_is_named(c) for c in table.column_names)
         for heading, column in zip(table.column_names, table.columns, strict=True):
             values = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
             meant = meanings(heading, "contact")
             given |= not meant and held_field(values) == "given_name"
-            named = max(meant, key=lambda f: meant[f], default="full_name") in _NAMES
+            surest = max(meant, key=lambda f: meant[f], default="full_name")
+            # Owner Name is a name where nothing else is.
+            named = surest in _NAMES or (surest == "owner" and "full_name" in meant and not elsewhere)
             if not named or is_of_a_head(set(folded(heading).split())) or (firms_plainly and _is_anothers(heading)):
                 continue
             of_firms, of_people = names_in(values)

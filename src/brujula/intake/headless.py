@@ -10,11 +10,12 @@ import pyarrow.compute as pc
 
 from brujula.core.steps.patterns import matches
 from brujula.intake.content import ENOUGH, SAMPLE, held_field, told_by
-from brujula.intake.meanings import SURELY, surest
+from brujula.intake.meanings import SURELY, meanings, surest
 from brujula.tables.firm_words import legal_forms
 
 _MAIL, _PHONE = r"[^@\s]+@[^@\s]+\.[^@\s]+", r"\+?(?:[\s().\-/]*\d){9,15}"
 _NEVER_A_HEADING = re.compile(rf"(?i){_MAIL}|{_PHONE}|(https?://|www\.)\S+")
+_TOLD, _LIKELY = ("city", "region", "postal_code", "country", "phone", "mobile", "email"), 0.65
 _PLAINLY = ("person", "given_name")
 """What no heading is that stands over such: Bo Lind over names of people."""
 
@@ -26,7 +27,7 @@ def headings_are_values(table: pa.Table, among: Collection[str]) -> bool:
     among : those that are values of their columns
     """
     others = [h for h in table.column_names if h not in among]
-    if any(surest(h) > SURELY for h in others):
+    if any(surest(h) > SURELY for h in others) or len(set(map(_part_said, others)) - {""}) > 1:
         return False
     if any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names):
         return True
@@ -35,6 +36,12 @@ def headings_are_values(table: pa.Table, among: Collection[str]) -> bool:
         if table.num_rows and alike < 2:
             alike += _is_alike(heading, column.combine_chunks())
     return alike >= 2
+
+
+def _part_said(heading: str) -> str:
+    """Which part of an address or way to reach somebody a heading of several words names: the town in Mail City, "" = none. A town may be Studio City, but no row has a zip of that kind, too."""
+    found = {} if any(c.isdigit() for c in heading) else meanings(heading, "contact")
+    return next((f for f in _TOLD if found.get(f, 0.0) > _LIKELY), "")
 
 
 def _is_alike(heading: str, values: pa.Array) -> int:

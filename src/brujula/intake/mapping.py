@@ -88,6 +88,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     chosen = _named_beside(table, _given_once(options, entity, kin))
     _without_others(columns, chosen)
     _of_one_address(columns, chosen)
+    _of_one_cell(columns, chosen)
     _told_by_neighbours(table, chosen, entity)
     if entity == "contact":
         _by_initials(columns, chosen)
@@ -104,6 +105,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     return out
 
 
+_WHOLE = 0.8  # share of cells that hold a town and its postal code
 _SOME, _MOST = 0.2, 0.7  # shares of values with words of firms, and that are people's names
 
 
@@ -196,6 +198,18 @@ def _of_one_address(columns: list[OneColumn], chosen: dict[int, Option]) -> None
     for field, column in ((f, by_heading[h]) for f, h in whole.items() if by_heading[h].at not in chosen):
         heading = column.heading
         chosen[column.at] = Option(column.headed.get(field, _LEAST), column.at, field, f'heading "{heading}", of one address')
+
+
+_IN_ONE_CELL = ("city", "region", "postal_code")
+
+
+def _of_one_cell(columns: list[OneColumn], chosen: dict[int, Option]) -> None:
+    """Leave out regions and postal codes of other columns where one holds towns with theirs and says so: Owner City/State/Zip beside the State of a licence plate."""
+    at = next((i for i, option in chosen.items() if option.field == "city"), None)
+    told = [f for f in _IN_ONE_CELL if at is not None and f in columns[at].headed]
+    if at is not None and len(told) > 1 and is_words(columns[at].table, at, r"\pL[\pL.,]*\s+.*\d{4}|\d{4}\S*\s+\pL", _WHOLE):
+        for other in [i for i, option in chosen.items() if option.field in told and i != at]:
+            del chosen[other]
 
 
 def _named_beside(table: pa.Table, chosen: Mapping[int, Option]) -> dict[int, Option]:

@@ -21,8 +21,8 @@ EITHER = ("name", "nom", "nome", "nombre", "naam", "nazwa", "contact", "kontakt"
 @cache
 def _wordings(kind: str, field: str) -> tuple[str, ...]:
     """Headings a field is known by, the commonest first, its own name last."""
-    known = f"{kinds()[kind].headings.get(field, '')} | {_further().get(field, '')}".split("|")
-    return (*(h for x in known if (h := " ".join(x.split()))), field.replace("_", " "))
+    known = (" ".join(x.split()) for x in kinds()[kind].headings.get(field, "").split("|"))
+    return (*filter(None, known), *_further().get(field, ()), field.replace("_", " "))
 
 
 @cache
@@ -34,38 +34,30 @@ def _whole(kind: str, field: str) -> dict[str, float]:
 
 
 @cache
-def _further() -> dict[str, str]:
+def _further() -> dict[str, list[str]]:
     """Headings of each field in further languages."""
-    return {field.strip(): headings for field, headings in (line.split(":", 1) for line in tables.lines("headings"))}
+    found: dict[str, list[str]] = {}
+    for line in tables.lines("headings"):
+        field, _, said = line.partition(": ")
+        found.setdefault(field, []).extend(said.split(" | "))
+    return found
 
 
 @cache
 def _alone() -> frozenset[str]:
     """Those so short that within a longer heading they mean something else (by, ad, grad)."""
-    return frozenset(h for headings in _further().values() for x in headings.split("|") if len(h := x.strip()) <= 4)
+    return frozenset(h for headings in _further().values() for h in headings if len(h) <= 4)
 
 
 _TELLING = {"city", "region", "postal_code", "country", "phone", "mobile", "email", "website"}
 _PLACED = {"city", "region", "postal_code", "country"}
 _OVERALL = {"street", "account", "name", "full_name"}
-_BIRTH = {
-    "birth",
-    "born",
-    "brth",
-    "geburt",
-    "geburtsort",
-    "naissance",
-    "nascita",
-    "nacimiento",
-    "urodzenia",
-    "geboorte",
-    "nascimento",
-}
 
 
 _MACHINES = frozenset(("ip", "mac"))
 """Whose address it is that names no place."""
 _ON_A_MAP = frozenset("latitude longitude lat lng lon".split())
+_DAYS = frozenset(("f", "fecha"))
 _NAMES = frozenset("nom name nome naam nazwisko apellido cognome".split())
 
 
@@ -115,10 +107,12 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         # A school's address is an address, be there another or not; so is a location's, which else is a town.
         ends = "street" in _by_words(plain.split()[-1], entity)
         found |= {f: s * 0.5 for f, s in found.items() if f in ("account", "name", "full_name") or (ends and f == "city")}
-    if found.keys() - {"birth_date"} and _BIRTH & set(plain.split()):
+    if found.keys() - {"birth_date"} and said_among("birth", plain.split()):
         found = {f: s for f, s in found.items() if f == "birth_date"}  # where somebody was born is not where they live
-    if _NAMES & (words := set(plain.split())) and _BIRTH & words:
+    if _NAMES & (words := set(plain.split())) and said_among("birth", words):
         found.pop("birth_date", None)  # nom de naissance
+    if "baja" in words and not words.isdisjoint(_DAYS):
+        found.pop("email_opt_out", None)  # the day somebody left
     if "country" in found:
         found.pop("source", None)  # where somebody or something comes from
     if "country" in found and "origin" in plain.split():

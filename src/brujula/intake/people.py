@@ -10,7 +10,7 @@ import numpy as np
 import pyarrow as pa
 from numpy.typing import NDArray
 
-from brujula.intake.headings import folded, says_other
+from brujula.intake.headings import folded, says_other, which_address
 from brujula.intake.meanings import meanings, of_a_name
 from brujula.intake.raw import is_filled
 from brujula.intake.whose import names_its_own
@@ -86,7 +86,8 @@ def _whose(heading: str) -> list[int]:
 
 def of_people(names: Sequence[str]) -> Places | None:
     """The places of several people in a row, if its headings say so. Beside a given name of the row's own the others are guests of its person's, and parents beside a child's name are none of the list's."""
-    own = {_surest(n) for n in names if without_number(n) is None and of_a_name(n) and names_its_own(n)}
+    named = [n for n in names if without_number(n) is None and of_a_name(n) and names_its_own(n)]
+    own = {_surest(n) for n in named if not which_address(n)}  # a Mailing Name is of all in the house
     if "given_name" in own:
         return None
     naming = [h for n in names for h in _named(n) if not ("full_name" in own and _is_a_relatives(n))]

@@ -10,7 +10,7 @@ from itertools import takewhile
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula.intake.content import SAMPLE, filled
+from brujula.intake.content import SAMPLE, counts_on, filled
 from brujula.intake.headings import folded, which_address
 from brujula.tables.places import street_short, street_synonyms
 
@@ -22,12 +22,18 @@ _BEFORE = """street no | house no | st no | hse no | civic no | building no | bu
 _HOUSES = "house name no | house name number | house name or number | house name and number | house no name | house name | building name | building name number | building name no | building number name | building number or name"
 """Over names of houses and numbers alike."""
 _BEHIND = """hausnummer | hausnr | haus nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | cislo p | cislo popisne | cislo domu | numero civico | civico | n civico | n | numero |
-    numero exterior | nr budynku | numer budynku | no exterior | husnummer | gatunummer | numero da rua"""
+    n civ | num civico | numero exterior | nr budynku | numer budynku | no exterior | husnummer | gatunummer | numero da rua"""
 _ANY_NUMBER = ("n", "no", "nr", "numero", "civico", "building", "bldg", "house")
 _ANY_LANGUAGE = ("n", "no", "numero")
 _SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit no |
     apartment | apt | apt no | suite no | apartment no | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | compl | piso | numero interior |
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | nr lok | nr mieszkania | billing street 2 | mailing street 2 | mailing address line 2"""
+_SAID = frozenset("bl block bloque bloco bloc blok sc stair staircase scala escalera esc klatka et ap apart int interno".split())
+"""Words for what lies between the street and somebody's door that stand before its number: bl. B2, sc. A."""
+_DOORS = _SAID | frozenset(
+    "floor etage etaj planta andar piano emelet door side dor dvere puerta pta porta ajto apartament lakas".split()
+)
+_SHORT = r"^[\pL\d./ªº-]{1,6}( [\pL\d.]{1,4})?$"
 _ADDED = "zusatz"
 """What is added to a name, or to the street it stands beside."""
 _NUMBER_WORDS = ("number", "num", "nbr", "#")
@@ -57,6 +63,7 @@ def joined(
     headed = {column: _plain(column) for column in free}
     # Streets that have their numbers need no others: "No" may count the rows, a house number may stand twice.
     numbers = [c for c in free if share_that_fits(table.column(c), _NUMBER) >= _FITS]
+    numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER or not counts_on(table.column(c))]
     if share_that_fits(values["street"], r"\d") > 1 - _FITS:
         numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER and not _holds(values["street"], table.column(c))]
     number = next((c for words in (_BEFORE, _BEHIND) for c in numbers if _is_headed(headed[c], worded(words))), "")
@@ -88,7 +95,15 @@ def joined(
     further = [second, *_lines_behind(second, free)] if second else []
     for line in further:
         whole = beside(whole, table.column(line) if line == second else but(table.column(line), placed), ", ")
-    used = [*ahead, fields["street"], *after, *further]
+    doors = [
+        c
+        for c in free
+        if is_of_a_door(c) and c not in (*ahead, *after, *further) and share_that_fits(table.column(c), _SHORT) > _MOSTLY
+    ]
+    doors = [c for c in doors if not _holds(values["street"], table.column(c))]
+    for door in doors:
+        whole = beside(whole, _with_its_word(table.column(door), headed[door]), ", ")
+    used = [*ahead, fields["street"], *after, *further, *doors]
     if len(used) == 1:
         return values, fields, []
     note = f"columns {', '.join(repr(c) for c in used)} read together as the street".replace("'", '"')
@@ -158,6 +173,19 @@ def is_house_number(heading: str) -> bool:
 def is_house(heading: str) -> bool:
     """Whether a heading says that a column holds names of houses and numbers."""
     return _plain(heading) in worded(_HOUSES)
+
+
+def is_of_a_door(heading: str) -> bool:
+    """Whether a heading says that a column holds a block, a staircase, a floor or a door."""
+    words = [w for w in _plain(heading).split() if w not in ("no", "nr")]
+    return len(words) == 1 and words[0] in _DOORS
+
+
+def _with_its_word(doors: pa.ChunkedArray, heading: str) -> pa.ChunkedArray:
+    """Bare numbers and letters of blocks and staircases with the word for them, as they are written in one line."""
+    word = next((w for w in heading.split() if w in _SAID), "")
+    text = pc.utf8_trim_whitespace(doors)
+    return pc.replace_substring_regex(text, r"^(\d{1,4}\pL?|\pL\d{0,3})$", rf"{word}. \1") if word else text
 
 
 def is_part(heading: str, values: pa.Array | pa.ChunkedArray) -> bool:
