@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pyarrow as pa
 import pyarrow.compute as pc
 
@@ -9,7 +11,7 @@ from brujula.intake.headings import folded
 from brujula.intake.streets import beside, share_that_fits, worded
 
 _AREA = """area code | area cd | areacode | area | phone area code | phone area | acode | tel area code | vorwahl | ortsvorwahl | telefonvorwahl | prefijo | codigo de area | cod area |
-    indicatif | prefisso | ddd | codigo area | kierunkowy | nr kierunkowy | netnummer | kengetal | std code | std"""
+    indicatif | prefisso | ddd | codigo area | kierunkowy | nr kierunkowy | netnummer | kengetal | std code | std | lada"""
 _CODE, _LINE = r"^\(?\+?0?\d{2,5}\)?$", r"^\D*(\d\D*){5,9}$"
 _MOST = 0.8  # share of the cells that are an area code, and of the numbers that lack one
 
@@ -23,7 +25,7 @@ def joined(
     Returns values, field to columns, and a note where something was joined.
     """
     own = fields.get("phone", "")
-    area = next((c for c in free if folded(c) in worded(_AREA)), "")
+    area = next((c for c in free if re.sub(r" 1$", "", folded(c)) in worded(_AREA)), "")
     if not own or not area or " + " in own:
         return values, fields, []
     shares = share_that_fits(table.column(area), _CODE), share_that_fits(values["phone"], _LINE)

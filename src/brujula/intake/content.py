@@ -30,7 +30,7 @@ CONTENT = {
     "phone": r"(?i)^(((t[eé]l([eé](ph|f)on[eo]?)?|(mobile |cell )?phone|fon|ph|mob(ile?)?|cell)\b\.? ?:?|[tpm][.:]) *)?\+?[\d\s().\-/]{7,22}( ?(x|ext\.?) ?\d+)?$",
     "number": r"^[\d\s.,/-]*\d[\d\s.,/-]*$",
     "code": r"^#?([A-Za-z]{1,4}[-_/#]|[A-Za-z]?)\d[\w/.-]*$",
-    "date": r"(?i)^\d{4}-\d\d-\d\d|^\d{1,2}[./]\d{1,2}[./]\d{4}$|^(19|20)\d\d([./] ?\d{1,2}){2}\.?$"
+    "date": r"(?i)^\d{4}-\d\d-\d\d|^\d{1,2}[./] ?\d{1,2}[./] ?\d{4}\.?$|^(19|20)\d\d([./] ?\d{1,2}){2}\.?$"
     r"|^(\d{1,2}\.?[ -])?(jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[a-z]*[ .-](\d{1,2},? )?\d{4}$",
 }
 TELLING = {"email": 0.6, "website": 0.6, "phone": 0.6, "number": 0.95, "code": 0.95, "date": 0.7}
@@ -176,7 +176,7 @@ def with_words(text: pa.Array) -> tuple[NDArray[np.bool_], NDArray[np.bool_], ND
 
 
 _PATTERNS = {
-    "postal_code": r"(?i)^([a-z]{1,2}-)?\d{4,6}(-\d{3,4})?$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
+    "postal_code": r"(?i)^([a-z]{1,2}-)?(\d{4,6}|\d{5}-\d{3,4}|\d{4}-\d{3})$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
     "city": r"^[^\d,]{2,},\s*[A-Z]{2}\.?,?\s+\d{5}(-\d{4})?$",
     "street": r"(?i)^\d+[a-z]?,?\s+[^\d\s].{2}|^[^\d@]{3,}\s\d+\s?[a-z]?(\W|$)",
 }

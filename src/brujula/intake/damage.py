@@ -150,7 +150,9 @@ def dates(values: pa.ChunkedArray, column: str, field: str, month_first: bool) -
     values, problems = rewritten(
         values, matches(values, r"^\s*[1-6]\d{4}(\.0+)?\s*$"), _from_serial, "date-number", column, field
     )
-    parts = pc.extract_regex(values, r"^\s*(?P<a>\d{1,2})[-/. ](?P<b>\d{1,2})[-/. ](?P<y>\d{4}|\d{2})(?P<t>[T ,].*)?$")
+    parts = pc.extract_regex(
+        values, r"^\s*(?P<a>\d{1,2})(?:[-/.] ?| )(?P<b>\d{1,2})(?:[-/.] ?| )(?P<y>\d{4}|\d{2})\.?(?P<t>[T ,].*)?$"
+    )
     parts = parts.combine_chunks()
     parts = pa.concat_arrays(parts.chunks) if isinstance(parts, pa.ChunkedArray) else parts
     held = parts.is_valid().to_numpy(zero_copy_only=False)

@@ -30,7 +30,7 @@ def folded(heading: str) -> str:
 
 @cache
 def _others(which: str) -> frozenset[str]:
-    return frozenset(word for head, *words in tables.groups("other_headings") if head == which for word in words)
+    return frozenset(word for head, *words in tables.groups("other_headings") if which in head.split() for word in words)
 
 
 def asked_for(heading: str) -> str:
@@ -40,7 +40,7 @@ def asked_for(heading: str) -> str:
     if len(words) > 1 and re.fullmatch(r"q\d+", words[0]):  # the number of the question
         words = words[1:]
         plain = " ".join(words)
-    if len(words) > 1 and ("?" in heading or words[0] in _others("asking")):
+    if len(words) > 1 and plain != "whats app" and ("?" in heading or words[0] in _others("asking")):
         return " ".join(w for w in words if w not in _others("asking") | _others("besides")) or plain
     return plain
 

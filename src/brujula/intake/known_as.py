@@ -22,7 +22,8 @@ _CALLED = """nickname | nick | nick name | preferred name | preferred first name
     apodo | surnom | soprannome | tilltalsnamn | kaldenavn | kutsumanimi | przydomek"""
 _BORN = """maiden | maiden name | nee | birth name | name at birth | former last name | former surname | previous last name | previous surname | previous name | former name | geburtsname |
     nom de naissance | nom de jeune fille | apellido de soltera | cognome da nubile | cognome di nascita | nome de solteira | nazwisko rodowe | nazwisko panienskie | meisjesnaam |
-    fodelsenamn"""
+    fodelsenamn | pikenavn | fodenavn | fodselsnavn | synnyinnimi | tyttonimi | rodne prijmeni | rodne priezvisko | divci prijmeni | leanykori nev | szuletesi nev | nume de fata |
+    devojacko prezime | dekliski priimek | kizlik soyadi"""
 
 
 class Others(NamedTuple):

@@ -230,6 +230,8 @@ def _named_beside(table: pa.Table, chosen: Mapping[int, Option]) -> dict[int, Op
         become(whole, "family_name", ", beside given names")
     elif whole is not None and family is not None and is_words(table, whole, r"^\s*[^\s\d@]+\s*$"):
         become(whole, "given_name", ", beside family names")
+    if "middle_name" in at and family is None and "family_name" in meanings(table.column_names[at["middle_name"]], "contact"):
+        become(at["middle_name"], "family_name")  # Prezime is a patronymic beside Familiya only
     if "other_email" in at and "email" not in at:
         # The only mailbox there is, whatever it is called, is no other one.
         become(at["other_email"], "email")

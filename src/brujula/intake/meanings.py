@@ -39,14 +39,16 @@ def _further() -> dict[str, list[str]]:
     found: dict[str, list[str]] = {}
     for line in tables.lines("headings"):
         field, _, said = line.partition(": ")
-        found.setdefault(field, []).extend(said.split(" | "))
+        found.setdefault(field, []).extend(said.replace("=", "").split(" | "))
     return found
 
 
 @cache
-def _alone() -> frozenset[str]:
-    """Those so short that within a longer heading they mean something else (by, ad, grad)."""
-    return frozenset(h for headings in _further().values() for h in headings if len(h) <= 4)
+def _alone() -> set[str]:
+    """Those that mean something else within a longer heading: so short (by, ad, grad) but for names of people, or marked in the table."""
+    names = {h for h in _further()["full_name"] if len(h) > 2}  # Elevens namn
+    short = {h for headings in _further().values() for h in headings if len(h) <= 4} - names
+    return short | {h[1:] for line in tables.lines("headings") for h in line.partition(": ")[2].split(" | ") if h.startswith("=")}
 
 
 _TELLING = {"city", "region", "postal_code", "country", "phone", "mobile", "email", "website"}

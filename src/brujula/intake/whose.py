@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from brujula.intake.content import NAMED
-from brujula.intake.headings import OF_A_SORT, OURS, WITHIN_A_FIRM, folded, said_among, says_other, which_address
+from brujula.intake.headings import OF_A_SORT, OURS, WITHIN_A_FIRM, folded, numbers_records, said_among, says_other, which_address
 from brujula.intake.meanings import SURELY, whose
 from brujula.policy.entities import kind_of
 
@@ -29,7 +29,6 @@ _WITHIN = (
 """What firms are divided in, and where they are: a branch's address is the firm's."""
 _OVER = frozenset(("head", "main", "haupt"))
 """A head office is not where a branch is."""
-_CHILDREN = frozenset("child children kid kids kind hijo hija filho filha enfant figlio figlia bambino dziecko".split())
 
 
 class Seen(NamedTuple):
@@ -145,7 +144,12 @@ def _firm(column: Seen, entity: str) -> frozenset[str] | None:
     """The words that say which firm a column names; None where it names none."""
     field = "name" if entity == "account" else "account"
     words = frozenset(folded(column.heading).split())
-    if column.strongest or column.persons >= max(NAMED, column.firms) or not (_WITHIN.isdisjoint(words) or words & _OVER):
+    if (
+        column.strongest
+        or numbers_records(column.heading)
+        or column.persons >= max(NAMED, column.firms)
+        or not (_WITHIN.isdisjoint(words) or words & _OVER)
+    ):
         return None
     if entity == "account" and (said_among("leaders", words) or said_among("anothers", words) or words & _CONTACTS):
         return None
@@ -176,7 +180,7 @@ def part_of_a_person(who: frozenset[str]) -> int:
     words = set(who)
     if not who:
         return 0
-    if words & _CHILDREN:
+    if says_other("children", words):
         return 1
     if says_other("anothers", words) or says_other("seconds", words) or says_other("partners", words):
         return 5

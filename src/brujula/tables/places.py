@@ -213,6 +213,10 @@ def without_river(towns: pa.Array) -> pa.Array:
     return replaced(towns, _BY_THE_RIVER, r"\1")
 
 
+_POSTED_AS_STATES = frozenset(("fm", "mh", "pw", "aa", "ap"))
+"""What mail of the United States calls by two letters as it does states: islands it serves, its forces overseas."""
+
+
 def places(towns: pa.Array | None = None) -> one_cell.Places:
     """What the tables know of the words of an address written in one cell. towns : those that records name in a column of their own."""
     return (
@@ -231,7 +235,7 @@ def _places() -> one_cell.Places:
     names = joined(Texts.of(replaced(pa.array(names, pa.large_string()), r" *[\[(].*$", ""))).to_pylist()
     parts = tuple(zip(countries, codes, names, strict=True))
     states = {word for country, *words in parts if country in ("US", "CA", "AU") for word in words}
-    states |= {code for country, code, _ in parts if country == "DE"}
+    states |= {code for country, code, _ in parts if country == "DE"} | _POSTED_AS_STATES
     # St. Paul, Orme Heights and West Orme are towns: words that streets share with them tell nothing.
     words = {w for head, *members in tables.groups("street_words") if head in _STREETS_ONLY for w in (head, *members)}
     streets = frozenset(w for w in words - _SAINTS if len(w) > 2 or w == "rd")
@@ -252,7 +256,11 @@ def _places() -> one_cell.Places:
         return np.asarray(among(both, inside).to_numpy(zero_copy_only=False))
 
     return one_cell.Places(
-        _listed(country_table()), _listed(states), _listed([*names, *counties, *region_table()]), within, has_street_word
+        _listed(country_table()),
+        _listed(states),
+        _listed([*names, *counties, *region_table(), *_POSTED_AS_STATES]),
+        within,
+        has_street_word,
     )
 
 
