@@ -49,6 +49,9 @@ LISTS = {  # headings of one list, in the order of FIELDS; behind | what none of
 FIELDS = ["given_name", "family_name", "email", "mobile", "street", "postal_code", "city", "birth_date"]
 
 
+PERSON = f"{maker.GIVEN[0]} {maker.FAMILY[0]}"
+
+
 def _columns(language):
     theirs, _, others = LISTS[language].partition("|")
     return theirs.replace('"Utca, házszám"', "Utca; házszám").split(","), others.split(",")
@@ -71,6 +74,27 @@ def test_headings_of_a_language_are_read(language, draw):
 def test_lists_with_a_given_name_and_a_birth_date_are_of_people(language):
     """In every language."""
     assert entity_of(_table(_columns(language)[0]), otherwise="account") == "contact"
+
+
+@pytest.mark.parametrize(
+    ("headings", "entity"),
+    [
+        ("Jelentkező neve,Iskolája,Telefonszáma", "contact"),
+        ("ПІБ вчителя,Назва закладу,Предмет", "contact"),
+        ("Nume și prenume cadru didactic,Unitatea școlară,Jud.", "contact"),
+        ("Einrichtung,Schulleitung,Schulort", "account"),
+        ("Intézmény neve,Intézményvezető,Irsz.", "account"),
+    ],
+)
+def test_who_a_list_is_of_where_it_names_people_and_firms(headings, entity):
+    """Of those who apply or teach, where the heading says so; not of those who lead."""
+    assert entity_of(_table(headings.split(","))) == entity
+
+
+def test_an_address_in_two_languages_words_run_together():
+    """Factuurplaats, Schulort: the invoice's town, and the school's."""
+    found = {s.column: s.field for s in suggest(_table(["Bedrijfsnaam", "Factuurpostcode", "Factuurplaats"]), "account")}
+    assert list(found.values()) == ["name", "postal_code", "city"]
 
 
 def _read(tmp_path, text, entity="contact"):
@@ -99,7 +123,17 @@ def _rows(n, row):
         ("Permit #,Plate,State,Owner Last,Owner First,Owner City/State/Zip", "P-6022{i},QX{i},NV,Lind,Ada,Orme TX 752{day}", {"family_name": "Lind", "given_name": "Ada", "city": "Orme", "region": "TX", "postal_code": "75211"}),
         ("Name,Address", 'Ada Lind{i},"{no} Mill Street, Orme, MH 969{day}"', {"full_name": "Ada Lind1", "street": "10 Mill Street", "city": "Orme", "region": "MH", "postal_code": "96911"}),
         # An area code by its number
-        ("Nome completo,DDD 1,Telefone 1,DDD 2", "{} {},11,5555-40{day},21", {"full_name": f"{maker.GIVEN[0]} {maker.FAMILY[0]}", "phone": "11 5555-4011"}),
+        ("Nome completo,DDD 1,Telefone 1,DDD 2", "{} {},11,5555-40{day},21", {"full_name": PERSON, "phone": "11 5555-4011"}),
+        # Phones of one area are phones, though 0812 may be a day
+        ("Nama Lengkap,No. HP/WA", "{} {},081234{no}{day}", {"full_name": PERSON, "mobile": "0812341011"}),
+        # A member's number is no postal code; a code and a town in one cell
+        ("Kursistnr.,Fornavn,Efternavn,Postnr. og by", "600{day},{},{},24{day} Harrowby", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0], "postal_code": "2411", "city": "Harrowby"}),
+        ("Os. číslo,Jméno a příjmení,PSČ školy", "600{day},{} {},110 {day}", {"full_name": PERSON, "postal_code": "110 11"}),
+        ("お名前,〒", "{} {},150-00{day}", {"full_name": PERSON, "postal_code": "150-0011"}),
+        ("Emp Name,Work E-mail", "{} {},a{i}@post.example", {"full_name": PERSON, "email": "a1@post.example"}),
+        # A town in one country, a region in another
+        ("Priimek in ime,Kraj", "{} {},Harrowje", {"full_name": PERSON, "city": "Harrowje"}),
+        ("Jméno a příjmení,Kraj", "{} {},Harrowský kraj", {"full_name": PERSON, "region": "Harrowský kraj"}),
         # Who left is not who wants no mail
         ("Nombre y apellidos,F. baja", "Ada Lind{i},{day}/03/2024", {"full_name": "Ada Lind1"}),
     ],

@@ -76,6 +76,7 @@ def iso(texts: Texts) -> pa.Array:
         return pc.utf8_slice_codeunits(text, 0, 10)
     text = replaced(text, r"(?i),?[T ]\d{1,2}:\d\d.*$|T\d{2,6}.*$|,? \d{1,2} ?[ap]\.?m.*$", "")
     text = reworded(Texts.of(pc.utf8_trim_whitespace(text)), _SPELLED, r"[^\s\d.,:/+-]{3}|年").arrow()
+    text = replaced(text, r"^\pL[\pL .'-]*, *(\d{1,4}[-/.]\d)", r"\1")  # Harrow, 02-03-1984: where, too
     text = replaced(text, r"^(\d+)([./-]) *(\d+)([./-]) *(\d+)\.?$", r"\1\2\3\4\5")  # 23. 1. 1978.
     text = replaced(text, r"^((?:19|20)\d\d)(\d\d)(\d\d)$", r"\1-\2-\3")
     text = replaced(text, r"^(\d{1,2}[-/. ]\d{1,2}[-/. ])([0-3]\d)$", r"\120\2")
@@ -188,6 +189,7 @@ class Date(Kind):
         Example({"birth_date": "2 de marzo de 1984"}, {"birth_date": "1984-03-02"}, {"birth_date": "same"}),
         Example({"birth_date": "19840302"}, {"birth_date": "1984-03-02"}, {"birth_date": "same"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "2. 3. 1984."}, {"birth_date": "same"}),
+        Example({"birth_date": "1984-03-02"}, {"birth_date": "Harrow, 02-03-1984"}, {"birth_date": "same"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1948-03-02"}, {"birth_date": "partial"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1994-03-02"}, {"birth_date": "partial"}),
         Example({"birth_date": "1984-03-02"}, {"birth_date": "1957-03-02"}, {"birth_date": "differs"}),

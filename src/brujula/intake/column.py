@@ -30,7 +30,7 @@ from brujula.intake.content import (
     on_one_site,
     says_who_is_there,
 )
-from brujula.intake.headings import OF_A_SORT, WITHIN_A_FIRM, folded, says_of_what_sort, says_other
+from brujula.intake.headings import OF_A_SORT, WITHIN_A_FIRM, folded, is_of_numbers, says_of_what_sort, says_other
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.intake.reached import is_reached_by
@@ -190,6 +190,7 @@ class OneColumn:
                 and (
                     self.strongest == "phone"
                     or not self.headed.keys().isdisjoint(("given_name", "family_name"))
+                    or self.headed.get("full_name", 0.0) >= SURELY
                     or any(word.isdigit() for word in self.words)
                 )
             )
@@ -203,6 +204,8 @@ class OneColumn:
             or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
             # Order ID: a number of ours by chance
             or (field == "id" and score < SURELY and says_other("deeds", self.words))
+            # Kod: a code of something else
+            or (field == "postal_code" and not self.words - _NUMBERS - {"kod", "cod"} and self._held != "postal_code")
             # Where somebody was born; which licence somebody has
             or (field in ("birth_date", "registration_no") and is_words(self.table, self.at, r"^\D*$"))
             # Source URL: the one page on which all signed up
@@ -280,6 +283,7 @@ class OneColumn:
             yield Option(0.55, self.at, told, f"holds names of {'organisations' if self.firms >= NAMED else 'people'}")
         unsaid = not self.headed or (self._is_elsewhere and self._held not in self.headed)
         held = self._held if unsaid and not strongest and not told and not self.elses else ""
+        held = "" if held == "postal_code" and is_of_numbers(self.heading) else held  # Member no
         if held in field_kind and not (held == "street" and is_repeated(self.values)) and not is_flag(self.values):
             yield Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
         if strongest == "website" and not self.headed and (self._pages or is_for_all(self.values)):

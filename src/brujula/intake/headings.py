@@ -17,15 +17,22 @@ OURS = "brujula"
 """Begins the heading of a column that a load into a file adds for a field, beside one of the list's own: brujula city."""
 
 
+_COMPOUND = re.compile(
+    r"\b(factuur|rechnungs|liefer|lever|bezoek|firmen|schul|vereins|privat)(postcode|plz|ort|plaats|adres|adresse|anschrift|strasse|straat|land)\b"
+)
+"""Parts of an address and which address it is, in one word: Factuurplaats."""
+
+
 @lru_cache(1024)
 def folded(heading: str) -> str:
     """A heading as plain lower-case words: `FirstName`, `first_name` and `First name` are one."""
-    spaced = re.sub(r"([a-z])([A-Z])", r"\1 \2", once(heading).replace("°", "º"))
+    spaced = re.sub(r"([a-z])([A-Z])", r"\1 \2", once(heading).replace("°", "º").replace("〒", "postcode "))
     spaced = re.sub(r"(?i)\bč\.", "číslo ", spaced)  # Č.p. is the number of a house, C.P. a postal code
     words = fold(Texts.of([spaced]))
     if len(words.vocabulary) == 0:
         return ""
-    return " ".join(words.vocabulary.arrow().take(pa.array(words.ids)).to_pylist())
+    plain = " ".join(words.vocabulary.arrow().take(pa.array(words.ids)).to_pylist())
+    return _COMPOUND.sub(r"\1 \2", plain)
 
 
 @cache
@@ -76,6 +83,15 @@ def numbers_records(heading: str) -> bool:
     words = set(folded(heading).split())
     besides = words - _others("numbering")
     return besides != words and not says_other("numbers", besides) and not says_other("any", besides)
+
+
+_NUMBERING = re.compile(r"(?:nr|nummer|numer|cislo|numarasi|szam)$")
+
+
+def is_of_numbers(heading: str) -> bool:
+    """Whether a heading ends in a word for a number or a code, or is run together with one: Mem No, Kursistnr."""
+    words = folded(heading).split()
+    return bool(words) and (words[-1] in _others("numbering") or _NUMBERING.search(words[-1]) is not None)
 
 
 OF_A_SORT = frozenset("type typ tipo art kind label".split())

@@ -17,6 +17,7 @@ from brujula.intake.content import (
     SAMPLE,
     Samples,
     contents_of,
+    filled,
     held_fields,
     is_words,
     most_like_names,
@@ -232,10 +233,19 @@ def _named_beside(table: pa.Table, chosen: Mapping[int, Option]) -> dict[int, Op
         become(whole, "given_name", ", beside family names")
     if "middle_name" in at and family is None and "family_name" in meanings(table.column_names[at["middle_name"]], "contact"):
         become(at["middle_name"], "family_name")  # Prezime is a patronymic beside Familiya only
+    if "region" in at and "city" not in at and _is_a_place(table, at["region"]):
+        become(at["region"], "city")
     if "other_email" in at and "email" not in at:
         # The only mailbox there is, whatever it is called, is no other one.
         become(at["other_email"], "email")
     return out
+
+
+def _is_a_place(table: pa.Table, at: int) -> bool:
+    """Whether a column headed Kraj, which is a town in Slovenia, holds none of the regions it is in Czechia and Slovakia: Jihomoravský kraj."""
+    if folded(table.column_names[at]) != "kraj" or len(filled(table.column(at))) < ENOUGH:
+        return False
+    return not is_words(table, at, r"(?i)(k[yý]|kraj)$", 0.5)
 
 
 _NEIGHBOURS = (

@@ -44,11 +44,16 @@ def _further() -> dict[str, list[str]]:
 
 
 @cache
-def _alone() -> set[str]:
-    """Those that mean something else within a longer heading: so short (by, ad, grad) but for names of people, or marked in the table."""
+def _alone(field: str) -> set[str]:
+    """Those of a field that mean something else within a longer heading: so short (by, ad, grad) but for names of people and a few, or marked in the table."""
     names = {h for h in _further()["full_name"] if len(h) > 2}  # Elevens namn
-    short = {h for headings in _further().values() for h in headings if len(h) <= 4} - names
-    return short | {h[1:] for line in tables.lines("headings") for h in line.partition(": ")[2].split(" | ") if h.startswith("=")}
+    short = {h for headings in _further().values() for h in headings if len(h) <= 4} - names - _WITHIN
+    of_field = (line.partition(": ")[2].split(" | ") for line in tables.lines("headings") if line.startswith(f"{field}: "))
+    return short | {h[1:] for said in of_field for h in said if h.startswith("=")}
+
+
+_WITHIN = frozenset("psc irsz tlf tfn puh mob talr telp okul obec".split())
+"""Short words that mean nothing else in any language here: PSC skoly."""
 
 
 _TELLING = {"city", "region", "postal_code", "country", "phone", "mobile", "email", "website"}
@@ -96,7 +101,7 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found["full_name"] *= 0.9  # Client Contact Title
     if "street" in found and re.search(r"\b[2-9]$", plain):
         found["street"] *= 0.9  # a second line is no street where there is a first, however that is called
-    if "street" in found and len(_PLACED & set(found)) > 2:
+    if "street" in found and len(_PLACED & set(found)) > (1 if "(" in heading else 2):
         # Address (street, city, state, zip)
         found = {f: s for f, s in found.items() if f not in _PLACED} | {"street": 0.9}
     if "location" in plain.split() and "city" in found and len(_PLACED & set(found)) > 1:
@@ -165,6 +170,10 @@ def whose(heading: str, entity: str, fields: Collection[str], parts: Collection[
 _FULL = frozenset("full complete completo complet completa vollstandiger volledige fullstandigt".split())
 
 
+_EITHER_WORDS = frozenset("contact kontakt contacto customer client member cliente kunde klient klant staff user".split())
+"""Whom lists are of that may be firms."""
+
+
 def surest(heading: str) -> float:
     """How sure it is that a heading names a field of people or firms; 0 = it names none."""
     return max((score for entity in ENTITIES for score in meanings(heading, entity).values()), default=0.0)
@@ -175,6 +184,8 @@ def names_people(heading: str) -> bool:
     found = _by_words(plain := _plain(heading), "contact")
     if _ONE_OF_THEM & (words := set(plain.split())) and words <= _ONE_OF_THEM | {"name", "nombre", "nome", "of", "the"}:
         return True
+    if "full_name" in found and (said_among("members", words) or said_among("teachers", words)) - _EITHER_WORDS:
+        return True  # Jelentkező neve, ПІБ вчителя
     both = [found.get(f, 1.0) for f in ("given_name", "family_name")]
     return max(both) < 0.95 or ("full_name" in found and not _FULL.isdisjoint(plain.split()))
 
@@ -184,7 +195,7 @@ def _worded(entity: str) -> dict[str, tuple[tuple[str, str], ...]]:
     """The wordings that may stand within a longer heading, and their fields, by the first word."""
     found: dict[str, list[tuple[str, str]]] = {}
     for field, kind in kind_of(entity).items():
-        wordings = set(_wordings(kind, field)) - _alone()
+        wordings = set(_wordings(kind, field)) - _alone(field)
         run_together = {joined for w in wordings if " " in w and len(joined := w.replace(" ", "")) >= _LONG_WORD}
         for wording in wordings | run_together:
             found.setdefault(wording.partition(" ")[0], []).append((wording, field))
