@@ -131,6 +131,13 @@ def _rows(n, row):
         ("Os. číslo,Jméno a příjmení,PSČ školy", "600{day},{} {},110 {day}", {"full_name": PERSON, "postal_code": "110 11"}),
         ("お名前,〒", "{} {},150-00{day}", {"full_name": PERSON, "postal_code": "150-0011"}),
         ("Emp Name,Work E-mail", "{} {},a{i}@post.example", {"full_name": PERSON, "email": "a1@post.example"}),
+        # Rows of headings of several words; a pet's name; a fax
+        ("Order No,Ship To Name,Ship To City,Ship To State,Ship To Zip", "{day}9,{} {},Orme,TX,752{day}", {"full_name": PERSON, "city": "Orme", "region": "TX", "postal_code": "75211"}),
+        ("Pet Name,Owner First,Owner Last", "Rex{i},{},{}", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0]}),
+        ("担当者名,電話番号,FAX番号", "{} {},03-5550-01{day},03-5550-02{day}", {"full_name": PERSON, "phone": "03-5550-0111"}),
+        # Parts of one address: the state it is in, not the county; its town, not the office
+        ("Name,Business Address,Business City,Business State,Business Zip,County", "{} {},{no} Mill St,Orme,TX,752{day},Orme County", {"full_name": PERSON, "street": "10 Mill St", "city": "Orme", "region": "TX", "postal_code": "75211"}),
+        ("Full Name,Primary Address,Primary City,Primary State,Location", "{} {},{no} Mill St,Orme,TX,Annex", {"full_name": PERSON, "street": "10 Mill St", "city": "Orme", "region": "TX"}),
         # A town in one country, a region in another
         ("Priimek in ime,Kraj", "{} {},Harrowje", {"full_name": PERSON, "city": "Harrowje"}),
         ("Jméno a příjmení,Kraj", "{} {},Harrowský kraj", {"full_name": PERSON, "region": "Harrowský kraj"}),
@@ -162,6 +169,23 @@ def test_a_suppliers_code_is_no_other_firm():
     assert {s.column: s.field for s in suggest(_table(headings, rows), "account") if s.field in ("name", "id")} == {
         "Vendor Name": "name"
     }
+
+
+@pytest.mark.parametrize(
+    ("headings", "row", "name"),
+    [
+        ("Kurum Adı,Müdür,Telefon", "Harrow Ortaokulu {i},{} {},0212 555 01 {day}", "Harrow Ortaokulu 1"),
+        ("Business Name,Rep First,Rep Last,Rep Title", "Harrow{i} Reeds LLC,{},{},Owner", "Harrow1 Reeds LLC"),
+        ("Наименование ОО,Кол-во учащихся", "Школа Harrow № {i},10{no}{day}", "Школа Harrow № 1"),
+    ],
+)
+def test_firms_are_not_called_like_those_who_lead_or_count_them(tmp_path, headings, row, name):
+    """A head's name, a representative's and a number of pupils are nothing of the school's own."""
+    path = tmp_path / "list.csv"
+    path.write_text(f"{headings}\n{_rows(12, row)}\n", "utf-8")
+    assert entity_of(read_list(path).table, otherwise="account") == "account"
+    values = _read(tmp_path, path.read_text("utf-8"), "account").values
+    assert values.keys() <= {"name", "phone"} and values["name"][0].as_py() == name
 
 
 def test_owners_are_the_people_of_a_list_that_names_nobody_else(tmp_path):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Collection, Mapping
 
 import numpy as np
@@ -29,11 +30,14 @@ def taken_whole(table: pa.Table, chosen: Mapping[str, str], entity: str) -> dict
     chosen : part to column
     Of several the one is taken of which most cells are filled, then the first; parts it lacks stay where their heading says of none.
     """
-    if len({which_address(c) for c in chosen.values()} - {frozenset()}) < 2:
+    named = Counter(which for c in chosen.values() if (which := which_address(c)))
+    if not named or (len(named) == 1 and max(named.values()) in (1, len(chosen))):
         return dict(chosen)
-    several = [parts for parts in _addresses(table, table.column_names, entity).values() if len(parts) > 1]
+    addresses = _addresses(table, table.column_names, entity)
+    several = [parts for which, parts in addresses.items() if len(parts) > 1 and (len(named) > 1 or which in named)]
     if len(several) < 2:
-        return dict(chosen)  # Home Street and Post Office
+        # The County beside Business State; the Location, an office, beside Primary City. Not Home Street and Post Office.
+        return dict(chosen) | next((parts for parts in several if len(parts) > 2), {})
     whole = max(several, key=lambda parts: sum(len(filled(table.column(c))) for c in parts.values()))
     return {part: c for part, c in chosen.items() if not which_address(c)} | whole
 

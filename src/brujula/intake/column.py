@@ -50,6 +50,7 @@ _DEGREES = r"^[^A-Za-z]*\d[.,]\d|(?i:^point)"
 _HARDLY = 0.2  # share of values
 
 
+_OF_A_PART = frozenset("first last given family fname lname surname forename title".split())
 _NUMBERS = frozenset("no nr number num nbr id code".split())
 
 
@@ -138,7 +139,7 @@ class OneColumn:
     def _is_elses(self) -> bool:
         """Whether a column under a heading that means no field of ours holds something that none does."""
         return (
-            "fax" in self.words
+            any(word.startswith("fax") for word in self.words)
             # Case no: 24-00001
             or (says_other("deeds", self.words) and not self.words.isdisjoint(_NUMBERS))
             or is_house(self.heading)
@@ -180,6 +181,8 @@ class OneColumn:
             or (kind in ("email", "phone", "website", "postal_address") and says_of_what_sort(self.heading))
             # Agent City beside Principal City
             or field in self.placed
+            # Pet Name, Event Name
+            or (kind in ("person_name", "company") and says_other("things", self.words) and not self.firms >= NAMED)
             # Song title
             or (field in ("job_title", "prefix") and says_other("works", self.words))
             # Owner type: private, state
@@ -192,6 +195,7 @@ class OneColumn:
                     or not self.headed.keys().isdisjoint(("given_name", "family_name"))
                     or self.headed.get("full_name", 0.0) >= SURELY
                     or any(word.isdigit() for word in self.words)
+                    or not self.words.isdisjoint(_OF_A_PART)
                 )
             )
             # A department of France, or of a firm.

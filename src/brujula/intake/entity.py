@@ -27,6 +27,7 @@ _OF_A_PERSON = frozenset(
     sozialversicherungsnummer adherent socio matricule matricula pesel lidnummer personnummer personnr henkilotunnus rodne license licence lic card loyalty""".split()
 )
 """Words of headings of numbers that people have, too."""
+_REPRESENTATIVES = frozenset("rep reps representative representatives salesperson".split())
 _MORE = 0.1  # distinct names a row: there are more of people than of firms, where they are the firms' people
 _PLAINLY = 0.5  # share of values that are people's names
 _NAMES = ("given_name", "family_name", "full_name", "account")
@@ -90,8 +91,9 @@ def _holds_firms(column: pa.ChunkedArray) -> bool:
 
 
 def _is_anothers(heading: str) -> bool:
-    """Whether a heading is of somebody beside those that another column names: a manager, an assistant. Teachers beside schools are the list."""
-    return says_other("anothers", set(folded(heading).split()))
+    """Whether a heading is of somebody beside those that another column names: a manager, an assistant, a firm's representative. Teachers beside schools are the list."""
+    words = set(folded(heading).split())
+    return says_other("anothers", words) or not words.isdisjoint(_REPRESENTATIVES)
 
 
 def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:

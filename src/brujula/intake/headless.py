@@ -15,7 +15,7 @@ from brujula.tables.firm_words import legal_forms
 
 _MAIL, _PHONE = r"[^@\s]+@[^@\s]+\.[^@\s]+", r"\+?(?:[\s().\-/]*\d){9,15}"
 _NEVER_A_HEADING = re.compile(rf"(?i){_MAIL}|{_PHONE}|(https?://|www\.)\S+")
-_TOLD, _LIKELY = ("city", "region", "postal_code", "country", "phone", "mobile", "email"), 0.65
+_TOLD, _LIKELY = ("city", "region", "postal_code", "country", "phone", "mobile", "email"), 0.55
 _PLAINLY = ("person", "given_name")
 """What no heading is that stands over such: Bo Lind over names of people."""
 
@@ -27,7 +27,7 @@ def headings_are_values(table: pa.Table, among: Collection[str]) -> bool:
     among : those that are values of their columns
     """
     others = [h for h in table.column_names if h not in among]
-    if any(surest(h) > SURELY for h in others) or len(set(map(_part_said, others)) - {""}) > 1:
+    if any(surest(h) > SURELY for h in others) or _are_parts({_part_said(h) for h in others}):
         return False
     if any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names):
         return True
@@ -42,6 +42,11 @@ def _part_said(heading: str) -> str:
     """Which part of an address or way to reach somebody a heading of several words names: the town in Mail City, "" = none. A town may be Studio City, but no row has a zip of that kind, too."""
     found = {} if any(c.isdigit() for c in heading) else meanings(heading, "contact")
     return next((f for f in _TOLD if found.get(f, 0.0) > _LIKELY), "")
+
+
+def _are_parts(told: set[str]) -> bool:
+    """Whether headings name two parts of an address and more: towns are called Lake City, and counties Orme County, but nothing in a row Mail Zip."""
+    return len(told - {""}) > 1 and not told <= {"", "city", "region", "country"}
 
 
 def _is_alike(heading: str, values: pa.Array) -> int:

@@ -66,10 +66,15 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     unknown = [i for i, column in enumerate(table.column_names) if not meanings(column, entity)]
     held = dict(zip(unknown, held_fields(samples.some(unknown)), strict=True))
     columns = [OneColumn(table, at, entity, contents[at], names[at], held.get(at)) for at in range(table.num_columns)]
-    own = [column for column in columns if not _is_of_another(column.words, entity)]
-    named = [meanings(column.heading, entity) for column in own]
-    # School name may be a name; it is the school's.
-    plainly = {f for m in named for f, s in m.items() if s == max(m.values()) or f not in ENTITIES[entity].naming}
+    own = [column for column in columns if not (_is_of_another(column.words, entity) or says_other("things", column.words))]
+    # School name may be a name; it is the school's. Member Since is a year.
+    naming = ENTITIES[entity].naming
+    plainly = {
+        f
+        for column, meant in ((column, meanings(column.heading, entity)) for column in own)
+        for f, s in meant.items()
+        if f not in naming or (s == max(meant.values()) and not (column.numbers or column.codes or column.strongest))
+    }
     plainly |= (
         {"full_name"}
         if entity == "contact" and any(column.persons >= NAMED and not column.strongest for column in own)
@@ -95,6 +100,8 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         _by_initials(columns, chosen)
     if not {o.field for o in chosen.values()} & ({"name"} if entity == "account" else {"given_name", "family_name", "full_name"}):
         left = [i for i in unknown if i not in chosen]
+        if entity == "account":  # whose names those who lead them are not
+            left = [i for i in left if not _is_of_another(columns[i].words, entity)]
         if (found := most_like_names(table, left)) is not None:
             field = "name" if entity == "account" else "full_name"
             chosen[found] = Option(_LEAST, found, field, "no other column could hold the name")
