@@ -137,7 +137,7 @@ def _rows(n, row):
         ("担当者名,電話番号,FAX番号", "{} {},03-5550-01{day},03-5550-02{day}", {"full_name": PERSON, "phone": "03-5550-0111"}),
         # Parts of one address: the state it is in, not the county; its town, not the office
         ("Name,Business Address,Business City,Business State,Business Zip,County", "{} {},{no} Mill St,Orme,TX,752{day},Orme County", {"full_name": PERSON, "street": "10 Mill St", "city": "Orme", "region": "TX", "postal_code": "75211"}),
-        ("Full Name,Primary Address,Primary City,Primary State,Location", "{} {},{no} Mill St,Orme,TX,Annex", {"full_name": PERSON, "street": "10 Mill St", "city": "Orme", "region": "TX"}),
+        ("Full Name,Primary Address,Primary City,Primary State,Location", "{} {},{no} Mill St,Orme,TX,HQ", {"full_name": PERSON, "street": "10 Mill St", "city": "Orme", "region": "TX"}),
         # A town in one country, a region in another
         ("Priimek in ime,Kraj", "{} {},Harrowje", {"full_name": PERSON, "city": "Harrowje"}),
         ("Jméno a příjmení,Kraj", "{} {},Harrowský kraj", {"full_name": PERSON, "region": "Harrowský kraj"}),

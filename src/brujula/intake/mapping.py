@@ -203,7 +203,9 @@ def _of_one_address(columns: list[OneColumn], chosen: dict[int, Option]) -> None
         return
     for at in [i for i, option in chosen.items() if option.field in addresses.PARTS]:
         del chosen[at]
-    for field, column in ((f, by_heading[h]) for f, h in whole.items() if by_heading[h].at not in chosen):
+    for field, column in ((f, by_heading[h]) for f, h in whole.items()):
+        if column.at in chosen and column.headed.get(field, 0.0) < max(column.headed.values(), default=0.0):
+            continue
         heading = column.heading
         chosen[column.at] = Option(column.headed.get(field, _LEAST), column.at, field, f'heading "{heading}", of one address')
 
