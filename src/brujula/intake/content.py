@@ -97,17 +97,16 @@ def contents_of(samples: Samples) -> list[dict[str, float]]:
 
 def _are_birthdays(samples: Samples, pattern: str) -> NDArray[np.bool_]:
     """Which columns hold numbers that begin with a day, and hardly ever with the same: those of phones in one area may look like one (0211 for 2 November)."""
-    days = captured(samples.text, pattern)
-    days = pc.struct_field(pa.concat_arrays(days.chunks) if isinstance(days, pa.ChunkedArray) else days, "day")
-    fits = days.is_valid().to_numpy(zero_copy_only=False)
-    told = pc.unique(
-        pc.binary_join_element_wise(
-            pa.array(samples.owner[fits]).cast(pa.large_string()), days.drop_null(), pa.scalar(" ", pa.large_string())
-        )
-    )
-    several = np.bincount([int(x.split(" ")[0]) for x in told.to_pylist()], minlength=samples.columns)
-    least = np.minimum(_OFTEN * samples.sizes(), _MANY_DAYS)
-    return np.asarray((samples.shares(fits) >= _NEARLY_ALL) & (several >= np.maximum(least, ENOUGH)))
+    hits = matches(samples.text, pattern).to_numpy(zero_copy_only=False)
+    most = samples.shares(hits) >= _NEARLY_ALL
+    if not most.any():
+        return most
+    hits &= most[samples.owner]
+    found = captured(samples.text.filter(pa.array(hits)), pattern)
+    day = pc.struct_field(pa.concat_arrays(found.chunks) if isinstance(found, pa.ChunkedArray) else found, "day")
+    told = {*zip(samples.owner[hits].tolist(), day.to_pylist(), strict=True)}
+    several = np.bincount([at for at, _ in told], minlength=samples.columns)
+    return np.asarray(most & (several >= np.maximum(np.minimum(_OFTEN * samples.sizes(), _MANY_DAYS), ENOUGH)))
 
 
 def content_of(values: pa.Array) -> dict[str, float]:
