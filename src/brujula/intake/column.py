@@ -48,8 +48,10 @@ _WHOLE_ADDRESS = r"^[^,\n\d]*\d{1,4}[A-Za-z]?\b[^,\n]*[,\n][^,\n]+[,\n]"
 _DEGREES = r"^[^A-Za-z]*\d[.,]\d|(?i:^point)"
 """A number with a fraction, or a point of two."""
 _HARDLY = 0.2  # share of values
+_ITS_OWN = 0.1  # by which a firm's own mailbox goes before its head's
 
 
+_CODED = frozenset("id ip code kod codigo codice".split())
 _OF_A_PART = frozenset("first last given family fname lname surname forename title".split())
 _NUMBERS = frozenset("no nr number num nbr id code".split())
 
@@ -113,6 +115,11 @@ class OneColumn:
         of_one = are_pages if self.entity == "contact" else on_one_site
         return self.strongest in ("", "website") and of_one(self.values)
 
+    def _is_one_code(self) -> bool:
+        """Whether all its values are the same two or three letters, which are of a person as likely as of a place: Bo."""
+        text = filled(self.values)
+        return pc.count_distinct(text).as_py() == 1 and len(text[0].as_py()) <= 3
+
     def _are_handles(self) -> bool:
         """Whether it may hold names that people go by on a network: in one word, each there once."""
         return not self.content or (_mostly_once(self.values) and is_words(self.table, self.at, r"^\S+$"))
@@ -133,7 +140,10 @@ class OneColumn:
             not self.headed and self._is_elses()
         )
         self.elses |= bool(self.of_another) and (self.strongest or "person_name") in self.of_another
-        self.elses |= not self.words.isdisjoint({"id", "ip"}) and self.strongest == "phone"  # Location ID: 0000001-01-001
+        # Location ID: 0000001-01-001; a school's code
+        self.elses |= (
+            self.strongest == "phone" and not self.headed.keys() & {"phone", "mobile"} and not self.words.isdisjoint(_CODED)
+        )
         return self
 
     def _is_elses(self) -> bool:
@@ -255,6 +265,12 @@ class OneColumn:
         other = field == "prefix" or (field == "job_title" and "prefix" in self.headed and self.content)
         if (bare and (kind in _WORDED or field in _NAMED_PLACES)) or (other and is_prefix(self.values) != (field == "prefix")):
             score *= 0.3
+        if (
+            self.entity == "account"
+            and kind in ("email", "phone")
+            and (says_other("leaders", self.words) or says_other("anothers", self.words))
+        ):
+            score, why = score - _ITS_OWN, f"{why}, though it is somebody's"
         if field in PLACES and self.headed.keys() >= PLACES and holds_countries(self.values) != (field == "country"):
             score, why = score * 0.5, f"{why}, though it seems to hold the other"
         if kind == "person_name" and score < SURELY and is_reached_by(self.values):
@@ -288,6 +304,8 @@ class OneColumn:
         unsaid = not self.headed or (self._is_elsewhere and self._held not in self.headed)
         held = self._held if unsaid and not strongest and not told and not self.elses else ""
         held = "" if held == "postal_code" and is_of_numbers(self.heading) else held  # Member no
+        # Building: HS, MS; one technician in all rows
+        held = "" if held in _NAMED_PLACES and (self.words & _OF_WORK or self._is_one_code()) else held
         if held in field_kind and not (held == "street" and is_repeated(self.values)) and not is_flag(self.values):
             yield Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
         if strongest == "website" and not self.headed and (self._pages or is_for_all(self.values)):

@@ -87,6 +87,8 @@ def contents_of(samples: Samples) -> list[dict[str, float]]:
     shares = dict(zip(CONTENT, found, strict=True))
     is_date, is_phone = (shares[kind] >= TELLING[kind] for kind in ("date", "phone"))
     no_phone = is_date  # a date is digits and strokes, too
+    if (is_phone & ~is_date).any():
+        no_phone = no_phone | (samples.shares(matches(samples.text, _MACHINES)) >= _NEARLY_ALL)
     for pattern in _BEGIN_WITH_A_DAY if (is_phone & ~is_date).any() else ():
         no_phone = no_phone | (is_phone & _are_birthdays(samples, pattern))
     for pattern in _NO_PHONES if (is_phone & ~is_date).any() else ():
@@ -114,6 +116,8 @@ def content_of(values: pa.Array) -> dict[str, float]:
     return contents_of(Samples.of([values]))[0]
 
 
+_OCTET = r"(?:25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)"
+_MACHINES = rf"^{_OCTET}(?:\.{_OCTET}){{3}}$"
 _NO_PHONES = (r"^(\d{1,3}\.){3}(\d|\d{3})$", r"^-?(\d|[1-9]\d|1[0-7]\d)\.\d+$")
 """Addresses of machines (of their last parts four in ten have one digit or three, of phones none) and degrees."""
 _MONTH, _DAY = "(?:0[1-9]|1[0-2])", "(?:0[1-9]|[12][0-9]|3[01])"

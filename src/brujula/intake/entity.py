@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import pyarrow as pa
 
 from brujula.intake.content import NAMED, SAMPLE, held_field, names_in
-from brujula.intake.headings import folded, is_of_a_head, says_other
+from brujula.intake.headings import folded, in_full, is_of_a_head, says_other
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
 _PERSONAL = {
@@ -75,7 +75,7 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
 def _names_firms(heading: str) -> bool:
     """Whether a heading is plainly of firms."""
     people = meanings(heading, "contact")
-    return people.get("account", 0) >= SURELY > people.get("full_name", 0)
+    return people.get("account", 0) >= SURELY > people.get("full_name", 0) or {*people} == {"account"}
 
 
 def _is_named(heading: str) -> bool:
@@ -92,7 +92,7 @@ def _holds_firms(column: pa.ChunkedArray) -> bool:
 
 def _is_anothers(heading: str) -> bool:
     """Whether a heading is of somebody beside those that another column names: a manager, an assistant, a firm's representative. Teachers beside schools are the list."""
-    words = set(folded(heading).split())
+    words = set(in_full(folded(heading)).split())
     return says_other("anothers", words) or not words.isdisjoint(_REPRESENTATIVES)
 
 
@@ -114,9 +114,10 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             of_firms, of_people = names_in(values)
             some = values.slice(0, SAMPLE)
             several = len(some.unique()) / max(len(some), 1)
-            before |= first and of_firms >= NAMED
+            of_a_firm = of_firms >= NAMED or (_names_firms(heading) and of_people < _PLAINLY)
+            before |= first and of_a_firm
             first |= of_people >= _PLAINLY > of_firms
-            firms = max(firms, several * (of_firms >= NAMED))
+            firms = max(firms, several * of_a_firm)
             people = max(people, several * (of_people >= NAMED > of_firms))
     alone = people > 0 and firms == 0 and not firms_plainly
     if firms > 0 and people == 0 and not given:

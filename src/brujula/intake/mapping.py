@@ -67,13 +67,14 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     held = dict(zip(unknown, held_fields(samples.some(unknown)), strict=True))
     columns = [OneColumn(table, at, entity, contents[at], names[at], held.get(at)) for at in range(table.num_columns)]
     own = [column for column in columns if not (_is_of_another(column.words, entity) or says_other("things", column.words))]
-    # School name may be a name; it is the school's. Member Since is a year.
+    # School name may be a name; it is the school's. Member Since is a year, Office Name a firm's.
     naming = ENTITIES[entity].naming
     plainly = {
         f
         for column, meant in ((column, meanings(column.heading, entity)) for column in own)
         for f, s in meant.items()
-        if f not in naming or (s == max(meant.values()) and not (column.numbers or column.codes or column.strongest))
+        if f not in naming
+        or (s == max(meant.values()) and not (column.numbers or column.codes or column.strongest or _is_of_firms(column)))
     }
     plainly |= (
         {"full_name"}
@@ -114,12 +115,22 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
 
 
 _WHOLE = 0.8  # share of cells that hold a town and its postal code
+
+
+def _is_of_firms(column: OneColumn) -> bool:
+    """Whether what a list of people has in a column are names of firms."""
+    return column.entity == "contact" and column.firms >= NAMED
+
+
 _SOME, _MOST = 0.2, 0.7  # shares of values with words of firms, and that are people's names
 
 
 def _told_apart(columns: list[OneColumn], entity: str) -> None:
     """Say of columns that are of other people or firms than those the list is of what they cannot be."""
-    seen = [whose.Seen(c.heading, c.headed, c.strongest, c.firms, c.persons, c.share < _HARDLY) for c in columns]
+    seen = [
+        whose.Seen(c.heading, c.headed, c.strongest, c.firms, c.persons, c.share < _HARDLY, bool(c.numbers or c.codes))
+        for c in columns
+    ]
     firms = whose.firms(seen, entity)
     people = whose.people(seen) if entity == "contact" else None
     for column in columns:

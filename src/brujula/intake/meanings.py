@@ -124,9 +124,22 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found.pop("source", None)  # where somebody or something comes from
     if "country" in found and "origin" in plain.split():
         found["country"] *= 0.8  # gives way to the country of an address
+    if entity == "contact" and "full_name" in found and found["full_name"] < SURELY and _names_a_firm(plain):
+        found = {f: s for f, s in found.items() if f not in _PERSONS} | {
+            "account": max(found["full_name"], found.get("account", 0.0))
+        }
     if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
         found["phone"] *= 0.9
     return found
+
+
+_FIRMS_OR_PEOPLE = frozenset("customer client member account kunde cliente contact partner".split())
+
+
+def _names_a_firm(plain: str) -> bool:
+    """Whether a folded heading is of a firm's name and nothing else: Dealer Name, Office Name."""
+    words = set(in_full(plain).split()) - _NAMES - {"name", "names"}
+    return bool(words) and words <= said_among("firms", words) - _FIRMS_OR_PEOPLE
 
 
 _BEHIND = re.compile(r"(?<=\S)\s*\[[^\]]*\].*$")

@@ -86,7 +86,8 @@ def _whose(heading: str) -> list[int]:
 
 def of_people(names: Sequence[str]) -> Places | None:
     """The places of several people in a row, if its headings say so. Beside a given name of the row's own the others are guests of its person's, and parents beside a child's name are none of the list's."""
-    named = [n for n in names if without_number(n) is None and of_a_name(n) and names_its_own(n)]
+    # Member? is a yes or a no.
+    named = [n for n in names if not n.endswith("?") and without_number(n) is None and of_a_name(n) and names_its_own(n)]
     own = {_surest(n) for n in named if not which_address(n)}  # a Mailing Name is of all in the house
     if "given_name" in own:
         return None

@@ -32,7 +32,7 @@ _OVER = frozenset(("head", "main", "haupt"))
 
 
 class Seen(NamedTuple):
-    """What is to be seen of a column. strongest : the kind its values tell, "" = none;  firms, persons : shares of values that are names of such;  is_blank : whether hardly a cell has any"""
+    """What is to be seen of a column. strongest : the kind its values tell, "" = none;  firms, persons : shares of values that are names of such;  is_blank : whether hardly a cell has any;  is_bare : whether they are numbers or codes"""
 
     heading: str
     headed: Mapping[str, float]
@@ -40,6 +40,7 @@ class Seen(NamedTuple):
     firms: float
     persons: float
     is_blank: bool
+    is_bare: bool = False
 
 
 class Whose(NamedTuple):
@@ -136,7 +137,7 @@ def _person(column: Seen) -> frozenset[str] | None:
 
 def _without_ways(who: frozenset[str], heading: str) -> frozenset[str]:
     """The words without those for other names of the same, and for addresses: the shipping name is the customer's."""
-    who -= _ANY | _OTHERWISE_CALLED
+    who = frozenset(w for w in who - _ANY - _OTHERWISE_CALLED if not w.isdigit())
     return frozenset() if who <= which_address(heading) - _HEADS else who
 
 
@@ -146,6 +147,7 @@ def _firm(column: Seen, entity: str) -> frozenset[str] | None:
     words = frozenset(folded(column.heading).split())
     if (
         column.strongest
+        or column.is_bare
         or numbers_records(column.heading)
         or column.persons >= max(NAMED, column.firms)
         or not (_WITHIN.isdisjoint(words) or words & _OVER)
