@@ -138,6 +138,12 @@ def _rows(n, row):
         # Parts of one address: the state it is in, not the county; its town, not the office
         ("Name,Business Address,Business City,Business State,Business Zip,County", "{} {},{no} Mill St,Orme,TX,752{day},Orme County", {"full_name": PERSON, "street": "10 Mill St", "city": "Orme", "region": "TX", "postal_code": "75211"}),
         ("Full Name,Primary Address,Primary City,Primary State,Location", "{} {},{no} Mill St,Orme,TX,HQ", {"full_name": PERSON, "street": "10 Mill St", "city": "Orme", "region": "TX"}),
+        # Agents of an office; machines' addresses; two letters that are a region's in every row
+        ("Agent First,Agent Last,Office Name,Agent Email", "{},{},Harrow & Lind {i},a{i}@post.example", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0], "account": "Harrow & Lind 1", "email": "a1@post.example"}),
+        ("Full Name,IPAddress,Tech", "{} {},10.0.{no}.{day},Bo", {"full_name": PERSON}),
+        ("Family,Head of Household,Spouse,Member?,Cell (Head),Cell (Spouse)", "{1},{0},Ada,Y,(212) 555-01{day},(212) 555-02{day}", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0], "mobile": "(212) 555-0111"}),
+        # The second line of the address whose first it is
+        ("Last Name,First Name,Practice Address 1,Practice Address 2,Practice City,Mailing Address 1,Mailing City", "{1},{0},{no} Mill St,Suite {i},Orme,PO Box {i},Lyme", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0], "street": "10 Mill St, Suite 1", "city": "Orme"}),
         # A town in one country, a region in another
         ("Priimek in ime,Kraj", "{} {},Harrowje", {"full_name": PERSON, "city": "Harrowje"}),
         ("Jméno a příjmení,Kraj", "{} {},Harrowský kraj", {"full_name": PERSON, "region": "Harrowský kraj"}),
@@ -176,6 +182,13 @@ def test_a_suppliers_code_is_no_other_firm():
     [
         ("Kurum Adı,Müdür,Telefon", "Harrow Ortaokulu {i},{} {},0212 555 01 {day}", "Harrow Ortaokulu 1"),
         ("Business Name,Rep First,Rep Last,Rep Title", "Harrow{i} Reeds LLC,{},{},Owner", "Harrow1 Reeds LLC"),
+        ("Account No,Name 1,Name 2,Sales Org.", "31{no}{day},Harrow{i} Reeds,,1000", "Harrow1 Reeds"),
+        ("DLR_CD,DLR_NM,DIST_MGR", "D{no},Harrow{i} Reeds,{} {}", "Harrow1 Reeds"),
+        (
+            "Vereinsname,1. Vorsitzender,E-Mail Vors.,Vereins-E-Mail",
+            "Musikverein Harrow {i},{} {},x{i}@post.example,mv{i}@post.example",
+            "Musikverein Harrow 1",
+        ),
         ("Наименование ОО,Кол-во учащихся", "Школа Harrow № {i},10{no}{day}", "Школа Harrow № 1"),
     ],
 )
@@ -185,7 +198,8 @@ def test_firms_are_not_called_like_those_who_lead_or_count_them(tmp_path, headin
     path.write_text(f"{headings}\n{_rows(12, row)}\n", "utf-8")
     assert entity_of(read_list(path).table, otherwise="account") == "account"
     values = _read(tmp_path, path.read_text("utf-8"), "account").values
-    assert values.keys() <= {"name", "phone"} and values["name"][0].as_py() == name
+    assert values.keys() <= {"name", "phone", "id", "email"} and values["name"][0].as_py() == name
+    assert "email" not in values or values["email"][0].as_py() == "mv1@post.example"
 
 
 def test_owners_are_the_people_of_a_list_that_names_nobody_else(tmp_path):
