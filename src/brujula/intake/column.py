@@ -155,6 +155,7 @@ class OneColumn:
             or is_house(self.heading)
             or is_of_a_door(self.heading)
             or says_other("any", self.words)
+            or says_other("anothers", self.words)
             or (says_other("numbers", self.words) and is_words(self.table, self.at, r"^\s*-?([A-Za-z]{1,3}[-/ ]?)?[\d.,-]+\s*$"))
             or is_running(self.values)
         )

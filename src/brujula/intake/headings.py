@@ -85,7 +85,7 @@ def numbers_records(heading: str) -> bool:
     return besides != words and not says_other("numbers", besides) and not says_other("any", besides)
 
 
-_NUMBERING = re.compile(r"(?:nr|nummer|numer|cislo|numarasi|szam|kodu|kodeu|beonho|bianhao|bianma|fanhao)$")
+_NUMBERING = re.compile(r"(?:nr|nummer|numer|cislo|numarasi|szam|kodu|kodeu|beonho|bianhao|bianma|fanhao|[a-z]{3}id)$")
 
 
 def is_of_numbers(heading: str) -> bool:

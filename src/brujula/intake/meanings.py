@@ -61,6 +61,8 @@ _PLACED = {"city", "region", "postal_code", "country"}
 _OVERALL = {"street", "account", "name", "full_name"}
 
 
+_WITH = re.compile(r"co (?:tenant|owner|applicant|borrower|signer|buyer|chair|director|teacher|insured|parent|sponsor)s?\b")
+"""Somebody beside, and no company: Co-Tenant."""
 _MACHINES = frozenset(("ip", "mac"))
 """Whose address it is that names no place."""
 _ON_A_MAP = frozenset("latitude longitude lat lng lon".split())
@@ -75,7 +77,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         return {own: 1.0}
     plain = _plain(heading)
     if (
-        is_house(plain)
+        _WITH.match(plain)
+        or is_house(plain)
         or not _MACHINES.isdisjoint(plain.split())
         or (entity == "contact" and not _ON_A_MAP.isdisjoint(plain.split()))
     ):

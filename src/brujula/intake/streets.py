@@ -25,7 +25,7 @@ _BEHIND = """hausnummer | hausnr | haus nr | hs nr | hnr | nr | huisnummer | hui
     n civ | num civico | numero exterior | no ext | num ext | n ext | nr budynku | numer budynku | no exterior | husnummer | gatunummer | numero da rua"""
 _ANY_NUMBER = ("n", "no", "nr", "numero", "civico", "building", "bldg", "house")
 _ANY_LANGUAGE = ("n", "no", "numero")
-_SECOND = """address line 2 | address 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit no |
+_SECOND = """address line 2 | address 2 | add 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit no |
     apartment | apt | apt no | suite no | apartment no | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | compl | piso | numero interior | no int | num int | n int | app |
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | nr lok | nr mieszkania | billing street 2 | mailing street 2 | mailing address line 2"""
 _SAID = frozenset("bl block bloque bloco bloc blok sc stair staircase scala escalera esc klatka et ap apart int interno".split())
