@@ -4,8 +4,10 @@ import pyarrow as pa
 import pytest
 from hypothesis import given, strategies as st
 
+from brujula import tables
 from brujula.demo import maker
 from brujula.intake.entity import entity_of
+from brujula.intake.headings import folded
 from brujula.intake.mapping import suggest
 from brujula.intake.read import read_list
 from brujula.intake.shape import shape
@@ -95,6 +97,13 @@ def test_an_address_in_two_languages_words_run_together():
     """Factuurplaats, Schulort: the invoice's town, and the school's."""
     found = {s.column: s.field for s in suggest(_table(["Bedrijfsnaam", "Factuurpostcode", "Factuurplaats"]), "account")}
     assert list(found.values()) == ["name", "postal_code", "city"]
+
+
+def test_tables_hold_headings_as_they_are_read():
+    """Lower-case Latin words without marks: what is written otherwise would never be found."""
+    said = [h.removeprefix("=") for line in tables.lines("headings") for h in line.partition(": ")[2].split(" | ")]
+    others = [word for _, *words in tables.groups("other_headings") for word in words]
+    assert [h for h in (*said, *others) if folded(h) != h] == []
 
 
 def _read(tmp_path, text, entity="contact"):
