@@ -153,6 +153,12 @@ def _rows(n, row):
         ("Family,Head of Household,Spouse,Member?,Cell (Head),Cell (Spouse)", "{1},{0},Ada,Y,(212) 555-01{day},(212) 555-02{day}", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0], "mobile": "(212) 555-0111"}),
         # The second line of the address whose first it is
         ("Last Name,First Name,Practice Address 1,Practice Address 2,Practice City,Mailing Address 1,Mailing City", "{1},{0},{no} Mill St,Suite {i},Orme,PO Box {i},Lyme", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0], "street": "10 Mill St, Suite 1", "city": "Orme"}),
+        # Writing without spaces; a number ahead of whose it is; what each part of a heading means; a name before whose it is
+        ("会员姓名,监护人姓名,家庭住址", "{} {},Lind,{no} Harrow Road", {"full_name": PERSON, "street": "10 Harrow Road"}),
+        ("Šifra kupca,Ime i prezime,Pošt. br.", "60{no}{day},{} {},10{no}0", {"full_name": PERSON, "postal_code": "10100"}),
+        ("Ονοματεπώνυμο,Τ.Κ. - Πόλη", "{} {},701{day} Χαρίτσα", {"full_name": PERSON, "postal_code": "70111", "city": "Χαρίτσα"}),
+        ("Фамилия участника,Имя участника,ФИО педагога", "{1},{0},Линд", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0]}),
+        ("Người liên hệ,NV phụ trách", "{0} {1},{0}", {"full_name": PERSON}),
         # A town in one country, a region in another
         ("Priimek in ime,Kraj", "{} {},Harrowje", {"full_name": PERSON, "city": "Harrowje"}),
         ("Jméno a příjmení,Kraj", "{} {},Harrowský kraj", {"full_name": PERSON, "region": "Harrowský kraj"}),

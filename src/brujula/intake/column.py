@@ -306,6 +306,7 @@ class OneColumn:
         held = self._held if unsaid and not strongest and not told and not self.elses else ""
         held = "" if held == "postal_code" and is_of_numbers(self.heading) else held  # Member no
         # Building: HS, MS; one technician in all rows
+        held = "" if held == "given_name" and says_other("seconds", self.words) else held  # NV phụ trách: who is in charge
         held = "" if held in _NAMED_PLACES and (self.words & _OF_WORK or self._is_one_code()) else held
         if held in field_kind and not (held == "street" and is_repeated(self.values)) and not is_flag(self.values):
             yield Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")

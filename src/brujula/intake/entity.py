@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import pyarrow as pa
 
 from brujula.intake.content import NAMED, SAMPLE, held_field, names_in
-from brujula.intake.headings import folded, in_full, is_of_a_head, says_other
+from brujula.intake.headings import folded, in_full, is_of_a_head, said_among, says_other
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
 _PERSONAL = {
@@ -60,8 +60,11 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             for c, (_, people, _) in zip(headings, headed, strict=True)
         )
         employer = any(
-            people.get("account", 0) >= 0.6 and people.get("full_name", 0) < 0.9 and firms.get("parent_id", 0) < 0.9
-            for _, people, firms in headed
+            people.get("account", 0) >= 0.6
+            and people.get("full_name", 0) < 0.9
+            and firms.get("parent_id", 0) < 0.9
+            and not said_among("customers", plain.split())
+            for plain, people, firms in headed
         )
         both = 4 * ((named and employer) or any(names_people(c) for c in table.column_names))
         balance, most = balance + both, max(most, both)

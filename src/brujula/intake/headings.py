@@ -21,6 +21,10 @@ _COMPOUND = re.compile(
     r"\b(factuur|rechnungs|liefer|lever|bezoek|firmen|schul|vereins|privat)(postcode|plz|ort|plaats|adres|adresse|anschrift|strasse|straat|land)\b"
 )
 """Parts of an address and which address it is, in one word: Factuurplaats."""
+_UNSPACED = re.compile(
+    r"\b(\w{2,}?)(xingming|shiming|mingcheng|youxiang|dianziyoujian|meruadoresu|dianhua|dianhuahaoma|dianhuafanhao|shouji|shoujihao|shoujihaoma|dezhi|zhuzhi|zhusuo|seongmyeong|juso|jeonhwabeonho)\b"
+)
+"""What is called and whose it is, in writing without spaces: 会员姓名, 집주소."""
 
 
 @lru_cache(1024)
@@ -32,7 +36,7 @@ def folded(heading: str) -> str:
     if len(words.vocabulary) == 0:
         return ""
     plain = " ".join(words.vocabulary.arrow().take(pa.array(words.ids)).to_pylist())
-    return _COMPOUND.sub(r"\1 \2", plain)
+    return _COMPOUND.sub(r"\1 \2", _UNSPACED.sub(r"\1 \2", plain))
 
 
 @cache
@@ -89,9 +93,11 @@ _NUMBERING = re.compile(r"(?:nr|nummer|numer|cislo|numarasi|szam|kodu|kodeu|beon
 
 
 def is_of_numbers(heading: str) -> bool:
-    """Whether a heading ends in a word for a number or a code, or is run together with one: Mem No, Kursistnr."""
+    """Whether a heading begins or ends with a word for a number or a code, or is run together with one: Mem No, Šifra kupca, Kursistnr."""
     words = folded(heading).split()
-    return bool(words) and (words[-1] in _others("numbering") or _NUMBERING.search(words[-1]) is not None)
+    return bool(words) and (
+        not _others("numbering").isdisjoint((words[0], words[-1])) or _NUMBERING.search(words[-1]) is not None
+    )
 
 
 OF_A_SORT = frozenset("type typ tipo art kind label".split())

@@ -8,7 +8,7 @@ from functools import cache
 
 from brujula import tables
 from brujula.fields import kinds
-from brujula.intake.headings import OURS, asked_for, in_full, said_among
+from brujula.intake.headings import OURS, asked_for, folded, in_full, said_among
 from brujula.intake.streets import is_house, is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -52,7 +52,7 @@ def _alone(field: str) -> set[str]:
     return short | {h[1:] for said in of_field for h in said if h.startswith("=")}
 
 
-_WITHIN = frozenset("psc irsz tlf tfn puh mob talr telp okul obec".split())
+_WITHIN = frozenset("psc irsz tlf tfn puh mob talr telp okul obec cim imya ime meno jwal".split())
 """Short words that mean nothing else in any language here: PSC skoly."""
 
 
@@ -65,6 +65,7 @@ _WITH = re.compile(r"co (?:tenant|owner|applicant|borrower|signer|buyer|chair|di
 """Somebody beside, and no company: Co-Tenant."""
 _MACHINES = frozenset(("ip", "mac"))
 """Whose address it is that names no place."""
+_PARTLY = 0.7
 _ON_A_MAP = frozenset("latitude longitude lat lng lon".split())
 _DAYS = frozenset(("f", "fecha"))
 _NAMES = frozenset("nom name nome naam nazwisko apellido cognome".split())
@@ -84,6 +85,9 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     ):
         return {}
     found = _by_words(plain, entity)
+    if not found and len(parts := re.split(r"\s*[/,&–-]\s*", heading.strip())) > 1:
+        # Τ.Κ. - Πόλη: what each of its parts means
+        found = {f: s * _PARTLY for part in parts for f, s in _by_words(folded(part), entity).items() if s >= SURELY}
     bare = re.sub(r"\s*\d+$", "", plain)
     if not found and bare != plain:
         found = {f: score - 0.05 for f, score in _by_words(bare, entity).items()}
