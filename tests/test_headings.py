@@ -159,6 +159,11 @@ def _rows(n, row):
         ("Ονοματεπώνυμο,Τ.Κ. - Πόλη", "{} {},701{day} Χαρίτσα", {"full_name": PERSON, "postal_code": "70111", "city": "Χαρίτσα"}),
         ("Фамилия участника,Имя участника,ФИО педагога", "{1},{0},Линд", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0]}),
         ("Người liên hệ,NV phụ trách", "{0} {1},{0}", {"full_name": PERSON}),
+        # Somebody's second name and both family names; a child, those who raise it, and who teaches it; a greeting
+        ("Primer nombre,Segundo nombre,Primer apellido,Segundo apellido", "{},Ida,{},Lind", {"given_name": maker.GIVEN[0], "middle_name": "Ida", "family_name": f"{maker.FAMILY[0]} Lind"}),
+        ("Primer apellido alumno,Segundo apellido alumno,Nombre alumno,Nombre tutor legal", "{1},Lind,{0},Ida", {"given_name": maker.GIVEN[0], "family_name": f"{maker.FAMILY[0]} Lind"}),
+        ("Name Kind,Vorname Kind,Name Erz.ber.,Vorname Erz.ber.,Lehrkraft", "{1},{0},Lind,Ida,Bo Wren", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0]}),
+        ("Briefanrede,Ansprechpartner Name,Firma", "Sehr geehrte Damen und Herren,{} {},Harrow{i} GmbH", {"full_name": PERSON, "account": "Harrow1 GmbH"}),
         # A town in one country, a region in another
         ("Priimek in ime,Kraj", "{} {},Harrowje", {"full_name": PERSON, "city": "Harrowje"}),
         ("Jméno a příjmení,Kraj", "{} {},Harrowský kraj", {"full_name": PERSON, "region": "Harrowský kraj"}),

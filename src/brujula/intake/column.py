@@ -295,6 +295,7 @@ class OneColumn:
         if (
             told
             and told not in self.headed
+            and "prefix" not in self.headed  # Briefanrede: Sehr geehrte Damen und Herren
             and not self.elses
             and (self.headed or self.words & _OF_WORK or not is_repeated(self.values))
             and not strongest

@@ -100,7 +100,7 @@ def is_of_numbers(heading: str) -> bool:
     )
 
 
-OF_A_SORT = frozenset("type typ tipo art kind label".split())
+OF_A_SORT = frozenset("type typ tipo art label".split())
 """Words of a heading over what sort of a thing stands in another column."""
 
 WITHIN_A_FIRM = frozenset("department departments dept division abteilung team section beat".split())

@@ -106,6 +106,10 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         and "job_title" in _by_words(plain.split()[-1], entity)
     ):
         found["full_name"] *= 0.9  # Client Contact Title
+    if {"city", "postal_code"} <= set(found) and max(found["city"], found["postal_code"]) < 0.95:
+        found["city"] = max(found["city"], found["postal_code"]) + 0.01  # a town with its code
+    if plain == "poczta" and "city" in found:
+        found["city"] -= 0.05  # where the post office is, which may be another village's
     if "street" in found and re.search(r"\b[2-9]$", plain):
         found["street"] *= 0.9  # a second line is no street where there is a first, however that is called
     if "street" in found and len(_PLACED & set(found)) > (1 if "(" in heading else 2):

@@ -18,7 +18,7 @@ _FITS = 0.6
 _MOSTLY = 0.8
 _NUMBER = r"^\s*\d{1,5}\s?[a-zA-Z]?([-/]\s?\d{1,5}\s?[a-zA-Z]?)?\s*$"
 _BEFORE = """street no | house no | st no | hse no | civic no | building no | building | bldg | bldg no | house | housenumber | addr housenumber | addr no |
-    address no | numero voie | numero de voie | no | numero rue"""
+    address no | numero voie | numero de voie | n voie | no | numero rue"""
 _HOUSES = "house name no | house name number | house name or number | house name and number | house no name | house name | building name | building name number | building name no | building number name | building number or name"
 """Over names of houses and numbers alike."""
 _BEHIND = """hausnummer | hausnr | haus nr | hs nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | cislo p | cislo popisne | cislo domu | numero civico | civico | n civico | n | numero |
@@ -28,10 +28,12 @@ _ANY_LANGUAGE = ("n", "no", "numero")
 _SECOND = """address line 2 | address 2 | add 2 | address2 | addr 2 | addr2 | line 2 | street line 2 | street 2 | street2 | address line2 | unit | unit no |
     apartment | apt | apt no | suite no | apartment no | suite | flat | adresszusatz | adresse 2 | zusatz | complement | complement d adresse | complemento | compl | piso | numero interior | no int | num int | n int | app |
     toevoeging | toev | huisnummertoevoeging | adresse ligne 2 | ligne 2 | linea 2 | zeile 2 | adresszeile 2 | direccion 2 | linha 2 | riga 2 | numer lokalu | nr lokalu | nr lok | nr mieszkania | billing street 2 | mailing street 2 | mailing address line 2"""
-_SAID = frozenset("bl block bloque bloco bloc blok sc stair staircase scala escalera esc klatka et ap apart int interno".split())
+_SAID = frozenset(
+    "bl block bloque bloco bloc blok sc stiege top stair staircase scala escalera esc klatka et ap apart int interno".split()
+)
 """Words for what lies between the street and somebody's door that stand before its number: bl. B2, sc. A."""
 _DOORS = _SAID | frozenset(
-    "floor etage etaj planta andar piano emelet door side dor dvere puerta pta porta ajto apartament lakas".split()
+    "floor etage etaj planta andar piano emelet door side dor tur dvere puerta pta porta ajto apartament lakas".split()
 )
 _SHORT = r"^[\pL\d./ªº-]{1,6}( [\pL\d.]{1,4})?$"
 _ADDED = "zusatz"
@@ -39,7 +41,7 @@ _ADDED = "zusatz"
 _NUMBER_WORDS = ("number", "num", "nbr", "#")
 _OF_TYPES = frozenset("type typ tipo toponimo dug suffix sfx sufx suf".split())
 _OF_STREETS = frozenset(
-    "st str street road rd addr address house thoroughfare strasse via viale calle rue rua logradouro toponimo ulica straat".split()
+    "st str street road rd addr address house thoroughfare strasse voie via viale calle rue rua logradouro toponimo ulica straat".split()
 )
 _OF_SIDES = frozenset(
     "dir direction directional predir postdir predirection postdirection prefix pre suffix sfx sufx suf post quadrant".split()

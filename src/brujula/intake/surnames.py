@@ -23,8 +23,8 @@ def joined(
     if "family_name" not in fields or " + " in fields["family_name"]:
         return values, fields, []
     own = fields["family_name"]
-    second = next((c for c in free if folded(c) in worded(_SECOND)), "")
-    before = next((c for c in free if folded(c) in worded(_BEFORE)), "")
+    second = next((c for c in free if _is_headed(c, own, _SECOND)), "")
+    before = next((c for c in free if _is_headed(c, own, _BEFORE)), "")
     whole = values["family_name"]
     if before:
         whole = beside(table.column(before), whole, " ")
@@ -35,3 +35,12 @@ def joined(
         return values, fields, []
     note = f"columns {', '.join(repr(c) for c in used)} read together as the family name".replace("'", '"')
     return values | {"family_name": whole}, fields | {"family_name": " + ".join(used)}, [note]
+
+
+def _is_headed(column: str, own: str, wordings: str) -> bool:
+    """Whether a heading is one of these, or one with words that the family name's own has, too: Segundo apellido alumno beside Primer apellido alumno."""
+    plain, shared = folded(column).split(), set(folded(own).split())
+    return any(
+        plain == said or (plain[: len(said)] == said and shared.issuperset(plain[len(said) :]))
+        for said in map(str.split, worded(wordings))
+    )

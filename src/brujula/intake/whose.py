@@ -11,7 +11,7 @@ from brujula.intake.meanings import SURELY, whose
 from brujula.policy.entities import kind_of
 
 _NAMING = ("given_name", "family_name", "full_name")
-_ANY = frozenset("name names person people own your my".split())
+_ANY = frozenset("name names person people own your my primer primero segundo paterno materno".split())
 _SOME = 0.08  # share of values that are people's names under a heading of names, where few of a language are known
 _HEADS = frozenset(("principal",))
 _OTHERWISE_CALLED = frozenset(
