@@ -193,7 +193,7 @@ class OneColumn:
             # Agent City beside Principal City
             or field in self.placed
             # Pet Name, Event Name
-            or (kind in ("person_name", "company") and says_other("things", self.words) and not self.firms >= NAMED)
+            or (self.entity == "contact" and kind in _NAMED and says_other("things", self.words) and self.firms < NAMED)
             # Song title
             or (field in ("job_title", "prefix") and says_other("works", self.words))
             # Owner type: private, state
