@@ -52,7 +52,9 @@ _ITS_OWN = 0.1  # by which a firm's own mailbox goes before its head's
 
 
 _CODED = frozenset("id ip code kod codigo codice".split())
+"""Over what is no phone, however it looks."""
 _OF_A_PART = frozenset("first last given family fname lname surname forename title".split())
+"""Over a part of what is to be known of somebody, and not who it is: Rep First, Rep Title."""
 _NUMBERS = frozenset("no nr number num nbr id code".split())
 
 
@@ -305,10 +307,12 @@ class OneColumn:
             yield Option(0.55, self.at, told, f"holds names of {'organisations' if self.firms >= NAMED else 'people'}")
         unsaid = not self.headed or (self._is_elsewhere and self._held not in self.headed)
         held = self._held if unsaid and not strongest and not told and not self.elses else ""
-        held = "" if held == "postal_code" and is_of_numbers(self.heading) else held  # Member no
-        # Building: HS, MS; one technician in all rows
-        held = "" if held == "given_name" and says_other("seconds", self.words) else held  # NV phụ trách: who is in charge
-        held = "" if held in _NAMED_PLACES and (self.words & _OF_WORK or self._is_one_code()) else held
+        if (
+            (held == "postal_code" and is_of_numbers(self.heading))  # Member no
+            or (held == "given_name" and says_other("seconds", self.words))  # NV phụ trách: who is in charge
+            or (held in _NAMED_PLACES and (self.words & _OF_WORK or self._is_one_code()))  # Building: HS, MS
+        ):
+            held = ""
         if held in field_kind and not (held == "street" and is_repeated(self.values)) and not is_flag(self.values):
             yield Option(0.5, self.at, held, f"holds what a {held.replace('_', ' ')} is")
         if strongest == "website" and not self.headed and (self._pages or is_for_all(self.values)):

@@ -45,11 +45,16 @@ def _further() -> dict[str, list[str]]:
 
 @cache
 def _alone(field: str) -> set[str]:
-    """Those of a field that mean something else within a longer heading: so short (by, ad, grad) but for names of people and a few, or marked in the table."""
-    names = {h for h in _further()["full_name"] if len(h) > 2}  # Elevens namn
-    short = {h for headings in _further().values() for h in headings if len(h) <= 4} - names - _WITHIN
+    """Those of a field that mean something else within a longer heading: the short ones, and those marked in the table."""
     of_field = (line.partition(": ")[2].split(" | ") for line in tables.lines("headings") if line.startswith(f"{field}: "))
-    return short | {h[1:] for said in of_field for h in said if h.startswith("=")}
+    return _short() | {h[1:] for said in of_field for h in said if h.startswith("=")}
+
+
+@cache
+def _short() -> set[str]:
+    """Those that are as short as words of another meaning (by, ad, grad), but for names of people (Elevens namn) and a few."""
+    names = {h for h in _further()["full_name"] if len(h) > 2}
+    return {h for headings in _further().values() for h in headings if len(h) <= 4} - names - _WITHIN
 
 
 _WITHIN = frozenset("psc irsz tlf tfn puh mob talr telp okul obec cim imya ime meno jwal".split())

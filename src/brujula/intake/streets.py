@@ -102,7 +102,8 @@ def joined(
         for c in free
         if is_of_a_door(c) and c not in (*ahead, *after, *further) and share_that_fits(table.column(c), _SHORT) > _MOSTLY
     ]
-    doors = [c for c in doors if not _holds(values["street"], table.column(c))]
+    # A Floor or a Top by itself may be anything's.
+    doors = [c for c in doors if not _holds(values["street"], table.column(c))] if number or len(doors) > 1 else []
     for door in doors:
         whole = beside(whole, _with_its_word(table.column(door), headed[door]), ", ")
     used = [*ahead, fields["street"], *after, *further, *doors]
