@@ -164,6 +164,9 @@ def _rows(n, row):
         ("Primer apellido alumno,Segundo apellido alumno,Nombre alumno,Nombre tutor legal", "{1},Lind,{0},Ida", {"given_name": maker.GIVEN[0], "family_name": f"{maker.FAMILY[0]} Lind"}),
         ("Name Kind,Vorname Kind,Name Erz.ber.,Vorname Erz.ber.,Lehrkraft", "{1},{0},Lind,Ida,Bo Wren", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0]}),
         ("Briefanrede,Ansprechpartner Name,Firma", "Sehr geehrte Damen und Herren,{} {},Harrow{i} GmbH", {"full_name": PERSON, "account": "Harrow1 GmbH"}),
+        # Headings of databases, run together
+        ("CUSTNO,CNAME,CADDR1,CCITY,CSTATE,CZIP", "60{no}{day},{} {},{no} Mill St,Orme,TX,752{day}", {"full_name": PERSON, "street": "10 Mill St", "city": "Orme", "region": "TX", "postal_code": "75211"}),
+        ("clientname,clientemail,billaddr,billcity,billzip", "{} {},a{i}@post.example,{no} Mill St,Orme,752{day}", {"full_name": PERSON, "email": "a1@post.example", "street": "10 Mill St", "city": "Orme", "postal_code": "75211"}),
         # A town in one country, a region in another
         ("Priimek in ime,Kraj", "{} {},Harrowje", {"full_name": PERSON, "city": "Harrowje"}),
         ("Jméno a příjmení,Kraj", "{} {},Harrowský kraj", {"full_name": PERSON, "region": "Harrowský kraj"}),

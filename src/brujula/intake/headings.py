@@ -21,6 +21,11 @@ _COMPOUND = re.compile(
     r"\b(factuur|rechnungs|liefer|lever|bezoek|firmen|schul|vereins|privat)(postcode|plz|ort|plaats|adres|adresse|anschrift|strasse|straat|land)\b"
 )
 """Parts of an address and which address it is, in one word: Factuurplaats."""
+_GLUED = re.compile(
+    r"\b(cust|customer|client|contact|bill|billing|ship|shipping|mail|mailing|home|work|office|business|bus|school|company|org|organization|person|pers|member|mbr|student|patient|vendor|supplier|acct|account|emp|employee|owner|agent|kunden|kunde|klant|klient|cliente|client)"
+    r"(name|nm|first|last|fname|lname|firstname|lastname|addr|addr1|addr2|address|address1|address2|street|street1|street2|city|state|zip|zipcode|phone|phone1|tel|email|mail|country|county|contact|plz|ort|strasse|telefon|adres|plaats|postcode)\b"
+)
+"""The same as databases have them: CUSTCITY, billzip."""
 _UNSPACED = re.compile(
     r"\b(\w{2,}?)(xingming|shiming|mingcheng|youxiang|dianziyoujian|meruadoresu|dianhua|dianhuahaoma|dianhuafanhao|shouji|shoujihao|shoujihaoma|dezhi|zhuzhi|zhusuo|seongmyeong|juso|jeonhwabeonho)\b"
 )
@@ -36,7 +41,9 @@ def folded(heading: str) -> str:
     if len(words.vocabulary) == 0:
         return ""
     plain = " ".join(words.vocabulary.arrow().take(pa.array(words.ids)).to_pylist())
-    return _COMPOUND.sub(r"\1 \2", _UNSPACED.sub(r"\1 \2", plain))
+    for run_together in (_UNSPACED, _COMPOUND, _GLUED):
+        plain = run_together.sub(r"\1 \2", plain)
+    return plain
 
 
 @cache

@@ -71,6 +71,8 @@ _WITH = re.compile(r"co (?:tenant|owner|applicant|borrower|signer|buyer|chair|di
 _MACHINES = frozenset(("ip", "mac"))
 """Whose address it is that names no place."""
 _PARTLY = 0.7
+_LETTER_AHEAD = r"[b-df-z](?:name|addr(?: 1)?|street(?: 1)?|city|state|zip|phone|email)"
+"""Headings of a database with a letter for what they are of; an estate is no state."""
 _ON_A_MAP = frozenset("latitude longitude lat lng lon".split())
 _DAYS = frozenset(("f", "fecha"))
 _NAMES = frozenset("nom name nome naam nazwisko apellido cognome".split())
@@ -93,6 +95,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     if not found and len(parts := re.split(r"\s*[/,&–-]\s*", heading.strip())) > 1:
         # Τ.Κ. - Πόλη: what each of its parts means
         found = {f: s * _PARTLY for part in parts for f, s in _by_words(folded(part), entity).items() if s >= SURELY}
+    if not found and re.fullmatch(_LETTER_AHEAD, plain):
+        found = {f: s * _PARTLY for f, s in _by_words(plain[1:], entity).items()}  # CNAME, LCITY
     bare = re.sub(r"\s*\d+$", "", plain)
     if not found and bare != plain:
         found = {f: score - 0.05 for f, score in _by_words(bare, entity).items()}
