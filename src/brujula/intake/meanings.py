@@ -57,7 +57,7 @@ def _short() -> set[str]:
     return {h for headings in _further().values() for h in headings if len(h) <= 4} - names - _WITHIN
 
 
-_WITHIN = frozenset("psc irsz tlf tfn puh mob talr telp okul obec cim imya ime meno jwal".split())
+_WITHIN = frozenset("psc irsz tlf tfn puh mob talr telp okul obec cim imya ime meno jwal juso".split())
 """Short words that mean nothing else in any language here: PSC skoly."""
 
 
@@ -75,6 +75,8 @@ _LETTER_AHEAD = r"[b-df-z](?:name|addr(?: 1)?|street(?: 1)?|city|state|zip|phone
 """Headings of a database with a letter for what they are of; an estate is no state."""
 _ON_A_MAP = frozenset("latitude longitude lat lng lon".split())
 _DAYS = frozenset(("f", "fecha"))
+_NOT_THE_VILLAGE = ("poczta", "gmina", "kommune", "kommun")
+"""Where the post office or the town hall of somebody's village is."""
 _NAMES = frozenset("nom name nome naam nazwisko apellido cognome".split())
 
 
@@ -117,8 +119,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found["full_name"] *= 0.9  # Client Contact Title
     if {"city", "postal_code"} <= set(found) and max(found["city"], found["postal_code"]) < 0.95:
         found["city"] = max(found["city"], found["postal_code"]) + 0.01  # a town with its code
-    if plain == "poczta" and "city" in found:
-        found["city"] -= 0.05  # where the post office is, which may be another village's
+    if plain in _NOT_THE_VILLAGE and "city" in found:
+        found["city"] -= 0.05
     if "street" in found and re.search(r"\b[2-9]$", plain):
         found["street"] *= 0.9  # a second line is no street where there is a first, however that is called
     if "street" in found and len(_PLACED & set(found)) > (1 if "(" in heading else 2):

@@ -18,7 +18,7 @@ _FITS = 0.6
 _MOSTLY = 0.8
 _NUMBER = r"^\s*\d{1,5}\s?[a-zA-Z]?([-/]\s?\d{1,5}\s?[a-zA-Z]?)?\s*$"
 _BEFORE = """street no | house no | st no | hse no | civic no | building no | building | bldg | bldg no | house | housenumber | addr housenumber | addr no |
-    address no | numero voie | numero de voie | n voie | no | numero rue"""
+    address no | numero voie | numero de voie | no voie | no | numero rue"""
 _HOUSES = "house name no | house name number | house name or number | house name and number | house no name | house name | building name | building name number | building name no | building number name | building number or name"
 """Over names of houses and numbers alike."""
 _BEHIND = """hausnummer | hausnr | haus nr | hs nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | cislo p | cislo popisne | cislo domu | numero civico | civico | n civico | n | numero |
