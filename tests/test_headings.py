@@ -167,6 +167,8 @@ def _rows(n, row):
         # Headings of databases, run together
         ("CUSTNO,CNAME,CADDR1,CCITY,CSTATE,CZIP", "60{no}{day},{} {},{no} Mill St,Orme,TX,752{day}", {"full_name": PERSON, "street": "10 Mill St", "city": "Orme", "region": "TX", "postal_code": "75211"}),
         ("clientname,clientemail,billaddr,billcity,billzip", "{} {},a{i}@post.example,{no} Mill St,Orme,752{day}", {"full_name": PERSON, "email": "a1@post.example", "street": "10 Mill St", "city": "Orme", "postal_code": "75211"}),
+        # By whom a child is reached
+        ("Pupil First,Pupil Last,Contact 1 Relationship,Contact 1 Name,Contact 1 Email", "{},{},Mother,Ida Lind,i{i}@post.example", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0], "email": "i1@post.example"}),
         # A town in one country, a region in another
         ("Priimek in ime,Kraj", "{} {},Harrowje", {"full_name": PERSON, "city": "Harrowje"}),
         ("Jméno a příjmení,Kraj", "{} {},Harrowský kraj", {"full_name": PERSON, "region": "Harrowský kraj"}),

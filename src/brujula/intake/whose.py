@@ -31,6 +31,12 @@ _OVER = frozenset(("head", "main", "haupt"))
 """A head office is not where a branch is."""
 
 
+_KINSHIP = frozenset(
+    "relationship relation relacion parentesco lien parente parentela verwandtschaft verwandtschaftsverhaltnis relatie pokrewienstwo".split()
+)
+"""Over what somebody is to a child: Contact 1 Relationship."""
+
+
 class Seen(NamedTuple):
     """What is to be seen of a column. strongest : the kind its values tell, "" = none;  firms, persons : shares of values that are names of such;  is_blank : whether hardly a cell has any;  is_bare : whether they are numbers or codes"""
 
@@ -94,7 +100,10 @@ def _told_apart(
     # First Name (English) and Last Name are one's, be they headed as they may.
     one = {who for of_part in half.values() for who in of_part if len(of_part) == 1} if all(half.values()) else set()
     elses = {who: ats for who, ats in of.items() if who and who != own and not (who in one and own in one)}
-    parents = {who for who in elses if says_other("relatives", set(who)) and not says_other("partners", set(who))}
+    akin = {who for who in elses if any(not _KINSHIP.isdisjoint(folded(columns[at].heading).split()) for at in of[who])}
+    parents = {
+        who for who in elses if (who in akin or says_other("relatives", set(who))) and not says_other("partners", set(who))
+    }
     return Whose(frozenset(of[own] if own else ()), _all(elses.values()), _all(elses[who] for who in parents))
 
 
