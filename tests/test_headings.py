@@ -207,6 +207,10 @@ def test_a_suppliers_code_is_no_other_firm():
     [
         ("Kurum Adı,Müdür,Telefon", "Harrow Ortaokulu {i},{} {},0212 555 01 {day}", "Harrow Ortaokulu 1"),
         ("Business Name,Rep First,Rep Last,Rep Title", "Harrow{i} Reeds LLC,{},{},Owner", "Harrow1 Reeds LLC"),
+        ("Kundennr.,Firmierung,Geschäftsführer", "{no}{day},Harrow{i} Reeds GmbH,{0} {1}", "Harrow1 Reeds GmbH"),
+        ("Cód.,Fornecedor,Contato,CNPJ", "{no}{day},Harrow{i} Reeds,{} {},", "Harrow1 Reeds"),
+        ("School Name,Principal Name,Band Director,Title I", "Harrow School {i},{0} {1},{1} {0},Y", "Harrow School 1"),
+        ("Establishment Name,Head,Tel No.", "Harrow Academy {i},{0} {1},020 7946 00{day}", "Harrow Academy 1"),
         ("Account No,Name 1,Name 2,Sales Org.", "31{no}{day},Harrow{i} Reeds,,1000", "Harrow1 Reeds"),
         ("DLR_CD,DLR_NM,DIST_MGR", "D{no},Harrow{i} Reeds,{} {}", "Harrow1 Reeds"),
         (

@@ -30,7 +30,7 @@ from brujula.intake.content import (
     on_one_site,
     says_who_is_there,
 )
-from brujula.intake.headings import OF_A_SORT, WITHIN_A_FIRM, folded, is_of_numbers, says_of_what_sort, says_other
+from brujula.intake.headings import OF_A_SORT, WITHIN_A_FIRM, folded, in_full, is_of_numbers, says_of_what_sort, says_other
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.intake.reached import is_reached_by
@@ -48,6 +48,7 @@ _WHOLE_ADDRESS = r"^[^,\n\d]*\d{1,4}[A-Za-z]?\b[^,\n]*[,\n][^,\n]+[,\n]"
 _DEGREES = r"^[^A-Za-z]*\d[.,]\d|(?i:^point)"
 """A number with a fraction, or a point of two."""
 _HARDLY = 0.2  # share of values
+_SEVERAL = 20  # rows; firms of a longer list are not all called the same
 _ITS_OWN = 0.1  # by which a firm's own mailbox goes before its head's
 
 
@@ -85,7 +86,8 @@ class OneColumn:
         self.headed = meanings(self.heading, entity)
         if table.num_rows and not pc.any(pc.not_equal(pc.utf8_trim_whitespace(self.values), "")).as_py():
             self.headed = {f: s * _BLANK for f, s in self.headed.items()}
-        self.words = set(folded(self.heading).split())
+        plain = folded(self.heading)
+        self.words = {*plain.split(), *in_full(plain).split()}
         self.is_own = False  # whether its heading says that it is the list's people's
         self.of_another = frozenset[str]()  # kinds that it cannot be, for it is of somebody else
 
@@ -274,6 +276,8 @@ class OneColumn:
             and (says_other("leaders", self.words) or says_other("anothers", self.words))
         ):
             score, why = score - _ITS_OWN, f"{why}, though it is somebody's"
+        if field == "name" and len(self.values) > _SEVERAL and is_for_all(self.values):
+            score, why = score * 0.3, f"{why}, though all rows have the same"
         if field in PLACES and self.headed.keys() >= PLACES and holds_countries(self.values) != (field == "country"):
             score, why = score * 0.5, f"{why}, though it seems to hold the other"
         if kind == "person_name" and score < SURELY and is_reached_by(self.values):

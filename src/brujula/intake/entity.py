@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import pyarrow as pa
 
-from brujula.intake.content import NAMED, SAMPLE, held_field, names_in
+from brujula.intake.content import NAMED, SAMPLE, held_field, is_flag, names_in
 from brujula.intake.headings import folded, in_full, is_of_a_head, said_among, says_other
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
@@ -48,9 +48,11 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             people.get("given_name", 0) >= 0.6 and plain not in EITHER and not is_of_a_head(set(plain.split()))
             for plain, people, _ in headed
         )
-        for plain, people, firms in headed:
+        for heading, (plain, people, firms) in zip(headings, headed, strict=True):
             told = (given or plain not in EITHER) and not is_of_a_head(set(plain.split()))
             personal = max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
+            if personal > 1 and is_flag(table.column(heading).combine_chunks()):
+                personal = 0  # Title I: yes, no
             corporate = _CORPORATE if _OF_A_PERSON.isdisjoint(plain.split()) else _CORPORATE | {"registration_no": 0}
             of_firms = sum(w for f, w in corporate.items() if firms.get(f, 0) >= 0.75)
             balance += personal - of_firms
@@ -99,9 +101,16 @@ def _is_anothers(heading: str) -> bool:
     return says_other("anothers", words) or not words.isdisjoint(_REPRESENTATIVES)
 
 
+def _leads(heading: str) -> bool:
+    """Whether a heading is of who leads a firm, and teaches nobody."""
+    words = set(folded(heading).split())
+    return says_other("leaders", words) and not says_other("teachers", words)
+
+
 def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
-    """Where hardly anything but names is to go by, 1 where they are people's, -1 where they are firms' and nobody else's, 0 = they do not tell. They are people's where they stand alone, before the firms beside them, or more of them than of those (a town may be called like a person: Los Angeles, Sidney)."""
+    """Where hardly anything but names is to go by, 1 where they are people's, -1 where they are firms' and nobody else's, 0 = they do not tell. They are people's where they stand alone, before the firms beside them, or more of them than of those (a town may be called like a person: Los Angeles, Sidney); not those of two who lead each firm."""
     people, firms, given, before = 0.0, 0.0, False, False
+    leading, others = set[str](), False
     for table in tables_of:
         first = False
         elsewhere = any(_is_named(c) for c in table.column_names)
@@ -122,7 +131,10 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             first |= of_people >= _PLAINLY > of_firms
             firms = max(firms, several * of_a_firm)
             people = max(people, several * (of_people >= NAMED > of_firms))
+            if of_people >= NAMED > of_firms:
+                leads = _leads(heading)
+                leading, others = leading | {heading} if leads else leading, others or not leads
     alone = people > 0 and firms == 0 and not firms_plainly
-    if firms > 0 and people == 0 and not given:
+    if firms > 0 and not given and (people == 0 or (len(leading) > 1 and not others)):
         return -1
     return int(alone or before or people > firms + _MORE > _MORE) + given

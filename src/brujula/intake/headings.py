@@ -18,7 +18,7 @@ OURS = "brujula"
 
 
 _COMPOUND = re.compile(
-    r"\b(factuur|rechnungs|liefer|lever|bezoek|firmen|schul|vereins|privat)(postcode|plz|ort|plaats|adres|adresse|anschrift|strasse|straat|land)\b"
+    r"\b(factuur|vestigings|rechnungs|liefer|lever|bezoek|firmen|schul|vereins|privat)(postcode|plz|ort|plaats|adres|adresse|anschrift|strasse|straat|land)\b"
 )
 """Parts of an address and which address it is, in one word: Factuurplaats."""
 _GLUED = re.compile(
@@ -125,4 +125,4 @@ _HEADS = frozenset("first last forename surname preferred title".split())
 
 def is_of_a_head(words: set[str]) -> bool:
     """Whether a heading of these words is of the head of a school (HeadFirstName), and not of a head office."""
-    return "head" in words and not _HEADS.isdisjoint(words)
+    return words == {"head"} or ("head" in words and not _HEADS.isdisjoint(words))

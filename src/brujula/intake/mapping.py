@@ -102,7 +102,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     if not {o.field for o in chosen.values()} & ({"name"} if entity == "account" else {"given_name", "family_name", "full_name"}):
         left = [i for i in unknown if i not in chosen]
         if entity == "account":  # whose names those who lead them are not
-            left = [i for i in left if not _is_of_another(columns[i].words, entity)]
+            left = [i for i in left if not _is_of_somebody(columns[i].words)]
         if (found := most_like_names(table, left)) is not None:
             field = "name" if entity == "account" else "full_name"
             chosen[found] = Option(_LEAST, found, field, "no other column could hold the name")
@@ -168,6 +168,14 @@ def _by_initials(columns: list[OneColumn], chosen: dict[int, Option]) -> None:
 def _is_of_another(words: set[str], entity: str) -> bool:
     """Whether a heading of these words says that what is below it is somebody else's than the list's people or firms."""
     return is_anothers(words, entity) or says_other("relatives", words) or is_of_a_head(words)
+
+
+_ASKED_FOR = frozenset("contact contacts contato contacto contatto kontakt referente ansprechpartner".split())
+
+
+def _is_of_somebody(words: set[str]) -> bool:
+    """Whether a heading of these words is of people of a firm: who leads it, whom to ask for."""
+    return _is_of_another(words, "contact") or not words.isdisjoint(_ASKED_FOR)
 
 
 def _given_once(options: list[Option], entity: str, kin: Mapping[int, int]) -> dict[int, Option]:

@@ -8,7 +8,7 @@ from functools import cache
 
 from brujula import tables
 from brujula.fields import kinds
-from brujula.intake.headings import OURS, asked_for, folded, in_full, said_among
+from brujula.intake.headings import OURS, asked_for, folded, in_full, said_among, says_other
 from brujula.intake.streets import is_house, is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -75,8 +75,8 @@ _LETTER_AHEAD = r"[b-df-z](?:name|addr(?: 1)?|street(?: 1)?|city|state|zip|phone
 """Headings of a database with a letter for what they are of; an estate is no state."""
 _ON_A_MAP = frozenset("latitude longitude lat lng lon".split())
 _DAYS = frozenset(("f", "fecha"))
-_NOT_THE_VILLAGE = ("poczta", "gmina", "kommune", "kommun")
-"""Where the post office or the town hall of somebody's village is."""
+_NOT_THE_VILLAGE = ("poczta", "gmina", "kommune", "kommun", "powiat")
+"""Where the post office or the town hall of somebody's village is; the part of a region."""
 _NAMES = frozenset("nom name nome naam nazwisko apellido cognome".split())
 
 
@@ -119,8 +119,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found["full_name"] *= 0.9  # Client Contact Title
     if {"city", "postal_code"} <= set(found) and max(found["city"], found["postal_code"]) < 0.95:
         found["city"] = max(found["city"], found["postal_code"]) + 0.01  # a town with its code
-    if plain in _NOT_THE_VILLAGE and "city" in found:
-        found["city"] -= 0.05
+    if plain in _NOT_THE_VILLAGE:
+        found |= {f: found[f] - 0.05 for f in ("city", "region") if f in found}
     if "street" in found and re.search(r"\b[2-9]$", plain):
         found["street"] *= 0.9  # a second line is no street where there is a first, however that is called
     if "street" in found and len(_PLACED & set(found)) > (1 if "(" in heading else 2):
@@ -160,8 +160,8 @@ _FIRMS_OR_PEOPLE = frozenset("customer client member account kunde cliente conta
 
 def _names_a_firm(plain: str) -> bool:
     """Whether a folded heading is of a firm's name and nothing else: Dealer Name, Office Name."""
-    words = set(in_full(plain).split()) - _NAMES - {"name", "names"}
-    return bool(words) and words <= said_among("firms", words) - _FIRMS_OR_PEOPLE
+    words = set(in_full(plain).split()) - _NAMES - _SMALL - {"name", "names"}
+    return bool(words) and words <= (said_among("firms", words) | said_among("outsiders", words)) - _FIRMS_OR_PEOPLE
 
 
 _BEHIND = re.compile(r"(?<=\S)\s*\[[^\]]*\].*$")
@@ -205,6 +205,7 @@ def whose(heading: str, entity: str, fields: Collection[str], parts: Collection[
 _FULL = frozenset("full complete completo complet completa vollstandiger volledige fullstandigt".split())
 
 
+_COUNTED = frozenset("deleves eleves dadherents adherents membres musiciens salaries dinscrits inscrits".split())
 _EITHER_WORDS = frozenset("contact kontakt contacto customer client member cliente kunde klient klant staff user".split())
 """Whom lists are of that may be firms."""
 
@@ -219,6 +220,8 @@ def names_people(heading: str) -> bool:
     found = _by_words(plain := _plain(heading), "contact")
     if _ONE_OF_THEM & (words := set(plain.split())) and words <= _ONE_OF_THEM | {"name", "nombre", "nome", "of", "the"}:
         return True
+    if (says_other("leaders", words) and not says_other("teachers", words)) or not words.isdisjoint(_COUNTED):
+        return False  # who leads the firms of a list; Nombre d'élèves
     if "full_name" in found and (said_among("members", words) or said_among("teachers", words)) - _EITHER_WORDS:
         return True  # Jelentkező neve, ПІБ вчителя
     both = [found.get(f, 1.0) for f in ("given_name", "family_name")]

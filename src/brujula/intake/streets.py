@@ -21,7 +21,7 @@ _BEFORE = """street no | house no | st no | hse no | civic no | building no | bu
     address no | numero voie | numero de voie | no voie | no | numero rue"""
 _HOUSES = "house name no | house name number | house name or number | house name and number | house no name | house name | building name | building name number | building name no | building number name | building number or name"
 """Over names of houses and numbers alike."""
-_BEHIND = """hausnummer | hausnr | haus nr | hs nr | hnr | nr | huisnummer | huisnr | numer domu | nr domu | cislo p | cislo popisne | cislo domu | numero civico | civico | n civico | n | numero |
+_BEHIND = """hausnummer | hausnr | haus nr | hs nr | hnr | nr | huisnummer | huisnr | huisnummer toevoeging | numer domu | nr domu | cislo p | cislo popisne | cislo domu | numero civico | civico | n civico | n | numero |
     n civ | num civico | numero exterior | no ext | num ext | n ext | nr budynku | numer budynku | no exterior | husnummer | gatunummer | numero da rua"""
 _ANY_NUMBER = ("n", "no", "nr", "numero", "civico", "building", "bldg", "house")
 _ANY_LANGUAGE = ("n", "no", "numero")
