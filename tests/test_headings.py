@@ -227,7 +227,7 @@ def test_firms_are_not_called_like_those_who_lead_or_count_them(tmp_path, headin
     path.write_text(f"{headings}\n{_rows(12, row)}\n", "utf-8")
     assert entity_of(read_list(path).table, otherwise="account") == "account"
     values = _read(tmp_path, path.read_text("utf-8"), "account").values
-    assert values.keys() <= {"name", "phone", "id", "email"} and values["name"][0].as_py() == name
+    assert values.keys() <= {"name", "phone", "id", "email", "registration_no"} and values["name"][0].as_py() == name
     assert "email" not in values or values["email"][0].as_py() == "mv1@post.example"
 
 

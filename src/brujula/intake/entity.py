@@ -51,7 +51,7 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         for heading, (plain, people, firms) in zip(headings, headed, strict=True):
             told = (given or plain not in EITHER) and not is_of_a_head(set(plain.split()))
             personal = max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
-            if personal > 1 and is_flag(table.column(heading).combine_chunks()):
+            if "job_title" in people and is_flag(table.column(heading).combine_chunks()):
                 personal = 0  # Title I: yes, no
             corporate = _CORPORATE if _OF_A_PERSON.isdisjoint(plain.split()) else _CORPORATE | {"registration_no": 0}
             of_firms = sum(w for f, w in corporate.items() if firms.get(f, 0) >= 0.75)
