@@ -94,10 +94,13 @@ def kernels() -> None:
 
 
 if __name__ == "__main__":
+    size = sys.argv[1] if len(sys.argv) > 1 else "small"
+    if size not in SIZES:
+        raise SystemExit(__doc__)
     kernels()
     intake.standard_forms()
     with tempfile.TemporaryDirectory() as name:
         intake.reading(Path(name))
         stores.databases(Path(name))
         stores.service(Path(name))
-        jobs(sys.argv[1] if len(sys.argv) > 1 else "small", Path(name))
+        jobs(size, Path(name))
