@@ -169,6 +169,8 @@ def _rows(n, row):
         ("clientname,clientemail,billaddr,billcity,billzip", "{} {},a{i}@post.example,{no} Mill St,Orme,752{day}", {"full_name": PERSON, "email": "a1@post.example", "street": "10 Mill St", "city": "Orme", "postal_code": "75211"}),
         # By whom a child is reached
         ("Pupil First,Pupil Last,Contact 1 Relationship,Contact 1 Name,Contact 1 Email", "{},{},Mother,Ida Lind,i{i}@post.example", {"given_name": maker.GIVEN[0], "family_name": maker.FAMILY[0], "email": "i1@post.example"}),
+        # Two digits in each part are a number of Denmark
+        ("Navn,Ring", "{} {},{day}.34.56.78", {"full_name": PERSON, "phone": "11.34.56.78"}),
         # A town in one country, a region in another
         ("Priimek in ime,Kraj", "{} {},Harrowje", {"full_name": PERSON, "city": "Harrowje"}),
         ("Jméno a příjmení,Kraj", "{} {},Harrowský kraj", {"full_name": PERSON, "region": "Harrowský kraj"}),

@@ -88,11 +88,10 @@ def contents_of(samples: Samples) -> list[dict[str, float]]:
     is_date, is_phone = (shares[kind] >= TELLING[kind] for kind in ("date", "phone"))
     no_phone = is_date  # a date is digits and strokes, too
     if (is_phone & ~is_date).any():
-        no_phone = no_phone | (samples.shares(matches(samples.text, _MACHINES)) >= _NEARLY_ALL)
-    for pattern in _BEGIN_WITH_A_DAY if (is_phone & ~is_date).any() else ():
-        no_phone = no_phone | (is_phone & _are_birthdays(samples, pattern))
-    for pattern in _NO_PHONES if (is_phone & ~is_date).any() else ():
-        no_phone = no_phone | (is_phone & (samples.shares(matches(samples.text, pattern)) >= 1 - TELLING["phone"]))
+        of_machines = [samples.shares(matches(samples.text, pattern)) >= _NEARLY_ALL for pattern in _MACHINES]
+        degrees = samples.shares(matches(samples.text, _ON_A_MAP)) >= 1 - TELLING["phone"]
+        birthdays = [is_phone & _are_birthdays(samples, pattern) for pattern in _BEGIN_WITH_A_DAY]
+        no_phone = np.logical_or.reduce([no_phone, np.logical_and.reduce(of_machines), degrees, *birthdays])
     shares["phone"] = np.where(no_phone, 0.0, shares["phone"])
     return [{kind: float(of[i]) for kind, of in shares.items()} if enough else {} for i, enough in enumerate(samples.enough())]
 
@@ -117,9 +116,10 @@ def content_of(values: pa.Array) -> dict[str, float]:
 
 
 _OCTET = r"(?:25[0-5]|2[0-4]\d|1\d\d|[1-9]?\d)"
-_MACHINES = rf"^{_OCTET}(?:\.{_OCTET}){{3}}$"
-_NO_PHONES = (r"^(\d{1,3}\.){3}(\d|\d{3})$", r"^-?(\d|[1-9]\d|1[0-7]\d)\.\d+$")
-"""Addresses of machines (of their last parts four in ten have one digit or three, of phones none) and degrees."""
+_MACHINES = (rf"^{_OCTET}(?:\.{_OCTET}){{3}}$", r"(?:^|\.)(?:\d|\d{3})(?:\.|$)")
+"""Addresses of machines; what has two digits in each part is a phone of Denmark or Norway."""
+_ON_A_MAP = r"^-?(\d|[1-9]\d|1[0-7]\d)\.\d+$"
+"""Degrees."""
 _MONTH, _DAY = "(?:0[1-9]|1[0-2])", "(?:0[1-9]|[12][0-9]|3[01])"
 _BEGIN_WITH_A_DAY = (
     rf"^(?:19|20)?\d\d(?P<day>{_MONTH}{_DAY})[-+/ ]?\d{{3,7}}$",

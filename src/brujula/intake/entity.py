@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import pyarrow as pa
 
 from brujula.intake.content import NAMED, SAMPLE, held_field, is_flag, names_in
-from brujula.intake.headings import folded, in_full, is_of_a_head, said_among, says_other
+from brujula.intake.headings import folded, in_full, is_of_a_head, leads, said_among, says_other
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
 _PERSONAL = {
@@ -27,7 +27,6 @@ _OF_A_PERSON = frozenset(
     sozialversicherungsnummer adherent socio matricule matricula pesel lidnummer personnummer personnr henkilotunnus rodne license licence lic card loyalty""".split()
 )
 """Words of headings of numbers that people have, too."""
-_REPRESENTATIVES = frozenset("rep reps representative representatives salesperson".split())
 _MORE = 0.1  # distinct names a row: there are more of people than of firms, where they are the firms' people
 _PLAINLY = 0.5  # share of values that are people's names
 _NAMES = ("given_name", "family_name", "full_name", "account")
@@ -98,13 +97,7 @@ def _holds_firms(column: pa.ChunkedArray) -> bool:
 def _is_anothers(heading: str) -> bool:
     """Whether a heading is of somebody beside those that another column names: a manager, an assistant, a firm's representative. Teachers beside schools are the list."""
     words = set(in_full(folded(heading)).split())
-    return says_other("anothers", words) or not words.isdisjoint(_REPRESENTATIVES)
-
-
-def _leads(heading: str) -> bool:
-    """Whether a heading is of who leads a firm, and teaches nobody."""
-    words = set(folded(heading).split())
-    return says_other("leaders", words) and not says_other("teachers", words)
+    return says_other("anothers", words) or says_other("representatives", words)
 
 
 def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
@@ -132,8 +125,10 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             firms = max(firms, several * of_a_firm)
             people = max(people, several * (of_people >= NAMED > of_firms))
             if of_people >= NAMED > of_firms:
-                leads = _leads(heading)
-                leading, others = leading | {heading} if leads else leading, others or not leads
+                if leads(set(folded(heading).split())):
+                    leading.add(heading)
+                else:
+                    others = True
     alone = people > 0 and firms == 0 and not firms_plainly
     if firms > 0 and not given and (people == 0 or (len(leading) > 1 and not others)):
         return -1

@@ -22,7 +22,7 @@ _COMPOUND = re.compile(
 )
 """Parts of an address and which address it is, in one word: Factuurplaats."""
 _GLUED = re.compile(
-    r"\b(cust|customer|client|contact|bill|billing|ship|shipping|mail|mailing|home|work|office|business|bus|school|company|org|organization|person|pers|member|mbr|student|patient|vendor|supplier|acct|account|emp|employee|owner|agent|kunden|kunde|klant|klient|cliente|client)"
+    r"\b(cust|customer|client|contact|bill|billing|ship|shipping|mail|mailing|home|work|office|business|bus|school|company|org|organization|person|pers|member|mbr|student|patient|vendor|supplier|acct|account|emp|employee|owner|agent|kunden|kunde|klant|klient|cliente)"
     r"(name|nm|first|last|fname|lname|firstname|lastname|addr|addr1|addr2|address|address1|address2|street|street1|street2|city|state|zip|zipcode|phone|phone1|tel|email|mail|country|county|contact|plz|ort|strasse|telefon|adres|plaats|postcode)\b"
 )
 """The same as databases have them: CUSTCITY, billzip."""
@@ -58,7 +58,7 @@ def asked_for(heading: str) -> str:
     if len(words) > 1 and re.fullmatch(r"q\d+", words[0]):  # the number of the question
         words = words[1:]
         plain = " ".join(words)
-    if len(words) > 1 and plain != "whats app" and ("?" in heading or words[0] in _others("asking")):
+    if len(words) > 1 and ("?" in heading or words[0] in _others("asking")):
         return " ".join(w for w in words if w not in _others("asking") | _others("besides")) or plain
     return plain
 
@@ -82,6 +82,11 @@ def says_other(which: str, words: set[str]) -> bool:
 def said_among(which: str, words: Iterable[str]) -> frozenset[str]:
     """Those of the words that are among these others."""
     return _others(which).intersection(words)
+
+
+def leads(words: set[str]) -> bool:
+    """Whether a heading of these words is of who leads a firm, and teaches nobody."""
+    return says_other("leaders", words) and not says_other("teachers", words)
 
 
 def which_address(heading: str) -> frozenset[str]:

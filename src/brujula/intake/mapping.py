@@ -170,12 +170,9 @@ def _is_of_another(words: set[str], entity: str) -> bool:
     return is_anothers(words, entity) or says_other("relatives", words) or is_of_a_head(words)
 
 
-_ASKED_FOR = frozenset("contact contacts contato contacto contatto kontakt referente ansprechpartner".split())
-
-
 def _is_of_somebody(words: set[str]) -> bool:
     """Whether a heading of these words is of people of a firm: who leads it, whom to ask for."""
-    return _is_of_another(words, "contact") or not words.isdisjoint(_ASKED_FOR)
+    return _is_of_another(words, "contact") or not words.isdisjoint(whose.CONTACTS)
 
 
 def _given_once(options: list[Option], entity: str, kin: Mapping[int, int]) -> dict[int, Option]:
@@ -222,10 +219,10 @@ def _of_one_address(columns: list[OneColumn], chosen: dict[int, Option]) -> None
         return
     for at in [i for i, option in chosen.items() if option.field in addresses.PARTS]:
         del chosen[at]
-    for field, column in ((f, by_heading[h]) for f, h in whole.items()):
+    for field, heading in whole.items():
+        column = by_heading[heading]
         if column.at in chosen and column.headed.get(field, 0.0) < max(column.headed.values(), default=0.0):
             continue
-        heading = column.heading
         chosen[column.at] = Option(column.headed.get(field, _LEAST), column.at, field, f'heading "{heading}", of one address')
 
 

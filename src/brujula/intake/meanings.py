@@ -8,7 +8,7 @@ from functools import cache
 
 from brujula import tables
 from brujula.fields import kinds
-from brujula.intake.headings import OURS, asked_for, folded, in_full, said_among, says_other
+from brujula.intake.headings import OURS, asked_for, folded, in_full, leads, said_among
 from brujula.intake.streets import is_house, is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -155,7 +155,10 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     return found
 
 
-_FIRMS_OR_PEOPLE = frozenset("customer client member account kunde cliente contact partner".split())
+_FIRMS_OR_PEOPLE = frozenset(
+    "contact kontakt contacto customer client member account cliente kunde klient klant partner staff user".split()
+)
+"""Whom lists are of that may be either."""
 
 
 def _names_a_firm(plain: str) -> bool:
@@ -206,8 +209,6 @@ _FULL = frozenset("full complete completo complet completa vollstandiger volledi
 
 
 _COUNTED = frozenset("deleves eleves dadherents adherents membres musiciens salaries dinscrits inscrits".split())
-_EITHER_WORDS = frozenset("contact kontakt contacto customer client member cliente kunde klient klant staff user".split())
-"""Whom lists are of that may be firms."""
 
 
 def surest(heading: str) -> float:
@@ -220,9 +221,9 @@ def names_people(heading: str) -> bool:
     found = _by_words(plain := _plain(heading), "contact")
     if _ONE_OF_THEM & (words := set(plain.split())) and words <= _ONE_OF_THEM | {"name", "nombre", "nome", "of", "the"}:
         return True
-    if (says_other("leaders", words) and not says_other("teachers", words)) or not words.isdisjoint(_COUNTED):
+    if leads(words) or not words.isdisjoint(_COUNTED):
         return False  # who leads the firms of a list; Nombre d'élèves
-    if "full_name" in found and (said_among("members", words) or said_among("teachers", words)) - _EITHER_WORDS:
+    if "full_name" in found and (said_among("members", words) or said_among("teachers", words)) - _FIRMS_OR_PEOPLE:
         return True  # Jelentkező neve, ПІБ вчителя
     both = [found.get(f, 1.0) for f in ("given_name", "family_name")]
     return max(both) < 0.95 or ("full_name" in found and not _FULL.isdisjoint(plain.split()))

@@ -18,7 +18,8 @@ _OTHERWISE_CALLED = frozenset(
     "legal preferred known maiden birth born former previous nick chosen display short badge alias phonetic native trading trade dba registered official former common local search".split()
 )
 """Of another name of the same person or firm."""
-_CONTACTS = frozenset("contact contacts kontakt contacto ansprechpartner".split())
+CONTACTS = frozenset("contact contacts kontakt contacto contato contatto referente ansprechpartner".split())
+"""Whom to ask for at a firm."""
 _WITHIN = (
     WITHIN_A_FIRM
     | OF_A_SORT
@@ -162,7 +163,7 @@ def _firm(column: Seen, entity: str) -> frozenset[str] | None:
         or not (_WITHIN.isdisjoint(words) or words & _OVER)
     ):
         return None
-    if entity == "account" and (said_among("leaders", words) or said_among("anothers", words) or words & _CONTACTS):
+    if entity == "account" and (said_among("leaders", words) or said_among("anothers", words) or words & CONTACTS):
         return None
     surest = _surest(column)
     if surest == field or (surest == "full_name" and column.firms >= NAMED):
@@ -199,4 +200,4 @@ def part_of_a_person(who: frozenset[str]) -> int:
         return 3
     if says_other("relatives", words):
         return 4
-    return 1 if said_among("members", words - _CONTACTS) else 2
+    return 1 if said_among("members", words - CONTACTS) else 2
