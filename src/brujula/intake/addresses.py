@@ -10,6 +10,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
 
+from brujula.core.steps.patterns import matches
 from brujula.intake.content import filled
 from brujula.intake.headings import which_address
 from brujula.intake.meanings import meanings
@@ -21,6 +22,9 @@ PLACING = ("street", "city", "postal_code")
 """Without which there is no address: a country may stand for both."""
 _LEAST = 0.6  # how sure a heading must be that it is of a part
 
+_BOX = r"(?i)^\s*(p\.? ?o\.? ?box|post office box|g\.?p\.?o\.? box|postfach|postbus|postboks|apartado|casella postale|caixa postal|skrytka|bo[iî]te postale|b\.?p\.? \d)"
+"""At the post office, where nobody is."""
+
 _Addresses = dict[frozenset[str], dict[str, str]]
 
 
@@ -28,18 +32,25 @@ def taken_whole(table: pa.Table, chosen: Mapping[str, str], entity: str) -> dict
     """The columns of an address, part by part, all of one address; as they were chosen where they are.
 
     chosen : part to column
-    Of several the one is taken of which most cells are filled, then the first; parts it lacks stay where their heading says of none.
+    Of several the one is taken of which most cells are filled, boxes at the post office apart, then the first; parts it lacks stay where their heading says of none.
     """
     named = Counter(which for c in chosen.values() if (which := which_address(c)))
-    if not named or (len(named) == 1 and max(named.values()) in (1, len(chosen))):
+    boxes = "street" in chosen and _placed(street := table.column(chosen["street"])) < len(filled(street)) / 2
+    if not boxes and (not named or (len(named) == 1 and max(named.values()) in (1, len(chosen)))):
         return dict(chosen)
     addresses = _addresses(table, table.column_names, entity)
-    several = [parts for which, parts in addresses.items() if len(parts) > 1 and (len(named) > 1 or which in named)]
+    several = [parts for which, parts in addresses.items() if len(parts) > 1 and (boxes or len(named) > 1 or which in named)]
     if len(several) < 2:
         # The County beside Business State; the Location, an office, beside Primary City. Not Home Street and Post Office.
         return dict(chosen) | next((parts for parts in several if len(parts) > 2), {})
-    whole = max(several, key=lambda parts: sum(len(filled(table.column(c))) for c in parts.values()))
+    whole = max(several, key=lambda parts: sum(_placed(table.column(c)) for c in parts.values()))
     return {part: c for part, c in chosen.items() if not which_address(c)} | whole
+
+
+def _placed(column: pa.ChunkedArray) -> int:
+    """How many cells of a column are filled with more than a box at the post office."""
+    cells = filled(column)
+    return len(cells) - int(pc.sum(matches(cells, _BOX)).as_py() or 0)
 
 
 def joined(

@@ -219,6 +219,8 @@ class OneColumn:
             or is_part(self.heading, self.values)
             # Parent ID is a parent's, be there another column of parents or not; a second cell phone is a phone.
             or (score < SURELY < self.headed[surest] and (kind == "identifier" or kind != kind_of(self.entity)[surest]))
+            # Debitor: names
+            or (field == "id" and max(self.firms, self.persons) >= NAMED)
             # An id that many rows give is of something else: a firm, an owner, a campaign.
             or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
             # Order ID: a number of ours by chance

@@ -156,16 +156,29 @@ _COUNTRIES = r"(?i)\bunited (states|kingdom|arab)\b"
 """Have a word of firms' names in them, and end addresses."""
 
 
+_BUILT_LIKE_A_FIRM = (
+    r"\pL\S*\s+(?:(?:AB|HB|KB|AG|KG|UG|SA|SL|SC|BV|NV|OY|Oy|LP|GK|KK)|(?:S\.\s?[ALCp]\.|S/A|A/S|B\.V\.|N\.V\.|[Ss]p\.\s?[jkz]\.(?:\s?o\.\s?o\.)?|[akos]\.\s?[sc]\.|Co\.))$"
+    r"|\pL - (?:ME|EI|EPP)$"
+    r"|^\pL[\pL'’-]+, \pL[\pL'’-]+,? (?:and|&|und|et|y|e|i|en|och|og) \pL[\pL'’-]+$"
+)
+"""Ends in a legal form of two letters (Quist AB), or is three family names: Lind, Quist and Orme."""
+_TWO = r"^\pL[\pL'’ -]+ & \pL[\pL'’ -]+$"
+"""Two family names, or a couple."""
+
+
 def names_of(samples: Samples) -> list[tuple[float, float]]:
-    """Per column, the share of its values with a word of an organisation's name in them, and with a given name among several words.
+    """Per column, the share of its values that are like an organisation's name, by a word in them or as they are built, and with a given name among several words.
 
     A column of what people do (Band Director, School Secretary) names no organisations.
     """
     words = fold(Texts.of(replaced(samples.text, _COUNTRIES, "")))
     if len(words.vocabulary) == 0:
         return [(0.0, 0.0)] * samples.columns
-    found = _with_one(words, len(samples.text), (*_name_words(), _roles()))
-    firms, people, roles = (samples.shares(hit) * samples.enough() for hit in found)
+    worded, given, role = _with_one(words, len(samples.text), (*_name_words(), _roles()))
+    built, two = (matches(samples.text, p).to_numpy(zero_copy_only=False).astype(bool) for p in (_BUILT_LIKE_A_FIRM, _TWO))
+    firms, people, roles = (
+        samples.shares(hit) * samples.enough() for hit in (worded | built | (two & ~given), given & ~built, role)
+    )
     several = samples.shares(np.diff(words.offsets) >= 2)
     # Streets are called after people, and have numbers.
     numbered = samples.shares(matches(samples.text, r"\d"))

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import pyarrow as pa
 
-from brujula.intake.content import NAMED, SAMPLE, held_field, is_flag, names_in
+from brujula.intake.content import NAMED, SAMPLE, Samples, held_field, is_flag, most_like_names, names_in, names_of
 from brujula.intake.headings import folded, in_full, is_of_a_head, leads, said_among, says_other
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
@@ -38,7 +38,7 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
 
     A list with a name and an organisation beside it is of people; so is one of job titles, given names, birth dates.
     """
-    balance, most, firms_plainly = 0, 0, any(_names_firms(c) for table in tables_of for c in table.column_names)
+    balance, most, firms_plainly = 0, 0, any(_plainly_of_firms(c, table) for table in tables_of for c in table.column_names)
     for table in tables_of:
         # A store's manager is none of the list's people.
         headings = [c for c in table.column_names if not (firms_plainly and _is_anothers(c))]
@@ -50,6 +50,8 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         for heading, (plain, people, firms) in zip(headings, headed, strict=True):
             told = (given or plain not in EITHER) and not is_of_a_head(set(plain.split()))
             personal = max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
+            if personal and people.keys() & {*_NAMES} and _holds_firms(table.column(heading)):
+                personal = 0  # Nome azienda
             if "job_title" in people and is_flag(table.column(heading).combine_chunks()):
                 personal = 0  # Title I: yes, no
             corporate = _CORPORATE if _OF_A_PERSON.isdisjoint(plain.split()) else _CORPORATE | {"registration_no": 0}
@@ -67,13 +69,42 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             and not said_among("customers", plain.split())
             for plain, people, firms in headed
         )
-        both = 4 * ((named and employer) or any(names_people(c) for c in table.column_names))
+        both = 4 * (
+            (named and employer) or any(names_people(c) and not _holds_firms(table.column(c)) for c in table.column_names)
+        )
         balance, most = balance + both, max(most, both)
     if balance == 0:
         balance = max(_by_names(tables_of, firms_plainly), 0)
     elif most == 1:  # a mobile phone or a website: people and firms may have either
         balance = _by_names(tables_of, firms_plainly) or balance
+    if balance <= 0 and not firms_plainly and any(_names_people_alone(table) for table in tables_of):
+        return "contact"
     return "contact" if balance > 0 else "account" if balance < 0 else otherwise
+
+
+def _names_people_alone(table: pa.Table) -> bool:
+    """Whether a list that speaks of firms names none of them, and people: Owner, Owner Address; Head First Name."""
+    parts, people, unknown = set[str](), False, list[int]()
+    names = names_of(Samples.of(table.columns))
+    for at, (heading, (of_firms, of_people)) in enumerate(zip(table.column_names, names, strict=True)):
+        meant, as_firms = meanings(heading, "contact"), meanings(heading, "account")
+        surest = max(meant, key=lambda f: meant[f], default="")
+        if surest in ("given_name", "family_name"):
+            parts.add(surest)
+        elif of_people >= _PLAINLY > of_firms:
+            people = True
+        elif of_firms >= NAMED or "name" in as_firms:
+            return False
+        elif not meant and not as_firms:
+            unknown.append(at)
+    return (people or len(parts) == 2) and most_like_names(table, unknown) is None
+
+
+def _plainly_of_firms(heading: str, table: pa.Table) -> bool:
+    """Whether a heading is plainly of firms, and what it has below it is not of people: Landlord Name."""
+    return _names_firms(heading) and not (
+        meanings(heading, "contact")["account"] < SURELY and _holds_people(table.column(heading))
+    )
 
 
 def _names_firms(heading: str) -> bool:
@@ -94,6 +125,12 @@ def _holds_firms(column: pa.ChunkedArray) -> bool:
     return of_firms >= NAMED > of_people
 
 
+def _holds_people(column: pa.ChunkedArray) -> bool:
+    """Whether what stands in a column are people's names."""
+    of_firms, of_people = names_in(column.combine_chunks())
+    return of_people >= _PLAINLY > of_firms
+
+
 def _is_anothers(heading: str) -> bool:
     """Whether a heading is of somebody beside those that another column names: a manager, an assistant, a firm's representative. Teachers beside schools are the list."""
     words = set(in_full(folded(heading)).split())
@@ -109,14 +146,14 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
         elsewhere = any(_is_named(c) for c in table.column_names)
         for heading, column in zip(table.column_names, table.columns, strict=True):
             values = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
-            meant = meanings(heading, "contact")
-            given |= not meant and held_field(values) == "given_name"
+            meant, words = meanings(heading, "contact"), set(folded(heading).split())
+            of_firms, of_people = names_in(values)
+            given |= not meant and held_field(values) == "given_name" and not (of_people >= NAMED and leads(words))
             surest = max(meant, key=lambda f: meant[f], default="full_name")
             # Owner Name is a name where nothing else is.
             named = surest in _NAMES or (surest == "owner" and "full_name" in meant and not elsewhere)
-            if not named or is_of_a_head(set(folded(heading).split())) or (firms_plainly and _is_anothers(heading)):
+            if not named or is_of_a_head(words) or (firms_plainly and _is_anothers(heading)):
                 continue
-            of_firms, of_people = names_in(values)
             some = values.slice(0, SAMPLE)
             several = len(some.unique()) / max(len(some), 1)
             of_a_firm = of_firms >= NAMED or (_names_firms(heading) and of_people < _PLAINLY)
@@ -125,7 +162,7 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             firms = max(firms, several * of_a_firm)
             people = max(people, several * (of_people >= NAMED > of_firms))
             if of_people >= NAMED > of_firms:
-                if leads(set(folded(heading).split())):
+                if leads(words):
                     leading.add(heading)
                 else:
                     others = True

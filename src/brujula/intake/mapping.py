@@ -103,7 +103,10 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         left = [i for i in unknown if i not in chosen]
         if entity == "account":  # whose names those who lead them are not
             left = [i for i in left if not _is_of_somebody(columns[i].words)]
-        if (found := most_like_names(table, left)) is not None:
+        owners = [
+            i for i, option in chosen.items() if entity == "contact" and option.field == "owner" and columns[i].persons >= NAMED
+        ]
+        if (found := next(iter(owners), most_like_names(table, left))) is not None:
             field = "name" if entity == "account" else "full_name"
             chosen[found] = Option(_LEAST, found, field, "no other column could hold the name")
     out = []

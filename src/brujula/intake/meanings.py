@@ -74,6 +74,7 @@ _PARTLY = 0.7
 _LETTER_AHEAD = r"[b-df-z](?:name|addr(?: 1)?|street(?: 1)?|city|state|zip|phone|email)"
 """Headings of a database with a letter for what they are of; an estate is no state."""
 _ON_A_MAP = frozenset("latitude longitude lat lng lon".split())
+_CALLED = frozenset(("preferred", "nick", "chosen"))
 _DAYS = frozenset(("f", "fecha"))
 _NOT_THE_VILLAGE = ("poczta", "gmina", "kommune", "kommun", "powiat")
 """Where the post office or the town hall of somebody's village is; the part of a region."""
@@ -150,6 +151,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found = {f: s for f, s in found.items() if f not in _PERSONS} | {
             "account": max(found["full_name"], found.get("account", 0.0))
         }
+    if "full_name" in found and not _CALLED.isdisjoint(words):
+        found["full_name"] *= 0.8  # gives way to the Full Legal Name
     if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
         found["phone"] *= 0.9
     return found
@@ -179,7 +182,7 @@ def _plain(heading: str) -> str:
 _ONE_OF_THEM = frozenset(
     "player musician singer performer attendee participant student pupil patient applicant candidate volunteer teilnehmer participante alumno alumna".split()
 )
-_SMALL = frozenset("s l d of the de del du des di da do dos der den van la le el el e y et and und".split())
+_SMALL = frozenset("s l d to of the de del du des di da do dos der den van la le el el e y et and und".split())
 
 
 def whose(heading: str, entity: str, fields: Collection[str], parts: Collection[str]) -> frozenset[str]:

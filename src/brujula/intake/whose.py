@@ -6,7 +6,17 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from brujula.intake.content import NAMED
-from brujula.intake.headings import OF_A_SORT, OURS, WITHIN_A_FIRM, folded, numbers_records, said_among, says_other, which_address
+from brujula.intake.headings import (
+    OF_A_SORT,
+    OURS,
+    WITHIN_A_FIRM,
+    folded,
+    in_full,
+    numbers_records,
+    said_among,
+    says_other,
+    which_address,
+)
 from brujula.intake.meanings import SURELY, whose
 from brujula.policy.entities import kind_of
 
@@ -82,17 +92,18 @@ def _told_apart(
         # A column of ours stands beside the list's own of the field.
         if column.is_blank or (who := who_is(column)) is None or column.heading.startswith(f"{OURS} "):
             continue
-        if not who and not _OTHERWISE_CALLED.isdisjoint(folded(column.heading).split()):
+        if not who and (which_address(column.heading) or not _OTHERWISE_CALLED.isdisjoint(folded(column.heading).split())):
             otherwise.append(at)
         else:
             named.setdefault(who, []).append(at)
     if otherwise and all(part(who) > 1 for who in named):
-        named[frozenset()] = otherwise  # Legal Name, where there is no Company
+        named[frozenset()] = otherwise  # Legal Name, Remit To Name, where there is no Company
     if len(named) < 2:
         return Whose(frozenset(), frozenset(), frozenset())
     of: dict[frozenset[str], list[int]] = {who: [] for who in (*named, frozenset[str]())}
     for at, column in enumerate(columns):
-        words = frozenset(folded(column.heading).split())
+        plain = folded(column.heading)
+        words = frozenset((*plain.split(), *in_full(plain).split()))
         of[max((who for who in of if who <= words), key=len)].append(at)
     half = {f: [who for who in named if all(_surest(columns[at]) == f for at in named[who])] for f in _NAMING[:2]}
     # Of an attendee whose family name is all there is a row says less than of a buyer with a whole one.
