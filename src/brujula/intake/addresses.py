@@ -38,7 +38,7 @@ def taken_whole(table: pa.Table, chosen: Mapping[str, str], entity: str) -> dict
     boxes = "street" in chosen and _placed(street := table.column(chosen["street"])) < len(filled(street)) / 2
     if not boxes and (not named or (len(named) == 1 and max(named.values()) in (1, len(chosen)))):
         return dict(chosen)
-    addresses = _addresses(table, table.column_names, entity)
+    addresses = _addresses(table, table.column_names, entity, plain=boxes)
     several = [parts for which, parts in addresses.items() if len(parts) > 1 and (boxes or len(named) > 1 or which in named)]
     if len(several) < 2:
         # The County beside Business State; the Location, an office, beside Primary City. Not Home Street and Post Office.
@@ -96,13 +96,19 @@ def joined(
     return values, fields, [f"where a row has no other address, columns {named} are its address"]
 
 
-def _addresses(table: pa.Table, columns: Collection[str], entity: str) -> _Addresses:
-    """The addresses that headings tell apart: which one to part to column, the surest heading first."""
+def _addresses(table: pa.Table, columns: Collection[str], entity: str, plain: bool = False) -> _Addresses:
+    """The addresses that headings tell apart: which one to part to column, the surest heading first. plain : also of which headings say nothing"""
     found: dict[tuple[frozenset[str], str], tuple[float, str]] = {}
     for column in table.column_names:
         headed, which = meanings(column, entity), which_address(column)
         part = max((f for f in headed if f in PARTS), key=lambda f: headed[f], default="")
-        if part and which and column in columns and headed[part] >= max(_LEAST, *headed.values()) and not is_second_line(column):
+        if (
+            part
+            and (which or plain)
+            and column in columns
+            and headed[part] >= max(_LEAST, *headed.values())
+            and not is_second_line(column)
+        ):
             found[which, part] = max(found.get((which, part), (0.0, column)), (headed[part], column), key=lambda x: x[0])
     out: _Addresses = {}
     for (which, part), (_, column) in found.items():

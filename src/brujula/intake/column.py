@@ -45,6 +45,7 @@ _FLAGS = ("consent", "choice", "tags", "text")
 _BLANK = 0.6  # a column without a value gives way to one that has some
 _WHOLE_ADDRESS = r"^[^,\n\d]*\d{1,4}[A-Za-z]?\b[^,\n]*[,\n][^,\n]+[,\n]"
 """A number that is no postal code's, and two parts more behind what it stands in: 12 Reed Lane, Orme, TX."""
+_A_MAIL_WITHIN = r"[^\s@]@[^\s@]+\.[^\s@]"
 _DEGREES = r"^[^A-Za-z]*\d[.,]\d|(?i:^point)"
 """A number with a fraction, or a point of two."""
 _HARDLY = 0.2  # share of values
@@ -112,6 +113,11 @@ class OneColumn:
             doubted |= {"city"} if is_words(self.table, self.at, _WHOLE_ADDRESS, 0.5) else set()
             doubted |= {"website"} if self.content["website"] < _HARDLY else set()
         return doubted & self.headed.keys()
+
+    @cached_property
+    def _is_dealt_with(self) -> bool:
+        """Whether its heading is of firms that the people of a list deal with: who insures them. What stands first is what a list is about."""
+        return self.entity == "contact" and self.at > 0 and says_other("dealings", self.words)
 
     @cached_property
     def _pages(self) -> bool:
@@ -186,6 +192,8 @@ class OneColumn:
         return bool(
             (flag and weak and not flags)
             or kind in self.of_another
+            # Insurance company, Favourite store
+            or (field == "account" and self._is_dealt_with)
             # The district's number
             or (self.of_another and field in ("id", "registration_no"))
             or (self.anothers and kind in ("email", "phone", "person_name"))
@@ -212,6 +220,13 @@ class OneColumn:
                     or any(word.isdigit() for word in self.words)
                     or not self.words.isdisjoint(_OF_A_PART)
                 )
+            )
+            # Heard via: radio, a friend
+            or (
+                field == "street"
+                and score < SURELY
+                and is_words(self.table, self.at, r"^\s*\pL+\s*$")
+                and is_repeated(self.values)
             )
             # A department of France, or of a firm.
             or (field == "region" and "department" in self.words and self._held != "region")
@@ -262,6 +277,7 @@ class OneColumn:
             and self.content
             and self.content[kind] < _HARDLY
             and not (kind == "phone" and strongest == "" and not self.codes)
+            and not (kind == "email" and is_words(self.table, self.at, _A_MAIL_WITHIN))
         ):
             score *= 0.4
         # An order's number may stand under Name.
@@ -278,6 +294,8 @@ class OneColumn:
             and (says_other("leaders", self.words) or says_other("anothers", self.words))
         ):
             score, why = score - _ITS_OWN, f"{why}, though it is somebody's"
+        if field == "job_title" and "full_name" in self.headed and score < SURELY and self.persons >= NAMED:
+            score *= 0.9  # Name / Title
         if field == "name" and len(self.values) > _SEVERAL and is_for_all(self.values):
             score, why = score * 0.3, f"{why}, though all rows have the same"
         if field in PLACES and self.headed.keys() >= PLACES and holds_countries(self.values) != (field == "country"):
@@ -296,7 +314,9 @@ class OneColumn:
         """The fields it may be by what it holds, whatever its heading."""
         fields, field_kind, strongest = ENTITIES[self.entity].fields, kind_of(self.entity), self.strongest
         told = ""
-        if self.firms >= NAMED:
+        if self.firms >= NAMED and self._is_dealt_with:
+            pass
+        elif self.firms >= NAMED:
             told = "account" if self.entity == "contact" else "name"
         elif self.persons >= NAMED and self.entity == "contact":
             told = "full_name"
@@ -330,6 +350,8 @@ class OneColumn:
         # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
         digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"
         bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, digits)
+        # A number of each under CPF
+        bare |= strongest == "phone" and max(self.headed.get("id", 0.0), self.headed.get("registration_no", 0.0)) >= SURELY
         bare |= strongest == "phone" and (is_running(self.values, _NUMBERED) or is_for_all(self.values))
         if (
             strongest in ("email", "website", "phone")

@@ -175,9 +175,11 @@ def names_of(samples: Samples) -> list[tuple[float, float]]:
     if len(words.vocabulary) == 0:
         return [(0.0, 0.0)] * samples.columns
     worded, given, role = _with_one(words, len(samples.text), (*_name_words(), _roles()))
-    built, two = (matches(samples.text, p).to_numpy(zero_copy_only=False).astype(bool) for p in (_BUILT_LIKE_A_FIRM, _TWO))
+    built, two, mails = (
+        matches(samples.text, p).to_numpy(zero_copy_only=False).astype(bool) for p in (_BUILT_LIKE_A_FIRM, _TWO, "@")
+    )
     firms, people, roles = (
-        samples.shares(hit) * samples.enough() for hit in (worded | built | (two & ~given), given & ~built, role)
+        samples.shares(hit) * samples.enough() for hit in (worded | built | (two & ~given), given & ~(built | mails), role)
     )
     several = samples.shares(np.diff(words.offsets) >= 2)
     # Streets are called after people, and have numbers.

@@ -50,7 +50,7 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         for heading, (plain, people, firms) in zip(headings, headed, strict=True):
             told = (given or plain not in EITHER) and not is_of_a_head(set(plain.split()))
             personal = max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
-            if personal and people.keys() & {*_NAMES} and _holds_firms(table.column(heading)):
+            if personal and max(people, key=lambda f: people[f]) in _NAMES and _holds_firms(table.column(heading)):
                 personal = 0  # Nome azienda
             if "job_title" in people and is_flag(table.column(heading).combine_chunks()):
                 personal = 0  # Title I: yes, no
@@ -103,13 +103,15 @@ def _names_people_alone(table: pa.Table) -> bool:
 def _plainly_of_firms(heading: str, table: pa.Table) -> bool:
     """Whether a heading is plainly of firms, and what it has below it is not of people: Landlord Name."""
     return _names_firms(heading) and not (
-        meanings(heading, "contact")["account"] < SURELY and _holds_people(table.column(heading))
+        meanings(heading, "contact").get("account", 1.0) < SURELY and _holds_people(table.column(heading))
     )
 
 
 def _names_firms(heading: str) -> bool:
     """Whether a heading is plainly of firms."""
     people = meanings(heading, "contact")
+    if not people:
+        return meanings(heading, "account").get("name", 0) >= SURELY  # Shop
     return people.get("account", 0) >= SURELY > people.get("full_name", 0) or {*people} == {"account"}
 
 
@@ -148,7 +150,7 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             values = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
             meant, words = meanings(heading, "contact"), set(folded(heading).split())
             of_firms, of_people = names_in(values)
-            given |= not meant and held_field(values) == "given_name" and not (of_people >= NAMED and leads(words))
+            given |= not meant and held_field(values) == "given_name" and of_people < NAMED
             surest = max(meant, key=lambda f: meant[f], default="full_name")
             # Owner Name is a name where nothing else is.
             named = surest in _NAMES or (surest == "owner" and "full_name" in meant and not elsewhere)
@@ -157,7 +159,7 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             some = values.slice(0, SAMPLE)
             several = len(some.unique()) / max(len(some), 1)
             of_a_firm = of_firms >= NAMED or (_names_firms(heading) and of_people < _PLAINLY)
-            before |= first and of_a_firm
+            before |= first and of_a_firm and (bool(meant) or several > _MORE)
             first |= of_people >= _PLAINLY > of_firms
             firms = max(firms, several * of_a_firm)
             people = max(people, several * (of_people >= NAMED > of_firms))

@@ -89,9 +89,12 @@ def leads(words: set[str]) -> bool:
     return says_other("leaders", words) and not says_other("teachers", words)
 
 
+_POSTAL_CODE = re.compile(r"\b(?:postal (?:code|zip|cd)|(?:code|codigo|cod|codice) postale?)\b")
+
+
 def which_address(heading: str) -> frozenset[str]:
-    """The words of a heading that say of which of several addresses it is (billing, home); none for most."""
-    return _others("addresses") & frozenset(folded(heading).split())
+    """The words of a heading that say of which of several addresses it is (billing, home); none for most, a postal code among them."""
+    return _others("addresses") & frozenset(_POSTAL_CODE.sub("", folded(heading)).split())
 
 
 def numbers_records(heading: str) -> bool:
@@ -108,7 +111,9 @@ def is_of_numbers(heading: str) -> bool:
     """Whether a heading begins or ends with a word for a number or a code, or is run together with one: Mem No, Šifra kupca, Kursistnr."""
     words = folded(heading).split()
     return bool(words) and (
-        not _others("numbering").isdisjoint((words[0], words[-1])) or _NUMBERING.search(words[-1]) is not None
+        heading.rstrip().endswith("#")
+        or not _others("numbering").isdisjoint((words[0], words[-1]))
+        or _NUMBERING.search(words[-1]) is not None
     )
 
 

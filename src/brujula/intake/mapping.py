@@ -89,6 +89,8 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         # Without any heading the records tell more than what such values mostly are.
         score = 0.6 if BY_PLACE.fullmatch(table.column_names[i]) else 0.45
         options.append(Option(score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
+    if any(o.field in _NAMING and columns[o.at].share > 0 for o in options):  # First Name, which nobody fills in
+        options = [o for o in options if o.field not in _NAMING or columns[o.at].share > 0]
     kin = _kin(table, _named_beside(table, _given_once(options, entity, _of_one(table))))
     # Beside Recipient Org the city is Recipient Org:City, and not the Funder City; beside Ticket Holder Name the mailbox is the Ticket Holder Email.
     options = [o._replace(score=o.score + _KIN) if kin[o.at] and o.score < SURELY and o.field in _OF_THEM else o for o in options]

@@ -70,7 +70,12 @@ def joined(
         numbers = [c for c in numbers if headed[c] not in _ANY_NUMBER and not _holds(values["street"], table.column(c))]
     number = next((c for words in (_BEFORE, _BEHIND) for c in numbers if _is_headed(headed[c], worded(words))), "")
     which = which_address(fields["street"])
-    seconds = (c for c in free if is_second_line(c) and not _has_a_first(c, fields["street"], table.column_names))
+    # Res_Num and Res_Unit beside Res_Street
+    its = {c: " ".join(w for w in headed[c].split() if w not in which) for c in free if which and which_address(c) == which}
+    if not number and share_that_fits(values["street"], r"\d") < 1 - _FITS:
+        number = next((c for c in numbers if its.get(c) == "no"), "")
+    seconds = (c for c in free if is_second_line(c) or its.get(c) in worded(_SECOND))
+    seconds = (c for c in seconds if not _has_a_first(c, fields["street"], table.column_names))
     seconds = (c for c in seconds if headed[c] != _ADDED or abs(_at(table, c) - _at(table, fields["street"])) <= 2)
     second = next((c for c in seconds if not which or which_address(c) in (which, frozenset())), "")
     order = [c for c in table.column_names if c == fields["street"] or (c in free and is_part(c, table.column(c)))]
@@ -127,7 +132,7 @@ def _is_before(number: str, heading: str, street: str, table: pa.Table) -> bool:
     """Whether house numbers stand before the street: as the language of their heading has it or, where that may be several, as the columns stand."""
     if heading in _ANY_LANGUAGE and street in table.column_names:
         return bool(table.column_names.index(number) < table.column_names.index(street))
-    return _is_headed(heading, worded(_BEFORE))
+    return _is_headed(heading, worded(_BEFORE)) or not _is_headed(heading, worded(_BEHIND))
 
 
 def _is_headed(heading: str, wordings: Iterable[str]) -> bool:
@@ -193,7 +198,7 @@ def _with_its_word(doors: pa.ChunkedArray, heading: str) -> pa.ChunkedArray:
 
 def is_part(heading: str, values: pa.Array | pa.ChunkedArray) -> bool:
     """Whether a column holds what a street is, an avenue or a lane, or the side of the town it lies on. A ticket's type is none: General is a street's, too."""
-    words = set(folded(heading).split())
+    words = set(folded(heading).split()) - which_address(heading)
     if words - _OF_TYPES - _OF_SIDES and words.isdisjoint(_OF_STREETS):
         return False
     types, sides = _words_of_streets()
