@@ -162,7 +162,7 @@ class OneColumn:
             any(word.startswith("fax") for word in self.words)
             # Case no: 24-00001
             or (says_other("deeds", self.words) and not self.words.isdisjoint(_NUMBERS))
-            or is_house(self.heading)
+            or (is_house(self.heading) and self.firms < NAMED)  # the Building Name may be a school's
             or is_of_a_door(self.heading)
             or says_other("any", self.words)
             or says_other("anothers", self.words)

@@ -29,6 +29,8 @@ _OF_A_PERSON = frozenset(
 """Words of headings of numbers that people have, too."""
 _MORE = 0.1  # distinct names a row: there are more of people than of firms, where they are the firms' people
 _PLAINLY = 0.5  # share of values that are people's names
+_OF_PLACES = ("street", "city", "region", "notes")
+"""What may have words of firms in it, and names none."""
 _NAMES = ("given_name", "family_name", "full_name", "account")
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
@@ -89,11 +91,13 @@ def _names_people_alone(table: pa.Table) -> bool:
     for at, (heading, (of_firms, of_people)) in enumerate(zip(table.column_names, names, strict=True)):
         meant, as_firms = meanings(heading, "contact"), meanings(heading, "account")
         surest = max(meant, key=lambda f: meant[f], default="")
+        if of_firms >= NAMED and surest not in _OF_PLACES:
+            return False
         if surest in ("given_name", "family_name"):
             parts.add(surest)
         elif of_people >= _PLAINLY > of_firms:
             people = True
-        elif of_firms >= NAMED or "name" in as_firms:
+        elif "name" in as_firms:
             return False
         elif not meant and not as_firms:
             unknown.append(at)
@@ -154,6 +158,7 @@ def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
             surest = max(meant, key=lambda f: meant[f], default="full_name")
             # Owner Name is a name where nothing else is.
             named = surest in _NAMES or (surest == "owner" and "full_name" in meant and not elsewhere)
+            named |= surest == "id" and of_firms >= NAMED  # Debitor
             if not named or is_of_a_head(words) or (firms_plainly and _is_anothers(heading)):
                 continue
             some = values.slice(0, SAMPLE)

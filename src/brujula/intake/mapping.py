@@ -98,6 +98,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
     _without_others(columns, chosen)
     _of_one_address(columns, chosen)
     _of_one_cell(columns, chosen)
+    _codes_with_places(columns, chosen)
     _told_by_neighbours(table, chosen, entity)
     if entity == "contact":
         _by_initials(columns, chosen)
@@ -238,9 +239,21 @@ def _of_one_cell(columns: list[OneColumn], chosen: dict[int, Option]) -> None:
     """Leave out regions and postal codes of other columns where one holds towns with theirs and says so: Owner City/State/Zip beside the State of a licence plate."""
     at = next((i for i, option in chosen.items() if option.field == "city"), None)
     told = [f for f in _IN_ONE_CELL if at is not None and f in columns[at].headed]
-    if at is not None and len(told) > 1 and is_words(columns[at].table, at, r"\pL[\pL.,]*\s+.*\d{4}|\d{4}\S*\s+\pL", _WHOLE):
+    if at is not None and len(told) > 1 and is_words(columns[at].table, at, r"\pL[\pL.,]*\s+.*\d|\d\S*\s+\pL", _WHOLE):
         for other in [i for i, option in chosen.items() if option.field in told and i != at]:
             del chosen[other]
+
+
+_NEAR = 2  # columns between parts of one address, at most
+
+
+def _codes_with_places(columns: list[OneColumn], chosen: dict[int, Option]) -> None:
+    """Leave out numbers that could be postal codes, and of which no heading says it, where no part of an address stands near: amounts, codes of trades."""
+    at = next((i for i, o in chosen.items() if o.field == "postal_code" and o.score == _BY_CONTENT), None)
+    if at is None or BY_PLACE.fullmatch(columns[at].heading) or not is_words(columns[at].table, at, r"^\s*\d+\s*$"):
+        return
+    if not any(0 < abs(i - at) <= _NEAR for i, o in chosen.items() if o.field in addresses.PARTS):
+        del chosen[at]
 
 
 def _named_beside(table: pa.Table, chosen: Mapping[int, Option]) -> dict[int, Option]:
@@ -278,6 +291,8 @@ def _is_a_place(table: pa.Table, at: int) -> bool:
     return not is_words(table, at, r"(?i)(k[yý]|kraj)$", 0.5)
 
 
+_BY_CONTENT = 0.5
+"""How sure a field is that its values alone tell."""
 _NEIGHBOURS = (
     ("family_name", "given_name", 1),
     ("family_name", "given_name", -1),
@@ -292,7 +307,7 @@ _NEIGHBOURS = (
 def _told_by_neighbours(table: pa.Table, chosen: dict[int, Option], entity: str) -> None:
     """Give columns without a heading we know the fields that stand beside those told by what they hold."""
     for field, beside, behind in _NEIGHBOURS:
-        at = next((i for i, option in chosen.items() if option.field == beside and option.score == 0.5), None)
+        at = next((i for i, option in chosen.items() if option.field == beside and option.score == _BY_CONTENT), None)
         near = None if at is None else at + behind
         taken = {option.field for option in chosen.values()}
         if (

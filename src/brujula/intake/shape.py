@@ -54,6 +54,7 @@ _AUTO = {
         (
             r"^(?P<city>[^,\d]+?),?\s+(?P<region>[A-Z]{2})\.?,?\s+(?P<postal_code>\d{5}(?:-\d{4})?)$",
             r"^(?P<postal_code>\d{4}\s?[A-Z]{2}|\d{4}-\d{3}|(?:[A-Z]{1,2}-)?\d{4,5}|\d{8}|\d{2}-\d{3}|\d{5}-\d{3}|\d{3} \d{2})\s+(?P<city>[^,\d]+)$",
+            r"^(?P<postal_code>[A-Z]{1,2}\d[A-Z\d]? \d[A-Z]{2}|[A-Z]\d[A-Z] \d[A-Z]\d)\s+(?P<city>[^,\d]+)$",
             rf"^(?P<city>[^,\d]+?),\s*(?P<region>[^,\d]+?),?\s+(?P<postal_code>{_CODE})$",
             rf"^(?P<city>[^,\d]+?),?\s+(?P<postal_code>{_CODE})$",
             r"^(?P<city>[^,/\d]+?)\s*(?:,|/|\s[-–])\s*(?P<region>[A-Z]{2,3})$",

@@ -10,7 +10,7 @@ from itertools import takewhile
 import pyarrow as pa
 import pyarrow.compute as pc
 
-from brujula.intake.content import SAMPLE, counts_on, filled
+from brujula.intake.content import NAMED, SAMPLE, counts_on, filled, names_in
 from brujula.intake.headings import folded, which_address
 from brujula.tables.places import street_short, street_synonyms
 
@@ -82,7 +82,8 @@ def joined(
     at = order.index(fields["street"]) if fields["street"] in order else len(order)
     parts = [c for c in order if c != fields["street"] and not _holds(values["street"], table.column(c))]
     ahead, after = ([c for c in parts if (order.index(c) < at) is side] for side in (True, False))
-    house = next((c for c in free if headed[c] in worded(_HOUSES) and not _holds(values["street"], table.column(c))), "")
+    houses = (c for c in free if headed[c] in worded(_HOUSES) and names_in(table.column(c).combine_chunks())[0] < NAMED)
+    house = next((c for c in houses if not _holds(values["street"], table.column(c))), "")
     house = "" if number else house
     ahead = [*filter(None, [house]), *ahead]
     if number:
