@@ -102,6 +102,20 @@ def test_what_leads_no_firm_of_the_list_is_a_person():
     assert (entity, fields["Head First Name"], fields["Head Last Name"]) == ("contact", "given_name", "family_name")
 
 
+@pytest.mark.parametrize("heading", ["Paziente", "Leerling", "Alumno", "Licencié", "Caller"])
+def test_headings_of_people_alone_make_a_list_one_of_people(heading):
+    """However few of their names are known, and however often one stands there."""
+    entity, fields = _fields({heading: [f"Xq{'aeiou'[i % 5]}l Zw{'aeiou'[i % 3]}rn" for i in range(N)], **PLACE})
+    assert (entity, fields[heading]) == ("contact", "full_name")
+
+
+@pytest.mark.parametrize("who", ["Applicant", "Registrant"])
+def test_firms_that_apply_are_firms(who):
+    """Their addresses under their headings make no people of them."""
+    entity, fields = _fields({f"{who} Name": FIRMS, **{f"{who} {part}": cells for part, cells in PLACE.items()}})
+    assert (entity, fields[f"{who} Name"], fields[f"{who} City"]) == ("account", "name", "city")
+
+
 def test_columns_nobody_fills_in_name_nobody():
     """First Name and Last Name are blank in all rows: the names are elsewhere."""
     blank = [""] * N
@@ -131,6 +145,9 @@ def test_columns_nobody_fills_in_name_nobody():
         ("Cognome,Nome,Indirizzo,Comune", "Prado,Anna,Via Reed #,Orme (MI)", "contact", {"city": "Orme", "region": "MI"}),
         ("Name / Title,Organization & Dept,Tel / Fax,E-mail / Web", '"Ada Quist, Band Director",Orme High School,212-555-010# / 212-555-0199,ada#@mail.example / www.orme.example', "contact", {"full_name": "Ada Quist", "job_title": "Band Director", "email": "ada1@mail.example"}),
         ("Company Name,CEO Name,Headquarters,Ownership", "Orme Reeds Ltd,Ada Quist,\"Orme, TX\",Private", "account", {"name": "Orme Reeds Ltd", "city": "Orme", "region": "TX"}),
+        ("Bedrijf,Bedrijfsadres,Bedrijfspostcode,Postpostcode,Bedrijfsplaats", "Orme Reeds BV,Rietlaan #,1011 AB,1012 AB,Orme", "account", {"postal_code": "1011 AB", "city": "Orme"}),
+        ("Company,Street,Postal Code/City", "Orme Reeds Ltd,# Reed Lane,TF7 9LR Orme", "account", {"postal_code": "TF7 9LR", "city": "Orme"}),
+        ("Teacher,Teacher Email,Building Name,Street,City", "Ada Quist,ada#@mail.example,Orme Middle School,# Reed Lane,Orme", "contact", {"account": "Orme Middle School", "street": "1 Reed Lane"}),
         ("SchName,SchCity,DistName,DistID,PrincFirst,PrincLast", "Orme Elementary,Orme,Orme Unified,64#,Ada,Quist", "contact", {"account": "Orme Elementary", "given_name": "Ada"}),
     ],
 )  # fmt: skip
@@ -148,6 +165,12 @@ def test_of_several_the_lists_own_is_taken(tmp_path, headings, row, entity, want
         ("Aluno,CPF,Matrícula", "Ana Prado,529.982.247-2#,55#", "phone"),
         ("Teacher,City,Certification #", "Ada Quist,Orme,7643#", "postal_code"),
         ("Full name,E-mail,Heard via", "Ada Quist,ada#@mail.example,Radio", "street"),
+        (
+            "Company,Company Phone,Website,Sector,Turnover,SIC",
+            "Orme Reeds Ltd,212-555-010#,www.orme#.example,Music,900,395#",
+            "postal_code",
+        ),
+        ("Business No,Company,Phone,Website", "1234#,Orme Reeds Ltd,212-555-010#,www.orme#.example", "postal_code"),
         ("Owner,Owner City,Parcel ID", "Ada Quist,Orme,7643-#", "id"),
     ],
 )

@@ -95,7 +95,7 @@ def _names_people_alone(table: pa.Table) -> bool:
             return False
         if surest in ("given_name", "family_name"):
             parts.add(surest)
-        elif of_people >= _PLAINLY > of_firms:
+        elif of_people >= _PLAINLY > of_firms or meant.get("full_name", 0) >= SURELY and "name" not in as_firms:
             people = True
         elif "name" in as_firms:
             return False

@@ -18,7 +18,7 @@ OURS = "brujula"
 
 
 _COMPOUND = re.compile(
-    r"\b(factuur|vestigings|rechnungs|liefer|lever|bezoek|firmen|schul|vereins|privat)(postcode|plz|ort|plaats|adres|adresse|anschrift|strasse|straat|land)\b"
+    r"\b(factuur|vestigings|bedrijfs|(?:post|woon)(?=postcode)|rechnungs|liefer|lever|bezoek|firmen|schul|vereins|privat|betriebs)(postcode|plz|ort|plaats|woonplaats|adres|adresse|anschrift|strasse|straat|land)\b"
 )
 """Parts of an address and which address it is, in one word: Factuurplaats."""
 _GLUED = re.compile(

@@ -226,7 +226,11 @@ def names_people(heading: str) -> bool:
         return True
     if leads(words) or not words.isdisjoint(_COUNTED):
         return False  # who leads the firms of a list; Nombre d'élèves
-    if "full_name" in found and (said_among("members", words) or said_among("teachers", words)) - _FIRMS_OR_PEOPLE:
+    besides = max((s for f, s in found.items() if f not in _PERSONS), default=0.0)  # Applicant Address
+    if (
+        found.get("full_name", 0.0) > besides
+        and (said_among("members", words) or said_among("teachers", words)) - _FIRMS_OR_PEOPLE
+    ):
         return True  # Jelentkező neve, ПІБ вчителя
     both = [found.get(f, 1.0) for f in ("given_name", "family_name")]
     return max(both) < 0.95 or ("full_name" in found and not _FULL.isdisjoint(plain.split()))
