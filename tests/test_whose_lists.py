@@ -116,6 +116,24 @@ def test_firms_that_apply_are_firms(who):
     assert (entity, fields[f"{who} Name"], fields[f"{who} City"]) == ("account", "name", "city")
 
 
+def test_residents_of_one_flat_are_two_people(tmp_path):
+    """Resident 1 with Phone 1, Resident 2 with Phone 2."""
+    (tmp_path / "list.csv").write_text(
+        "Apt,Resident 1,Phone 1,Resident 2,Phone 2\n" + "4,Ada Quist,212-555-0101,Tom Quist,212-555-0102\n" * 3
+    )
+    values = shape(read_list(tmp_path / "list.csv"), Policy(), "contact").values
+    assert (values["full_name"].to_pylist()[:2], values["phone"].to_pylist()[:2]) == (
+        ["Ada Quist", "Tom Quist"],
+        ["212-555-0101", "212-555-0102"],
+    )
+
+
+def test_one_account_number_for_all_is_nobodys_id():
+    """The bank's, at which all are paid."""
+    _, fields = _fields({"Supplier name": FIRMS, "Account no.": ["12345678"] * N, **PLACE})
+    assert "id" not in fields.values()
+
+
 def test_columns_nobody_fills_in_name_nobody():
     """First Name and Last Name are blank in all rows: the names are elsewhere."""
     blank = [""] * N
@@ -148,6 +166,11 @@ def test_columns_nobody_fills_in_name_nobody():
         ("Bedrijf,Bedrijfsadres,Bedrijfspostcode,Postpostcode,Bedrijfsplaats", "Orme Reeds BV,Rietlaan #,1011 AB,1012 AB,Orme", "account", {"postal_code": "1011 AB", "city": "Orme"}),
         ("Company,Street,Postal Code/City", "Orme Reeds Ltd,# Reed Lane,TF7 9LR Orme", "account", {"postal_code": "TF7 9LR", "city": "Orme"}),
         ("Teacher,Teacher Email,Building Name,Street,City", "Ada Quist,ada#@mail.example,Orme Middle School,# Reed Lane,Orme", "contact", {"account": "Orme Middle School", "street": "1 Reed Lane"}),
+        ("Complainant,Complainant Addr,Complainant City,Complainant Zip,Business Addr,Business City", "Ada Quist,# Reed Lane,Orme,20101,9 Elm Street,Harrow", "contact", {"street": "1 Reed Lane", "city": "Orme"}),
+        ("Given Name,Family Name,Organization,Unit,Work Street,Work City", "Ada,Quist,Orme Ltd,Strings,# Reed Lane,Orme", "contact", {"street": "1 Reed Lane"}),
+        ("Given Name,Family Name,Work Street,Unit,Work City", "Ada,Quist,# Reed Lane,B4,Orme", "contact", {"street": "1 Reed Lane, B4"}),
+        ("Practice,Practice Manager,PM Email,Main Tel", "Orme Surgery,Ada Quist,ada#@mail.example,212-555-010#", "account", {"name": "Orme Surgery"}),
+        ("Expte.,Solicitante,Domicilio,Localidad", "E#,Xaq Zwirn,Calle Reed #,Orme", "contact", {"full_name": "Xaq Zwirn"}),
         ("SchName,SchCity,DistName,DistID,PrincFirst,PrincLast", "Orme Elementary,Orme,Orme Unified,64#,Ada,Quist", "contact", {"account": "Orme Elementary", "given_name": "Ada"}),
     ],
 )  # fmt: skip
@@ -170,6 +193,7 @@ def test_of_several_the_lists_own_is_taken(tmp_path, headings, row, entity, want
             "Orme Reeds Ltd,212-555-010#,www.orme#.example,Music,900,395#",
             "postal_code",
         ),
+        ("Subscriber,Street,Paid until,E-mail", "Ada Quist,# Reed Lane,08/202#,ada#@mail.example", "mobile"),
         ("Business No,Company,Phone,Website", "1234#,Orme Reeds Ltd,212-555-010#,www.orme#.example", "postal_code"),
         ("Owner,Owner City,Parcel ID", "Ada Quist,Orme,7643-#", "id"),
     ],

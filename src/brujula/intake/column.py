@@ -45,6 +45,7 @@ _FLAGS = ("consent", "choice", "tags", "text")
 _BLANK = 0.6  # a column without a value gives way to one that has some
 _WHOLE_ADDRESS = r"^[^,\n\d]*\d{1,4}[A-Za-z]?\b[^,\n]*[,\n][^,\n]+[,\n]"
 """A number that is no postal code's, and two parts more behind what it stands in: 12 Reed Lane, Orme, TX."""
+_MONTHS = r"^\s*((0?[1-9]|1[0-2])[/.-](19|20)\d\d|(19|20)\d\d[/.-](0?[1-9]|1[0-2]))\s*$"
 _A_MAIL_WITHIN = r"[^\s@]@[^\s@]+\.[^\s@]"
 _DEGREES = r"^[^A-Za-z]*\d[.,]\d|(?i:^point)"
 """A number with a fraction, or a point of two."""
@@ -236,6 +237,8 @@ class OneColumn:
             or (score < SURELY < self.headed[surest] and (kind == "identifier" or kind != kind_of(self.entity)[surest]))
             # Debitor: names
             or (field == "id" and max(self.firms, self.persons) >= NAMED)
+            # Account no.: of the bank at which all have theirs
+            or (field == "id" and len(self.values) > _SEVERAL and is_for_all(self.values))
             # An id that many rows give is of something else: a firm, an owner, a campaign.
             or (field == "id" and ("account_id" in self.headed or (score < SURELY and not _mostly_once(self.values))))
             # Order ID: a number of ours by chance
@@ -350,6 +353,7 @@ class OneColumn:
         # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
         digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"
         bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, digits)
+        bare |= strongest == "phone" and is_words(self.table, self.at, _MONTHS)
         # A number of each under CPF
         bare |= strongest == "phone" and max(self.headed.get("id", 0.0), self.headed.get("registration_no", 0.0)) >= SURELY
         bare |= strongest == "phone" and (is_running(self.values, _NUMBERED) or is_for_all(self.values))

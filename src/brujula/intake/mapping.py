@@ -218,6 +218,7 @@ def _without_others(columns: list[OneColumn], chosen: dict[int, Option]) -> None
 
 def _of_one_address(columns: list[OneColumn], chosen: dict[int, Option]) -> None:
     """Take the parts of an address from one of several: the town of the billing address with its street, and not the shipping address's."""
+    _of_the_named(columns, chosen)
     by_heading = {c.heading: c for c in columns}
     parts = {option.field: columns[i].heading for i, option in chosen.items() if option.field in addresses.PARTS}
     whole = addresses.taken_whole(columns[0].table, parts, columns[0].entity) if parts else parts
@@ -230,6 +231,23 @@ def _of_one_address(columns: list[OneColumn], chosen: dict[int, Option]) -> None
         if column.at in chosen and column.headed.get(field, 0.0) < max(column.headed.values(), default=0.0):
             continue
         chosen[column.at] = Option(column.headed.get(field, _LEAST), column.at, field, f'heading "{heading}", of one address')
+
+
+def _of_the_named(columns: list[OneColumn], chosen: dict[int, Option]) -> None:
+    """Where two parts of an address and the name share a word (Complainant, Complainant City), take the others that have it, too: the Complainant Addr, and not the Business Addr."""
+    named = set().union(*(columns[i].words for i, o in chosen.items() if o.field in _NAMING)) - _NAME_WORDS
+    parts = {i: o for i, o in chosen.items() if o.field in addresses.PARTS}
+    if sum(not named.isdisjoint(columns[i].words) for i in parts) < 2:
+        return
+    for i, option in parts.items():
+        its = [c for c in columns if c.at not in chosen and option.field in c.headed and not named.isdisjoint(c.words)]
+        if named.isdisjoint(columns[i].words) and its:
+            best = max(its, key=lambda c: (c.headed[option.field], c.share, -c.at))
+            if best.headed[option.field] >= max(best.headed.values()):
+                del chosen[i]
+                chosen[best.at] = Option(
+                    option.score, best.at, option.field, f'heading "{best.heading}", as the name\'s', best.share
+                )
 
 
 _IN_ONE_CELL = ("city", "region", "postal_code")

@@ -75,6 +75,8 @@ def joined(
     if not number and share_that_fits(values["street"], r"\d") < 1 - _FITS:
         number = next((c for c in numbers if its.get(c) == "no"), "")
     seconds = (c for c in free if is_second_line(c) or its.get(c) in worded(_SECOND))
+    # A Unit may be a department.
+    seconds = (c for c in seconds if not headed[c].endswith("unit") or share_that_fits(table.column(c), r"^\D{3,}$") < _FITS)
     seconds = (c for c in seconds if not _has_a_first(c, fields["street"], table.column_names))
     seconds = (c for c in seconds if headed[c] != _ADDED or abs(_at(table, c) - _at(table, fields["street"])) <= 2)
     second = next((c for c in seconds if not which or which_address(c) in (which, frozenset())), "")
