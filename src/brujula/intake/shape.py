@@ -236,8 +236,13 @@ def _own_number(table: pa.Table, fields: _Fields, entity: str, numbering: bool) 
     free = [c for c in table.column_names if numbering and c not in fields.values()]
     # A response's number is as good as its people's, where they have no other.
     deeds = [c for c in free if "id" in meanings(c, entity) and _tell_apart(table.column(c))]
-    left = [c for c in free if numbers_records(c) and not meanings(c, entity)]  # a second phone number
+    # Vendor Code, Subscriber no; not a second phone number
+    left = [c for c in free if numbers_records(c) and meanings(c, entity).keys() <= _WHOSE[entity]]
     return deeds[0] if deeds else next((c for c in left if is_code(table.column(c)) and _tell_apart(table.column(c))), "")
+
+
+_WHOSE = {"account": {"name"}, "contact": {"full_name"}}
+"""What else the heading of a record's own number may mean, for it says whose it is."""
 
 
 def _tell_apart(values: pa.ChunkedArray) -> bool:
