@@ -317,10 +317,8 @@ class OneColumn:
         """The fields it may be by what it holds, whatever its heading."""
         fields, field_kind, strongest = ENTITIES[self.entity].fields, kind_of(self.entity), self.strongest
         told = ""
-        if self.firms >= NAMED and self._is_dealt_with:
-            pass
-        elif self.firms >= NAMED:
-            told = "account" if self.entity == "contact" else "name"
+        if self.firms >= NAMED:
+            told = "name" if self.entity == "account" else "" if self._is_dealt_with else "account"
         elif self.persons >= NAMED and self.entity == "contact":
             told = "full_name"
         if (

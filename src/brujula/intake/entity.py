@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from functools import cache
 
 import pyarrow as pa
 
-from brujula.intake.content import NAMED, SAMPLE, Samples, held_field, is_flag, most_like_names, names_in, names_of
+from brujula.intake.content import NAMED, SAMPLE, held_field, is_flag, most_like_names, names_in
 from brujula.intake.headings import folded, in_full, is_of_a_head, leads, said_among, says_other
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
@@ -32,6 +33,8 @@ _PLAINLY = 0.5  # share of values that are people's names
 _OF_PLACES = ("street", "city", "region", "notes")
 """What may have words of firms in it, and names none."""
 _NAMES = ("given_name", "family_name", "full_name", "account")
+_Named = Callable[[str], tuple[float, float]]
+"""By heading, the shares of a column that are names of firms and of people."""
 _CORPORATE = {"industry": 3, "registration_no": 3, "parent_id": 2, "website": 1}
 
 
@@ -40,8 +43,12 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
 
     A list with a name and an organisation beside it is of people; so is one of job titles, given names, birth dates.
     """
-    balance, most, firms_plainly = 0, 0, any(_plainly_of_firms(c, table) for table in tables_of for c in table.column_names)
-    for table in tables_of:
+    named_in = [_named(table) for table in tables_of]
+    firms_plainly = any(
+        _plainly_of_firms(c, names) for table, names in zip(tables_of, named_in, strict=True) for c in table.column_names
+    )
+    balance = most = 0
+    for table, names in zip(tables_of, named_in, strict=True):
         # A store's manager is none of the list's people.
         headings = [c for c in table.column_names if not (firms_plainly and _is_anothers(c))]
         headed = [(folded(c), meanings(c, "contact"), meanings(c, "account")) for c in headings]
@@ -52,7 +59,7 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         for heading, (plain, people, firms) in zip(headings, headed, strict=True):
             told = (given or plain not in EITHER) and not is_of_a_head(set(plain.split()))
             personal = max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
-            if personal and max(people, key=lambda f: people[f]) in _NAMES and _holds_firms(table.column(heading)):
+            if personal and max(people, key=lambda f: people[f]) in _NAMES and _holds_firms(names(heading)):
                 personal = 0  # Nome azienda
             if "job_title" in people and is_flag(table.column(heading).combine_chunks()):
                 personal = 0  # Title I: yes, no
@@ -61,7 +68,7 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             balance += personal - of_firms
             most = max(most, personal, of_firms)
         named = any(
-            people.get("full_name", 0) >= 0.9 and not _holds_firms(table.column(c))
+            people.get("full_name", 0) >= 0.9 and not _holds_firms(names(c))
             for c, (_, people, _) in zip(headings, headed, strict=True)
         )
         employer = any(
@@ -71,31 +78,33 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             and not said_among("customers", plain.split())
             for plain, people, firms in headed
         )
-        both = 4 * (
-            (named and employer) or any(names_people(c) and not _holds_firms(table.column(c)) for c in table.column_names)
-        )
+        both = 4 * ((named and employer) or any(names_people(c) and not _holds_firms(names(c)) for c in table.column_names))
         balance, most = balance + both, max(most, both)
     if balance == 0:
-        balance = max(_by_names(tables_of, firms_plainly), 0)
+        balance = max(_by_names(tables_of, named_in, firms_plainly), 0)
     elif most == 1:  # a mobile phone or a website: people and firms may have either
-        balance = _by_names(tables_of, firms_plainly) or balance
-    if balance <= 0 and not firms_plainly and any(_names_people_alone(table) for table in tables_of):
+        balance = _by_names(tables_of, named_in, firms_plainly) or balance
+    if balance <= 0 and not firms_plainly and any(map(_names_people_alone, tables_of, named_in)):
         return "contact"
     return "contact" if balance > 0 else "account" if balance < 0 else otherwise
 
 
-def _names_people_alone(table: pa.Table) -> bool:
+def _named(table: pa.Table) -> _Named:
+    """What names a list's columns hold, each looked at once, and when it is asked for."""
+    return cache(lambda heading: names_in(table.column(heading).combine_chunks()))
+
+
+def _names_people_alone(table: pa.Table, names: _Named) -> bool:
     """Whether a list that speaks of firms names none of them, and people: Owner, Owner Address; Head First Name."""
     parts, people, unknown = set[str](), False, list[int]()
-    names = names_of(Samples.of(table.columns))
-    for at, (heading, (of_firms, of_people)) in enumerate(zip(table.column_names, names, strict=True)):
+    for at, heading in enumerate(table.column_names):
         meant, as_firms = meanings(heading, "contact"), meanings(heading, "account")
         surest = max(meant, key=lambda f: meant[f], default="")
-        if of_firms >= NAMED and surest not in _OF_PLACES:
+        if surest not in _OF_PLACES and names(heading)[0] >= NAMED:
             return False
         if surest in ("given_name", "family_name"):
             parts.add(surest)
-        elif of_people >= _PLAINLY > of_firms or meant.get("full_name", 0) >= SURELY and "name" not in as_firms:
+        elif _holds_people(names(heading)) or (meant.get("full_name", 0) >= SURELY and "name" not in as_firms):
             people = True
         elif "name" in as_firms:
             return False
@@ -104,10 +113,10 @@ def _names_people_alone(table: pa.Table) -> bool:
     return (people or len(parts) == 2) and most_like_names(table, unknown) is None
 
 
-def _plainly_of_firms(heading: str, table: pa.Table) -> bool:
+def _plainly_of_firms(heading: str, names: _Named) -> bool:
     """Whether a heading is plainly of firms, and what it has below it is not of people: Landlord Name."""
     return _names_firms(heading) and not (
-        meanings(heading, "contact").get("account", 1.0) < SURELY and _holds_people(table.column(heading))
+        meanings(heading, "contact").get("account", 1.0) < SURELY and _holds_people(names(heading))
     )
 
 
@@ -125,15 +134,15 @@ def _is_named(heading: str) -> bool:
     return "owner" not in meant and any(f in meant for f in _NAMES)
 
 
-def _holds_firms(column: pa.ChunkedArray) -> bool:
+def _holds_firms(shares: tuple[float, float]) -> bool:
     """Whether what stands below a heading of names are firms' and not people's."""
-    of_firms, of_people = names_in(column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column)
+    of_firms, of_people = shares
     return of_firms >= NAMED > of_people
 
 
-def _holds_people(column: pa.ChunkedArray) -> bool:
+def _holds_people(shares: tuple[float, float]) -> bool:
     """Whether what stands in a column are people's names."""
-    of_firms, of_people = names_in(column.combine_chunks())
+    of_firms, of_people = shares
     return of_people >= _PLAINLY > of_firms
 
 
@@ -143,29 +152,29 @@ def _is_anothers(heading: str) -> bool:
     return says_other("anothers", words) or says_other("representatives", words)
 
 
-def _by_names(tables_of: Sequence[pa.Table], firms_plainly: bool) -> int:
+def _by_names(tables_of: Sequence[pa.Table], named_in: Sequence[_Named], firms_plainly: bool) -> int:
     """Where hardly anything but names is to go by, 1 where they are people's, -1 where they are firms' and nobody else's, 0 = they do not tell. They are people's where they stand alone, before the firms beside them, or more of them than of those (a town may be called like a person: Los Angeles, Sidney); not those of two who lead each firm."""
     people, firms, given, before = 0.0, 0.0, False, False
     leading, others = set[str](), False
-    for table in tables_of:
+    for table, names in zip(tables_of, named_in, strict=True):
         first = False
         elsewhere = any(_is_named(c) for c in table.column_names)
         for heading, column in zip(table.column_names, table.columns, strict=True):
             values = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
             meant, words = meanings(heading, "contact"), set(folded(heading).split())
-            of_firms, of_people = names_in(values)
-            given |= not meant and held_field(values) == "given_name" and of_people < NAMED
+            given |= not meant and held_field(values) == "given_name" and names(heading)[1] < NAMED
             surest = max(meant, key=lambda f: meant[f], default="full_name")
             # Owner Name is a name where nothing else is.
             named = surest in _NAMES or (surest == "owner" and "full_name" in meant and not elsewhere)
-            named |= surest == "id" and of_firms >= NAMED  # Debitor
+            named |= surest == "id" and names(heading)[0] >= NAMED  # Debitor
             if not named or is_of_a_head(words) or (firms_plainly and _is_anothers(heading)):
                 continue
+            of_firms, of_people = names(heading)
             some = values.slice(0, SAMPLE)
             several = len(some.unique()) / max(len(some), 1)
             of_a_firm = of_firms >= NAMED or (_names_firms(heading) and of_people < _PLAINLY)
             before |= first and of_a_firm and (bool(meant) or several > _MORE)
-            first |= of_people >= _PLAINLY > of_firms
+            first |= _holds_people(names(heading))
             firms = max(firms, several * of_a_firm)
             people = max(people, several * (of_people >= NAMED > of_firms))
             if of_people >= NAMED > of_firms:

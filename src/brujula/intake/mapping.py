@@ -24,7 +24,7 @@ from brujula.intake.content import (
     names_in,
     names_of,
 )
-from brujula.intake.headings import folded, in_full, is_of_a_head, says_other
+from brujula.intake.headings import folded, is_of_a_head, says_other
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.policy.entities import ENTITIES, kind_of
@@ -91,7 +91,7 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         options.append(Option(score, i, field, f"holds what the existing records hold as {field.replace('_', ' ')}"))
     if any(o.field in _NAMING and columns[o.at].share > 0 for o in options):  # First Name, which nobody fills in
         options = [o for o in options if o.field not in _NAMING or columns[o.at].share > 0]
-    kin = _kin(table, _named_beside(table, _given_once(options, entity, _of_one(table))))
+    kin = _kin(columns, _named_beside(table, _given_once(options, entity, _of_one(table))))
     # Beside Recipient Org the city is Recipient Org:City, and not the Funder City; beside Ticket Holder Name the mailbox is the Ticket Holder Email.
     options = [o._replace(score=o.score + _KIN) if kin[o.at] and o.score < SURELY and o.field in _OF_THEM else o for o in options]
     chosen = _named_beside(table, _given_once(options, entity, kin))
@@ -197,11 +197,10 @@ def _of_one(table: pa.Table) -> dict[int, int]:
     return {i: firsts.count(first) for i, first in enumerate(firsts)}
 
 
-def _kin(table: pa.Table, chosen: Mapping[int, Option]) -> dict[int, int]:
+def _kin(columns: list[OneColumn], chosen: Mapping[int, Option]) -> dict[int, int]:
     """Which headings share a word with those of the names: beside Attendee First Name, Attendee Email is theirs, and Buyer Email is not."""
-    words = [set(in_full(folded(c)).split()) for c in table.column_names]
-    named = set().union(*(words[i] for i, option in chosen.items() if option.field in _NAMING)) - _NAME_WORDS
-    return {i: not named.isdisjoint(w) for i, w in enumerate(words)}
+    named = set().union(*(columns[i].words for i, option in chosen.items() if option.field in _NAMING)) - _NAME_WORDS
+    return {c.at: not named.isdisjoint(c.words) for c in columns}
 
 
 def _without_others(columns: list[OneColumn], chosen: dict[int, Option]) -> None:
@@ -235,13 +234,13 @@ def _of_one_address(columns: list[OneColumn], chosen: dict[int, Option]) -> None
 
 def _of_the_named(columns: list[OneColumn], chosen: dict[int, Option]) -> None:
     """Where two parts of an address and the name share a word (Complainant, Complainant City), take the others that have it, too: the Complainant Addr, and not the Business Addr."""
-    named = set().union(*(columns[i].words for i, o in chosen.items() if o.field in _NAMING)) - _NAME_WORDS
+    kin = _kin(columns, chosen)
     parts = {i: o for i, o in chosen.items() if o.field in addresses.PARTS}
-    if sum(not named.isdisjoint(columns[i].words) for i in parts) < 2:
+    if sum(kin[i] for i in parts) < 2:
         return
     for i, option in parts.items():
-        its = [c for c in columns if c.at not in chosen and option.field in c.headed and not named.isdisjoint(c.words)]
-        if named.isdisjoint(columns[i].words) and its:
+        its = [c for c in columns if c.at not in chosen and option.field in c.headed and kin[c.at]]
+        if not kin[i] and its:
             best = max(its, key=lambda c: (c.headed[option.field], c.share, -c.at))
             if best.headed[option.field] >= max(best.headed.values()):
                 del chosen[i]
