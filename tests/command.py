@@ -1,7 +1,7 @@
 """The command line as a process of its own, its output and exit code.
 
-The process is forked off one that holds what the commands are made of: starting Python and loading them is most of what a short
-command takes. `real` starts the installed command itself, from nothing.
+The process is forked off one that has planned once: starting Python, loading what commands are made of, and the tables and patterns
+made once are most of what a short command takes. `real` starts the installed command itself, from nothing.
 """
 
 import multiprocessing
@@ -14,7 +14,7 @@ from typing import NamedTuple
 
 BRUJULA = str(Path(sys.executable).parent / "brujula")
 _forks = multiprocessing.get_context("forkserver")
-_forks.set_forkserver_preload(["brujula.cli.main", "brujula.run", "brujula.stores", "brujula.loading.apply", "matplotlib.figure"])
+_forks.set_forkserver_preload(["tests.warmed"])
 
 
 class Done(NamedTuple):

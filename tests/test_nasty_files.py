@@ -180,7 +180,7 @@ REFUSED = {
     "an export that is no list": ("l.xls", b"%PDF-1.7", "holds a PDF"),
     "a workbook that is none": ("l.xlsx", b"PK\x03\x04 nothing", "not a workbook that can be read"),
     "a workbook with empty sheets": ("l.xlsx", book(("A", []), ("B", [])), "every sheet is empty"),
-    "a workbook bomb": ("l.xlsx", bomb(), "unpacks to 200 MiB, more than a list would"),
+    "a workbook bomb": ("l.xlsx", bomb, "unpacks to 200 MiB, more than a list would"),
     "json that holds no object": ("l.jsonl", b"[1]\n2\n", "no line holds a JSON object"),
     "json nested too deep": ("l.json", b'[{"x": ' + b"[" * 100_000 + b"]" * 100_000 + b"}]", "not JSON that can be read"),
     "json of no records": ("l.json", b'{"total": 0, "people": []}', "no array of objects; accepted: one"),
@@ -195,7 +195,7 @@ REFUSED = {
 def test_what_is_no_list_is_refused(tmp_path, case):
     """One message that names the file and what is wrong."""
     name, data, message = REFUSED[case]
-    (tmp_path / name).write_bytes(data)
+    (tmp_path / name).write_bytes(data() if callable(data) else data)
     with pytest.raises(InputError, match=f"{name}.*{message}"):
         read_list(tmp_path / name)
 

@@ -14,12 +14,10 @@ from brujula.intake import consents
 from brujula.intake.content import (
     BARE,
     NAMED,
-    PLACES,
     SAMPLE,
     TELLING,
     are_pages,
     filled,
-    held_field,
     holds_countries,
     is_flag,
     is_for_all,
@@ -30,7 +28,9 @@ from brujula.intake.content import (
     on_one_site,
     says_who_is_there,
 )
+from brujula.intake.digits import may_be_phones
 from brujula.intake.headings import OF_A_SORT, WITHIN_A_FIRM, folded, in_full, is_of_numbers, says_of_what_sort, says_other
+from brujula.intake.held import PLACES, held_field
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.intake.reached import is_reached_by
@@ -45,7 +45,6 @@ _FLAGS = ("consent", "choice", "tags", "text")
 _BLANK = 0.6  # a column without a value gives way to one that has some
 _WHOLE_ADDRESS = r"^[^,\n\d]*\d{1,4}[A-Za-z]?\b[^,\n]*[,\n][^,\n]+[,\n]"
 """A number that is no postal code's, and two parts more behind what it stands in: 12 Reed Lane, Orme, TX."""
-_MONTHS = r"^\s*((0?[1-9]|1[0-2])[/.-](19|20)\d\d|(19|20)\d\d[/.-](0?[1-9]|1[0-2]))\s*$"
 _A_MAIL_WITHIN = r"[^\s@]@[^\s@]+\.[^\s@]"
 _DEGREES = r"^[^A-Za-z]*\d[.,]\d|(?i:^point)"
 """A number with a fraction, or a point of two."""
@@ -348,22 +347,30 @@ class OneColumn:
             if "profile" in fields:
                 yield Option(0.6, self.at, "profile", "holds a page of each person on one network")
             return
-        # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
-        digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"
-        bare = strongest == "phone" and not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, digits)
-        bare |= strongest == "phone" and is_words(self.table, self.at, _MONTHS)
-        # A number of each under CPF
-        bare |= strongest == "phone" and max(self.headed.get("id", 0.0), self.headed.get("registration_no", 0.0)) >= SURELY
-        bare |= strongest == "phone" and (is_running(self.values, _NUMBERED) or is_for_all(self.values))
         if (
             strongest in ("email", "website", "phone")
-            and not bare
+            and not (strongest == "phone" and self._counts_or_dates())
             and not self.elses
             and strongest in {field_kind[f] for f in fields}
         ):
             for field in kinds()[strongest].parts:
                 if field in fields and field not in self.headed:
                     yield Option(0.6 if strongest != "phone" else 0.45, self.at, field, f"holds {strongest} values")
+
+    def _counts_or_dates(self) -> bool:
+        """Whether digits that look like phones are none, under a heading of none."""
+        if self.entity == "account" and not meanings(self.heading, "contact").keys().isdisjoint({"phone", "mobile"}):
+            return False
+        # Seven or eight bare digits under a heading nobody knows are hardly phones, and none are beside a column of such.
+        digits = r"^\s*\d+\s*$" if self.phones_plainly else r"^\s*\d{1,8}\s*$"
+        return (
+            (not BY_PLACE.fullmatch(self.heading) and is_words(self.table, self.at, digits))
+            or not may_be_phones(self.values)
+            # A number of each under CPF
+            or max(self.headed.get("id", 0.0), self.headed.get("registration_no", 0.0)) >= SURELY
+            or is_running(self.values, _NUMBERED)
+            or is_for_all(self.values)
+        )
 
 
 _NUMBERED = (

@@ -19,7 +19,7 @@ from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.text import Words, fold
 from brujula.fields.person_name import TITLES
 from brujula.fields.profile import pages
-from brujula.tables.places import country_table, joined, region_table
+from brujula.tables.places import country_table, joined
 
 SAMPLE = 2_000
 NAMED = 0.4  # share of values that makes a column one of names
@@ -141,7 +141,7 @@ _OF_TOWNS = ("saint", "mount", "fort", "city", "park", "village", "county")
 
 
 @cache
-def _name_words() -> tuple[frozenset[str], frozenset[str]]:
+def name_words() -> tuple[frozenset[str], frozenset[str]]:
     """Words that stand in names of organisations, and given names."""
     apart = ("skip", "direction", "akin", "ends", "number", "#", *_OF_TOWNS)
     words = (
@@ -164,6 +164,8 @@ _BUILT_LIKE_A_FIRM = (
 """Ends in a legal form of two letters (Quist AB), or is three family names: Lind, Quist and Orme."""
 _TWO = r"^\pL[\pL'’ -]+ & \pL[\pL'’ -]+$"
 """Two family names, or a couple."""
+_MARKS = r"^#\pL|^[^\s\p{Lu}]+(?:[,;|][^\s\p{Lu}]+)+$|^[^\s_]+_\S+$"
+"""Words that things are marked with: #band, band,choir, pty_51545."""
 
 
 def names_of(samples: Samples) -> list[tuple[float, float]]:
@@ -174,12 +176,13 @@ def names_of(samples: Samples) -> list[tuple[float, float]]:
     words = fold(Texts.of(replaced(samples.text, _COUNTRIES, "")))
     if len(words.vocabulary) == 0:
         return [(0.0, 0.0)] * samples.columns
-    worded, given, role = _with_one(words, len(samples.text), (*_name_words(), _roles()))
-    built, two, mails = (
-        matches(samples.text, p).to_numpy(zero_copy_only=False).astype(bool) for p in (_BUILT_LIKE_A_FIRM, _TWO, "@")
+    worded, given, role = with_one(words, len(samples.text), (*name_words(), _roles()))
+    built, two, mails, marks = (
+        matches(samples.text, p).to_numpy(zero_copy_only=False).astype(bool) for p in (_BUILT_LIKE_A_FIRM, _TWO, "@", _MARKS)
     )
     firms, people, roles = (
-        samples.shares(hit) * samples.enough() for hit in (worded | built | (two & ~given), given & ~(built | mails), role)
+        samples.shares(hit) * samples.enough()
+        for hit in ((worded & ~marks) | built | (two & ~given), given & ~(built | mails), role)
     )
     several = samples.shares(np.diff(words.offsets) >= 2)
     # Streets are called after people, and have numbers.
@@ -193,7 +196,7 @@ def names_in(values: pa.Array) -> tuple[float, float]:
     return names_of(Samples.of([values]))[0]
 
 
-def _with_one(words: Words, n: int, known: Iterable[frozenset[str]]) -> list[NDArray[np.bool_]]:
+def with_one(words: Words, n: int, known: Iterable[frozenset[str]]) -> list[NDArray[np.bool_]]:
     """Whether each of n texts has a word of a set, by set."""
     owner = np.repeat(np.arange(n), np.diff(words.offsets))
     hits = (among(words.vocabulary.arrow(), some).to_numpy(zero_copy_only=False)[words.ids] for some in known)
@@ -205,57 +208,8 @@ def with_words(text: pa.Array) -> tuple[NDArray[np.bool_], NDArray[np.bool_], ND
     words = fold(Texts.of(text))
     if len(words.vocabulary) == 0:
         return np.zeros(len(text), bool), np.zeros(len(text), bool), np.zeros(len(text), bool)
-    firm, person, role = _with_one(words, len(text), (*_name_words(), _roles()))
+    firm, person, role = with_one(words, len(text), (*name_words(), _roles()))
     return firm, person, role
-
-
-_PATTERNS = {
-    "postal_code": r"(?i)^([a-z]{1,2}-)?(\d{4,6}|\d{5}-\d{3,4}|\d{4}-\d{3})$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
-    "city": r"^[^\d,]{2,},\s*[A-Z]{2}\.?,?\s+\d{5}(-\d{4})?$",
-    "street": r"(?i)^\d+[a-z]?,?\s+[^\d\s].{2}|^[^\d@]{3,}\s\d+\s?[a-z]?(\W|$)",
-}
-_HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "city": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
-"""Shares of values that tell a column without a heading that is known; the first that does."""
-_HALF_DAYS = frozenset(("am", "pm"))
-_YEARS = 0.9  # a column of these is no postal code's
-_OTHER_LENGTHS = 0.15  # share of bare numbers that are longer or shorter than most, up to which they may be postal codes: leading zeros get lost
-PLACES = frozenset(("country", "region"))  # one heading may mean either: Kraj in Warsaw and in Prague
-
-
-def held_fields(samples: Samples) -> list[str]:
-    """Per column, the field its values tell by themselves, "" = none: places, addresses, titles, given names."""
-    text = samples.text
-    words = fold(Texts.of(text))
-    if len(words.vocabulary) == 0:
-        return [""] * samples.columns
-    size = np.diff(words.offsets)
-    first = words.vocabulary.arrow().take(pa.array(words.ids[np.minimum(words.offsets[:-1], len(words.ids) - 1)]))
-    given = among(first, _name_words()[1]).to_numpy(zero_copy_only=False)
-    (titled,) = _with_one(words, len(text), (_title_words(),))
-    place, spelled = joined(Texts.of(text)), matches(text, r"[^\d\s.,/-]")
-    country, region = (pc.and_(spelled, among(place, frozenset(known()))) for known in (country_table, region_table))
-    # A code may be either (AZ, CA, DE): as one of a region it counts.
-    country = pc.and_(country, pc.or_(pc.greater(pc.utf8_length(place), 3), pc.invert(region)))
-    # One letter is a region somewhere, and more often a sex, a size or a yes.
-    region = pc.and_(region, pc.greater(pc.utf8_length(place), 1))
-    shares = {
-        "country": samples.shares(country),
-        # am and pm are parts of Brazil and of France, too
-        "region": samples.shares(region) * (samples.shares(among(place, _HALF_DAYS)) < 1.0),
-        "job_title": samples.shares(titled),
-        "given_name": samples.shares(given & (size > 0)) * (samples.shares(size == 1) > 0.6),
-    } | {field: samples.shares(matches(text, pattern)) for field, pattern in _PATTERNS.items()}
-    shares["postal_code"] *= samples.shares(matches(text, r"^(19|20)\d\d$")) < _YEARS
-    # Codes of one country have as many digits each; what counts something has fewer here and more there.
-    most = np.max([samples.shares(matches(text, rf"^\d{{{n}}}$")) for n in range(4, 7)], axis=0)
-    shares["postal_code"] *= samples.shares(matches(text, r"^\d{4,6}$")) - most <= _OTHER_LENGTHS
-    told = ((field for field, least in _HELD.items() if shares[field][i] >= least) for i in range(samples.columns))
-    return [next(fields, "") if enough else "" for fields, enough in zip(told, samples.enough(), strict=True)]
-
-
-def held_field(values: pa.Array) -> str:
-    """The same of one column."""
-    return held_fields(Samples.of([values]))[0]
 
 
 _FEW_VALUES, _OF_MANY = 12, 40
@@ -322,7 +276,7 @@ def holds_countries(values: pa.Array) -> bool:
 
 
 @cache
-def _title_words() -> frozenset[str]:
+def title_words() -> frozenset[str]:
     """Words of job titles."""
     return frozenset(w for head, *members in tables.groups("title_words") for w in (head, *members) if len(w) > 2) | _ROLES
 
@@ -381,14 +335,6 @@ def says_who_is_there(values: pa.Array) -> bool:
     text = pc.utf8_lower(pc.utf8_trim_whitespace(filled(values)))
     said = tables.members("standing_words", "active") | tables.members("standing_words", "inactive")
     return len(text) == 0 or bool(pc.mean(pc.is_in(text, value_set=pa.array(sorted(said), pa.large_string()))).as_py() >= 0.8)
-
-
-def told_by(values: pa.Array) -> str:
-    """What a column's values are, by a pattern or by words that are known; "" = they do not tell."""
-    content = {kind: share for kind, share in content_of(values).items() if share >= TELLING[kind] and kind not in BARE}
-    firms, people = names_in(values)
-    named = "firm" if firms >= NAMED else "person" if people >= NAMED else ""
-    return max(content, key=lambda kind: content[kind], default="") or named or held_field(values)
 
 
 def is_words(table: pa.Table, i: int, pattern: str = r"^[^\d@]{2,40}$", most: float = 0.8) -> bool:

@@ -7,8 +7,9 @@ from functools import cache
 
 import pyarrow as pa
 
-from brujula.intake.content import NAMED, SAMPLE, held_field, is_flag, most_like_names, names_in
+from brujula.intake.content import NAMED, SAMPLE, is_flag, most_like_names, names_in
 from brujula.intake.headings import folded, in_full, is_of_a_head, leads, said_among, says_other
+from brujula.intake.held import held_field
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
 _PERSONAL = {

@@ -32,10 +32,24 @@ _UNSPACED = re.compile(
 """What is called and whose it is, in writing without spaces: 会员姓名, 집주소."""
 
 
+_INDEXED = re.compile(r"(?i)(?<=[a-z])(?:(?<=ss)es|s)?[\[./](\d{1,2})\]?[\[./]+(?=[a-z])")
+"""The place of an item among several, where nested data was made a table: addresses[0].city, emails.0.value, phones/1/number."""
+
+
+def _of_an_item(found: re.Match[str]) -> str:
+    at = int(found[1])
+    return f" {at + 1} " if at else " "
+
+
+def unindexed(heading: str) -> str:
+    """A heading with an item's place counted from one, and the first item's left out: addresses[1].city is address 2 city."""
+    return _INDEXED.sub(_of_an_item, heading).rstrip("]") if _INDEXED.search(heading) else heading
+
+
 @lru_cache(1024)
 def folded(heading: str) -> str:
     """A heading as plain lower-case words: `FirstName`, `first_name` and `First name` are one."""
-    spaced = re.sub(r"([a-z])([A-Z])", r"\1 \2", once(heading).replace("°", "º").replace("〒", "postcode "))
+    spaced = re.sub(r"([a-z])([A-Z])", r"\1 \2", unindexed(once(heading)).replace("°", "º").replace("〒", "postcode "))
     spaced = re.sub(r"(?i)\bč\.", "číslo ", spaced)  # Č.p. is the number of a house, C.P. a postal code
     words = fold(Texts.of([spaced]))
     if len(words.vocabulary) == 0:

@@ -9,7 +9,8 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from brujula.core.steps.patterns import matches
-from brujula.intake.content import ENOUGH, SAMPLE, held_field, told_by
+from brujula.intake.content import ENOUGH, SAMPLE
+from brujula.intake.held import held_field, told_by
 from brujula.intake.meanings import SURELY, meanings, surest
 from brujula.tables.firm_words import legal_forms
 

@@ -18,13 +18,13 @@ from brujula.intake.content import (
     Samples,
     contents_of,
     filled,
-    held_fields,
     is_words,
     most_like_names,
     names_in,
     names_of,
 )
 from brujula.intake.headings import folded, is_of_a_head, says_other
+from brujula.intake.held import held_fields
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.policy.entities import ENTITIES, kind_of

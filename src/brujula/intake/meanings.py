@@ -8,7 +8,7 @@ from functools import cache
 
 from brujula import tables
 from brujula.fields import kinds
-from brujula.intake.headings import OURS, asked_for, folded, in_full, leads, said_among
+from brujula.intake.headings import OURS, asked_for, folded, in_full, leads, said_among, unindexed
 from brujula.intake.streets import is_house, is_house_number
 from brujula.policy.entities import ENTITIES, kind_of
 
@@ -143,6 +143,8 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found.pop("birth_date", None)  # nom de naissance
     if "baja" in words and not words.isdisjoint(_DAYS):
         found.pop("email_opt_out", None)  # the day somebody left
+    if "legal" in words:
+        found.pop("owner", None)  # responsable légal: a child's guardian
     if "country" in found:
         found.pop("source", None)  # where somebody or something comes from
     if "country" in found and "origin" in plain.split():
@@ -176,6 +178,7 @@ _BEHIND = re.compile(r"(?<=\S)\s*\[[^\]]*\].*$")
 
 def _plain(heading: str) -> str:
     """What a heading asks for, a number behind its last word apart."""
+    heading = unindexed(heading)
     return re.sub(r"(?<=[a-z]{3})(\d+)$", r" \1", asked_for(_BEHIND.sub("", heading) or heading))
 
 

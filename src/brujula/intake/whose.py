@@ -112,11 +112,16 @@ def _told_apart(
     # First Name (English) and Last Name are one's, be they headed as they may.
     one = {who for of_part in half.values() for who in of_part if len(of_part) == 1} if all(half.values()) else set()
     elses = {who: ats for who, ats in of.items() if who and who != own and not (who in one and own in one)}
-    akin = {who for who in elses if any(not _KINSHIP.isdisjoint(folded(columns[at].heading).split()) for at in of[who])}
+    akin = {who for who in elses if any(_is_kin(columns[at].heading) for at in of[who])}
     parents = {
         who for who in elses if (who in akin or says_other("relatives", set(who))) and not says_other("partners", set(who))
     }
     return Whose(frozenset(of[own] if own else ()), _all(elses.values()), _all(elses[who] for who in parents))
+
+
+def _is_kin(heading: str) -> bool:
+    words = set(folded(heading).split())
+    return not _KINSHIP.isdisjoint(words) or words >= {"responsable", "legal"}
 
 
 def _all(columns: Iterable[list[int]]) -> frozenset[int]:

@@ -118,6 +118,15 @@ def region_table() -> dict[str, str]:
     return found
 
 
+@cache
+def countries_of_code() -> dict[str, frozenset[str]]:
+    """The countries that have a region of each code (tx); the United States and Canada, whose codes stand in one list, as one."""
+    found: dict[str, set[str]] = {}
+    for country, code, _ in _subdivisions():
+        found.setdefault(code, set()).add("US" if country == "CA" else country)
+    return {code: frozenset(countries) for code, countries in found.items()}
+
+
 def joined(texts: Texts, written_out: Table | None = None) -> pa.Array:
     """Each text's folded words run together; written_out : short words, and what they are short for."""
     words = fold(texts) if texts.offsets[-1] > texts.offsets[0] else None

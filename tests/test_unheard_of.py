@@ -1,0 +1,131 @@
+"""A column under a heading nobody knows is a field only where it holds what hardly anything else looks like."""
+
+import numpy as np
+import pyarrow as pa
+import pytest
+
+from brujula.intake.mapping import suggest
+
+N = 60
+GIVEN, FAMILY = ["Ada", "Bo", "Cora", "Emil", "Ines", "Sven"], ["Quist", "Lind", "Orme", "Harrow", "Wren", "Prill", "Stone"]
+
+
+def _field(values, entity="contact", **beside):
+    """What the values are taken for, in a list of N people or firms."""
+    names = [f"{GIVEN[i % 6]} {FAMILY[i % 7]}" if entity == "contact" else f"{FAMILY[i % 7]} Violins {i}" for i in range(N)]
+    told = {"Name": names, "E-mail": [f"n{i}@quist.example" for i in range(N)], **beside, "Zorp": values}
+    return suggest(pa.table(told), entity)[-1].field
+
+
+def _drawn(pattern, seed=3):
+    """N values in which each # is a digit, and each [a-b] a number between the two, written as wide as a is."""
+    rng = np.random.default_rng(seed)
+
+    def one():
+        out, rest = "", pattern
+        while rest:
+            if rest[0] == "[":
+                low, high = rest[1 : rest.index("]")].split("-")
+                out, rest = out + str(rng.integers(int(low), int(high) + 1)).zfill(len(low)), rest[rest.index("]") + 1 :]
+            else:
+                out, rest = out + (str(rng.integers(10)) if rest[0] == "#" else rest[0]), rest[1:]
+        return out
+
+    return [one() for _ in range(N)]
+
+
+NO_PHONES = """[01-28]-[01-12]-[2015-2025] [01-12]-[01-28]-[1960-2025] [01-28].[01-12].[10-25] [1-12]/[1-28]/[10-25] [10-25]-[01-12]-[01-28]
+    [10000-99999].## ([10000-99999].##) [1-9].###.### [2010-2018]-[2019-2024] [2010-2024]/[11-25] [1500000000-1760000000] 15########### [2018-2025]-#####
+    14########## 978-3-##-######-# 35############# [100-899]-##-#### 22-####### 12-34-56_######## [10000-89999]-#### 4###_####_####_####
+    [08-12].[00-59]-[13-18].[00-59] [0800-0859]-[1300-1359] [30-60].######_-[70-99].###### ########-# [10-40]_-_[10-99]_-_[10-99]""".split()
+PHONES = """([201-989])_[200-999]-#### [201-989].[200-999].#### +4930####### 0[20-89]/####### 06_##_##_##_## [20-99]_##_##_## 4##_##_### 6##_###_###
+    [200-999]-#### 9####-#### 07###_###### [20-98]-[2000-9999]-####""".split()
+
+
+@pytest.mark.parametrize("pattern", NO_PHONES)
+def test_digits_of_other_things_are_no_phones(pattern):
+    """Dates, amounts, years and numbers of bills, books, people and accounts are nobody's phone, be there a column of phones or not."""
+    values = _drawn(pattern.replace("_", " "))
+    assert _field(values) == ""
+    assert _field(values, Phone=_drawn("([201-989]) [200-999]-####")) == ""
+
+
+@pytest.mark.parametrize("pattern", PHONES)
+def test_phones_are_told_by_their_digits(pattern):
+    """Numbers written as phones are in many countries are phones under any heading, of firms too."""
+    values = _drawn(pattern.replace("_", " "))
+    assert _field(values) == "phone"
+    assert _field(values, "account") == "phone"
+
+
+@pytest.mark.parametrize(
+    ("cells", "field"),
+    [
+        (["23%", "5%", "100%", "48%"], ""),
+        (["5'9\"", "6'1\"", "5'11\""], ""),
+        (["en", "de", "fr", "es", "it", "pl"], ""),
+        (["EN", "DE", "FR", "ES", "IT", "PL"], ""),
+        (["AB", "CD", "JK", "MN", "TS", "WR"], ""),
+        (["TX", "CA", "ON", "NY", "BC", "OR"], "region"),
+        (["NSW", "VIC", "QLD", "WA"], "region"),
+        (["Texas", "Oregon", "Ohio", "Maine"], "region"),
+    ],
+)
+def test_two_letters_are_a_region_where_one_country_has_them(cells, field):
+    """Shares, heights, languages and initials are no regions, though some country has a region of each code."""
+    assert _field((cells * N)[:N]) == field
+
+
+@pytest.mark.parametrize("word", ["Room", "Route", "Unit", "Table", "Linie"])
+def test_things_that_are_numbered_are_no_streets(word):
+    """One word before each number counts something; streets have many names, or the number first."""
+    assert _field([f"{word} {i}" for i in range(N)]) == ""
+    assert _field([f"{FAMILY[i % 7]}{GIVEN[i % 6].lower()}weg {i}" for i in range(N)]) == "street"
+    assert _field([f"{i + 1} Mill Lane" for i in range(N)]) == "street"
+
+
+@pytest.mark.parametrize(
+    "cells", [["band,choir", "choir,vip", "band,late"], ["#band", "#choir", "#band"], ["pty_1", "pty_2", "pty_3"]]
+)
+def test_marks_name_no_firms(cells):
+    """Words that things are marked with are no employers, though firms are called by them."""
+    assert _field([f"{x}{i}" if x.startswith("pty") else x for i, x in enumerate((cells * N)[:N])]) == ""
+
+
+@pytest.mark.parametrize(
+    ("heading", "field"),
+    [
+        ("addresses[0].city", "city"),
+        ("address[0][postalCode]", "postal_code"),
+        ("addresses.0.postalCode", "postal_code"),
+        ("phones[0].number", "phone"),
+        ("emails/0/value", "email"),
+        ("contacts[0].firstName", "given_name"),
+    ],
+)
+def test_headings_of_nested_data(heading, field):
+    """The first of several items of a record is the record's."""
+    assert suggest(pa.table({heading: pa.array([], pa.string())}), "contact")[0].field == field
+
+
+@pytest.mark.parametrize(
+    ("headings", "fields"),
+    [
+        (["TN Name", "TN Vorname", "TN Geb."], ["family_name", "given_name", "birth_date"]),
+        (["Förnamn", "Mobiltel", "Hemtel"], ["given_name", "mobile", "phone"]),
+        (["Sukunimi", "Matkapuh.", "Postitmp"], ["family_name", "mobile", "city"]),
+        (["Jméno", "Rok nar."], ["given_name", "birth_date"]),
+        (["cust_nm", "crte_ts", "upd_ts"], ["full_name", "created_at", "updated_at"]),
+        (["Nom", "Responsable légal"], ["family_name", ""]),
+    ],
+)
+def test_headings_cut_short(headings, fields):
+    """Words of headings cut short, and who answers for a child, who is nobody's owner."""
+    listed = pa.table({h: pa.array([], pa.string()) for h in headings})
+    assert [s.field for s in suggest(listed, "contact")] == fields
+
+
+def test_where_somebody_was_born_is_not_where_they_live():
+    """A birth place is no town of theirs, its heading cut short as it may be."""
+    listed = pa.table({"Name": ["Ada Quist", "Bo Lind"] * 4, "Geb.-Ort": ["Orme", "Birchmere"] * 4})
+    assert [s.field for s in suggest(listed, "contact")] == ["full_name", ""]
