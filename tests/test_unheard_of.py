@@ -4,6 +4,7 @@ import numpy as np
 import pyarrow as pa
 import pytest
 
+from brujula.intake.entity import entity_of
 from brujula.intake.mapping import suggest
 
 N = 60
@@ -35,7 +36,7 @@ def _drawn(pattern, seed=3):
 
 
 NO_PHONES = """[01-28]-[01-12]-[2015-2025] [01-12]-[01-28]-[1960-2025] [01-28].[01-12].[10-25] [1-12]/[1-28]/[10-25] [10-25]-[01-12]-[01-28]
-    [10000-99999].## ([10000-99999].##) [1-9].###.### [2010-2018]-[2019-2024] [2010-2024]/[11-25] [1500000000-1760000000] 15########### [2018-2025]-#####
+    [10000-99999].## ([10000-99999].##) [1-9].###.### [2010-2018]-[2019-2024] [2010-2024]/[11-25] [1500000000-1760000000] 15########### [2018-2025]-##### [1-900]/[2018-2025]
     14########## 978-3-##-######-# 35############# [100-899]-##-#### 22-####### 12-34-56_######## [10000-89999]-#### 4###_####_####_####
     [08-12].[00-59]-[13-18].[00-59] [0800-0859]-[1300-1359] [30-60].######_-[70-99].###### ########-# [10-40]_-_[10-99]_-_[10-99]""".split()
 PHONES = """([201-989])_[200-999]-#### [201-989].[200-999].#### +4930####### 0[20-89]/####### 06_##_##_##_## [20-99]_##_##_## 4##_##_### 6##_###_###
@@ -85,11 +86,19 @@ def test_things_that_are_numbered_are_no_streets(word):
 
 
 @pytest.mark.parametrize(
-    "cells", [["band,choir", "choir,vip", "band,late"], ["#band", "#choir", "#band"], ["pty_1", "pty_2", "pty_3"]]
+    "cells", [["band,choir", "choir,vip", "band,late"], ["#band", "#choir", "#studio"], ["pty", "pty", "pty"]]
 )
 def test_marks_name_no_firms(cells):
     """Words that things are marked with are no employers, though firms are called by them."""
-    assert _field([f"{x}{i}" if x.startswith("pty") else x for i, x in enumerate((cells * N)[:N])]) == ""
+    assert (
+        _field(
+            [
+                f"{x}_{i}" if x == "pty" else f"{x},{i % 20}" if "," in x else f"{x} #{i % 20}"
+                for i, x in enumerate((cells * N)[:N])
+            ]
+        )
+        == ""
+    )
 
 
 @pytest.mark.parametrize(
@@ -117,10 +126,11 @@ def test_headings_of_nested_data(heading, field):
         (["Jméno", "Rok nar."], ["given_name", "birth_date"]),
         (["cust_nm", "crte_ts", "upd_ts"], ["full_name", "created_at", "updated_at"]),
         (["Nom", "Responsable légal"], ["family_name", ""]),
+        (["Namn", "Fakturaadress", "Fakturapostnr"], ["full_name", "street", "postal_code"]),
     ],
 )
 def test_headings_cut_short(headings, fields):
-    """Words of headings cut short, and who answers for a child, who is nobody's owner."""
+    """Words of headings cut short or run together, who answers for a child and is nobody's owner."""
     listed = pa.table({h: pa.array([], pa.string()) for h in headings})
     assert [s.field for s in suggest(listed, "contact")] == fields
 
@@ -129,3 +139,24 @@ def test_where_somebody_was_born_is_not_where_they_live():
     """A birth place is no town of theirs, its heading cut short as it may be."""
     listed = pa.table({"Name": ["Ada Quist", "Bo Lind"] * 4, "Geb.-Ort": ["Orme", "Birchmere"] * 4})
     assert [s.field for s in suggest(listed, "contact")] == ["full_name", ""]
+
+
+def test_numbers_under_last_are_nobody():
+    """The last four digits of a card are no family name beside which a renter were somebody else."""
+    given, family = ["Lisa", "Dennis", "Carla", "Robert", "Susan"], ["Davis", "Atkins", "Miller", "Hall"]
+    listed = {"Renter Name": [f"{given[i % 5]} {family[i % 4]}" for i in range(N)], "Last 4": _drawn("[1000-9999]")}
+    assert [s.field for s in suggest(pa.table(listed), "contact")] == ["full_name", ""]
+    listed = listed | {"Last 4": _drawn("12#"), "Last Instr": ["Horn", "Oboe"] * (N // 2)}
+    assert [s.field for s in suggest(pa.table(listed), "contact")] == ["full_name", "", ""]
+
+
+def test_letters_ahead_of_a_number_are_a_country_or_a_code():
+    """A country's letter may stand before a postal code; those of a mandate or a member are no country's."""
+    assert _field(_drawn("D-[10000-99999]"), Ort=["Orme"] * N) == "postal_code"
+    assert _field(_drawn("MB-[10000-99999]"), Ort=["Orme"] * N) == ""
+
+
+def test_numbers_that_people_alone_have_tell_a_list_of_people():
+    """A list with a national number of each is of people, whatever its names are headed."""
+    listed = {"Zorp": [f"Oziębło{i} Świątek" for i in range(N)], "E-mail": [f"n{i}@quist.example" for i in range(N)]}
+    assert entity_of(pa.table(listed | {"PESEL": _drawn("[50-99][01-12][01-28]#####")})) == "contact"

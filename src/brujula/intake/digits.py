@@ -20,7 +20,7 @@ _OF_OTHER_THINGS = (
     r"[-(]?\d{1,3}(?:[ .,']?\d{3})*[.,]\d\d?\)?-?",  # amounts, to the cent
     r"\d(?:[ .,']\d{3})+",  # and in thousands: no area is one digit
     r"-?\d{1,3}\.\d{3,}[ /;]+-?\d{1,3}\.\d{3,}",  # a point on the map
-    rf"{_YEAR}[-/]\d{{3,6}}",  # the number of a bill, begun anew each year
+    rf"{_YEAR}[-/]\d{{3,6}}|\d{{1,5}}[-/]{_YEAR}",  # the number of a bill or a lease, begun anew each year
     r"97[89][- ]?\d[- \d]{8,12}\d",  # of a book
     r"\d{3}-\d\d-\d{4}|[1-9]\d-\d{7}|\d{7,9}-\d",  # of people and firms at offices
     r"[0-8]\d{4}-\d{4}",  # of a district the post divides; mobile numbers of Brazil begin with 9

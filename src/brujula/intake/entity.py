@@ -29,6 +29,10 @@ _OF_A_PERSON = frozenset(
     sozialversicherungsnummer adherent socio matricule matricula pesel lidnummer personnummer personnr henkilotunnus rodne license licence lic card loyalty""".split()
 )
 """Words of headings of numbers that people have, too."""
+_PEOPLES_NUMBERS = frozenset(
+    "pesel ssn personnummer personnr henkilotunnus hetu rodne fodselsnummer bsn dni nie curp nino".split()
+)
+"""And of numbers that none but people have."""
 _MORE = 0.1  # distinct names a row: there are more of people than of firms, where they are the firms' people
 _PLAINLY = 0.5  # share of values that are people's names
 _OF_PLACES = ("street", "city", "region", "notes")
@@ -64,6 +68,8 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
                 personal = 0  # Nome azienda
             if "job_title" in people and is_flag(table.column(heading).combine_chunks()):
                 personal = 0  # Title I: yes, no
+            if not _PEOPLES_NUMBERS.isdisjoint(plain.split()):
+                personal = max(personal, 2)
             corporate = _CORPORATE if _OF_A_PERSON.isdisjoint(plain.split()) else _CORPORATE | {"registration_no": 0}
             of_firms = sum(w for f, w in corporate.items() if firms.get(f, 0) >= 0.75)
             balance += personal - of_firms

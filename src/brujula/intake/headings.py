@@ -18,7 +18,8 @@ OURS = "brujula"
 
 
 _COMPOUND = re.compile(
-    r"\b(factuur|vestigings|bedrijfs|(?:post|woon)(?=postcode)|rechnungs|liefer|lever|bezoek|firmen|schul|vereins|privat|betriebs)(postcode|plz|ort|plaats|woonplaats|adres|adresse|anschrift|strasse|straat|land)\b"
+    r"\b(factuur|vestigings|bedrijfs|(?:post|woon)(?=postcode)|rechnungs|liefer|lever|bezoek|firmen|schul|vereins|privat|betriebs|faktura|leverans|leverings|laskutus|toimitus)"
+    r"(postcode|plz|ort|plaats|woonplaats|adres|adresse|adress|anschrift|strasse|straat|land|gatuadress|postnr|postnummer|postort|poststed|sted|osoite|postinumero|postinro|postitoimipaikka|paikkakunta)\b"
 )
 """Parts of an address and which address it is, in one word: Factuurplaats."""
 _GLUED = re.compile(

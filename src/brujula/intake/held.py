@@ -16,8 +16,11 @@ from brujula.core.steps.text import fold
 from brujula.intake.content import BARE, NAMED, TELLING, Samples, content_of, name_words, names_in, title_words, with_one
 from brujula.tables.places import countries_of_code, country_table, joined, region_table
 
+_COUNTRY = "(?:[abdefhilnps]|at|be|ch|cz|de|dk|ee|es|fi|fin|fl|fr|hr|it|li|lt|lu|lv|md|nl|no|pl|pt|ro|se|si|sk|sl|ua|us)"
+"""Of vehicles, or of ISO 3166, ahead of a postal code: D-80331."""
 _PATTERNS = {
-    "postal_code": r"(?i)^([a-z]{1,2}-)?(\d{4,6}|\d{5}-\d{3,4}|\d{4}-\d{3})$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
+    "postal_code": rf"(?i)^({_COUNTRY}-)?"
+    r"(\d{4,6}|\d{5}-\d{3,4}|\d{4}-\d{3})$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
     "city": r"^[^\d,]{2,},\s*[A-Z]{2}\.?,?\s+\d{5}(-\d{4})?$",
     "street": r"(?i)^\d+[a-z]?,?\s+[^\d\s].{2}|^[^\d@]{3,}\s\d+\s?[a-z]?(\W|$)",
 }

@@ -100,6 +100,12 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
         found = {f: s * _PARTLY for part in parts for f, s in _by_words(folded(part), entity).items() if s >= SURELY}
     if not found and re.fullmatch(_LETTER_AHEAD, plain):
         found = {f: s * _PARTLY for f, s in _by_words(plain[1:], entity).items()}  # CNAME, LCITY
+    if (
+        max(found.values(), default=0.0) < SURELY
+        and (counted := _IN_TURN.search(plain))
+        and said_among("occasions", counted[1].split())
+    ):
+        found = {f: s for f, s in found.items() if f not in _PERSONS}  # Last Order
     bare = re.sub(r"\s*\d+$", "", plain)
     if not found and bare != plain:
         found = {f: score - 0.05 for f, score in _by_words(bare, entity).items()}
@@ -158,6 +164,9 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     if {"phone", "mobile"} <= set(found) and found["phone"] < 0.95:
         found["phone"] *= 0.9
     return found
+
+
+_IN_TURN = re.compile(r"\b(?:first|last) (?!names?\b)(.+)")
 
 
 _FIRMS_OR_PEOPLE = frozenset(

@@ -140,7 +140,7 @@ def names_its_own(heading: str) -> bool:
 
 def _person(column: Seen) -> frozenset[str] | None:
     """The words that say who a column names; None where it names nobody."""
-    if column.firms >= NAMED or column.strongest:
+    if column.firms >= NAMED or column.strongest or column.is_bare:
         return None
     if column.headed:
         field = _surest(column)
