@@ -160,3 +160,26 @@ def test_numbers_that_people_alone_have_tell_a_list_of_people():
     """A list with a national number of each is of people, whatever its names are headed."""
     listed = {"Zorp": [f"Oziębło{i} Świątek" for i in range(N)], "E-mail": [f"n{i}@quist.example" for i in range(N)]}
     assert entity_of(pa.table(listed | {"PESEL": _drawn("[50-99][01-12][01-28]#####")})) == "contact"
+
+
+BESIDE_FIRMS = {
+    "Nombre d'élèves": [str(40 + i) for i in range(N)],
+    "Donor Ref": [f"D{1000 + 7 * i}" for i in range(N)],
+    "Candidate No": [str(20_000 + 13 * i) for i in range(N)],
+    "Nom commune": ["Orme", "Birchmere", "Rookwood"] * (N // 3),
+    "Sælger": ["Lisa", "Robert", "Susan"] * (N // 3),
+    "Hangszer": ["Paul"] * N,
+    "Last Contact": [f"2025-0{i % 9 + 1}-12" for i in range(N)],
+    "First Contact Email": [f"n{i}@quist.example" for i in range(N)],
+    "Member?": ["Y", "N"] * (N // 2),
+    "Session Title": ["Reeds and how to cut them", "Horns in winter"] * (N // 2),
+    "Fonction du dirigeant": ["Gérant", "Directrice"] * (N // 2),
+}
+
+
+@pytest.mark.parametrize("heading", BESIDE_FIRMS)
+def test_one_column_makes_no_people_of_firms(heading):
+    """Numbers, dates, towns, who serves or leads the firms and what was last done do not make a list of firms one of people."""
+    firms = [f"{FAMILY[i % 7]} Violins {FAMILY[i % 5]}" for i in range(N)]
+    told = {"Company": firms, "Phone": _drawn("([201-989]) [200-999]-####"), "Street": [f"{i + 1} Mill Lane" for i in range(N)]}
+    assert entity_of(pa.table({**told, "City": ["Orme"] * N, heading: BESIDE_FIRMS[heading]})) == "account"

@@ -132,8 +132,15 @@ _OFTEN, _MANY_DAYS = 0.4, 60.0  # share of the numbers that begin each with anot
 
 def is_code(values: pa.Array | pa.ChunkedArray) -> bool:
     """Whether a column holds numbers or codes, not dates."""
-    shares = content_of(values)
-    return bool(shares) and shares["date"] < TELLING["date"] and any(shares[kind] >= TELLING[kind] for kind in BARE)
+    return is_bare(values) and content_of(values)["date"] < TELLING["date"]
+
+
+def is_bare(values: pa.Array | pa.ChunkedArray) -> bool:
+    """Whether a column holds numbers or codes, dates among them."""
+    text = filled(values)
+    return len(text) >= ENOUGH and any(
+        pc.mean(matches(text, CONTENT[kind]).cast(pa.float64())).as_py() >= TELLING[kind] for kind in BARE
+    )
 
 
 _OF_TOWNS = ("saint", "mount", "fort", "city", "park", "village", "county")

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import cache
 
 import pyarrow as pa
 
-from brujula.intake.content import NAMED, SAMPLE, is_flag, most_like_names, names_in
+from brujula.intake.content import ENOUGH, NAMED, SAMPLE, filled, is_bare, is_flag, is_repeated, most_like_names, names_in
 from brujula.intake.headings import folded, in_full, is_of_a_head, leads, said_among, says_other
 from brujula.intake.held import held_field
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
@@ -24,6 +24,7 @@ _PERSONAL = {
     "suffix": 1,
     "prefix": 1,
 }
+_SAID_OF_PEOPLE = frozenset((*_PERSONAL, "full_name"))
 _OF_A_PERSON = frozenset(
     """member membership student pupil employee staff personnel payroll passport voter ssn soc social nhs medicare nino npi bar cedula mitglieds mitgliedsnummer matrikelnummer personalnummer
     sozialversicherungsnummer adherent socio matricule matricula pesel lidnummer personnummer personnr henkilotunnus rodne license licence lic card loyalty""".split()
@@ -61,13 +62,17 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             people.get("given_name", 0) >= 0.6 and plain not in EITHER and not is_of_a_head(set(plain.split()))
             for plain, people, _ in headed
         )
+        vain = {
+            c
+            for c, (plain, people, _) in zip(headings, headed, strict=True)
+            if not people.keys().isdisjoint(_SAID_OF_PEOPLE)
+            and _says_it_in_vain(table.column(c).combine_chunks(), plain, people, names(c))
+        }
         for heading, (plain, people, firms) in zip(headings, headed, strict=True):
             told = (given or plain not in EITHER) and not is_of_a_head(set(plain.split()))
-            personal = max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= 0.6 and told], default=0)
-            if personal and max(people, key=lambda f: people[f]) in _NAMES and _holds_firms(names(heading)):
-                personal = 0  # Nome azienda
-            if "job_title" in people and is_flag(table.column(heading).combine_chunks()):
-                personal = 0  # Title I: yes, no
+            surest = max(people.values(), default=0.0)
+            told &= heading not in vain
+            personal = max([w for f, w in _PERSONAL.items() if people.get(f, 0) >= max(surest, 0.6) and told], default=0)
             if not _PEOPLES_NUMBERS.isdisjoint(plain.split()):
                 personal = max(personal, 2)
             corporate = _CORPORATE if _OF_A_PERSON.isdisjoint(plain.split()) else _CORPORATE | {"registration_no": 0}
@@ -75,8 +80,8 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             balance += personal - of_firms
             most = max(most, personal, of_firms)
         named = any(
-            people.get("full_name", 0) >= 0.9 and not _holds_firms(names(c))
-            for c, (_, people, _) in zip(headings, headed, strict=True)
+            people.get("full_name", 0) >= 0.9 and c not in vain and not leads(set(plain.split()))
+            for c, (plain, people, _) in zip(headings, headed, strict=True)
         )
         employer = any(
             people.get("account", 0) >= 0.6
@@ -85,7 +90,10 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
             and not said_among("customers", plain.split())
             for plain, people, firms in headed
         )
-        both = 4 * ((named and employer) or any(names_people(c) and not _holds_firms(names(c)) for c in table.column_names))
+        both = 4 * (
+            (named and employer)
+            or any(names_people(c) and c not in vain and not _holds_firms(names(c)) for c in table.column_names)
+        )
         balance, most = balance + both, max(most, both)
     if balance == 0:
         balance = max(_by_names(tables_of, named_in, firms_plainly), 0)
@@ -94,6 +102,17 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
     if balance <= 0 and not firms_plainly and any(map(_names_people_alone, tables_of, named_in)):
         return "contact"
     return "contact" if balance > 0 else "account" if balance < 0 else otherwise
+
+
+def _says_it_in_vain(values: pa.Array, plain: str, people: Mapping[str, float], names: tuple[float, float]) -> bool:
+    """Whether a heading seems to be of people, and what stands below it does not: Nome azienda, Nombre d'élèves, Member?, Title I, Session Title."""
+    surest, words = max(people, key=lambda f: people[f]), set(plain.split())
+    if surest in _NAMES and (_holds_firms(names) or is_bare(values)):
+        return True
+    several = surest in _NAMES and len(filled(values)) >= ENOUGH
+    return (("job_title" in people or several) and is_flag(values)) or (
+        "job_title" in people and (says_other("works", words) or leads(words))
+    )
 
 
 def _named(table: pa.Table) -> _Named:
@@ -169,7 +188,12 @@ def _by_names(tables_of: Sequence[pa.Table], named_in: Sequence[_Named], firms_p
         for heading, column in zip(table.column_names, table.columns, strict=True):
             values = column.combine_chunks() if isinstance(column, pa.ChunkedArray) else column
             meant, words = meanings(heading, "contact"), set(folded(heading).split())
-            given |= not meant and held_field(values) == "given_name" and names(heading)[1] < NAMED
+            # Beside firms it is whoever serves them: Sælger.
+            given |= (
+                not (meant or firms_plainly or is_repeated(values))
+                and held_field(values) == "given_name"
+                and names(heading)[1] < NAMED
+            )
             surest = max(meant, key=lambda f: meant[f], default="full_name")
             # Owner Name is a name where nothing else is.
             named = surest in _NAMES or (surest == "owner" and "full_name" in meant and not elsewhere)

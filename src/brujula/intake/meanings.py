@@ -166,7 +166,7 @@ def meanings(heading: str, entity: str) -> dict[str, float]:
     return found
 
 
-_IN_TURN = re.compile(r"\b(?:first|last) (?!names?\b)(.+)")
+_IN_TURN = re.compile(r"\b(?:first|last) (?!.*\bnames?\b)(.+)")
 
 
 _FIRMS_OR_PEOPLE = frozenset(
