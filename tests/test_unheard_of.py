@@ -6,6 +6,7 @@ import pytest
 
 from brujula.intake.entity import entity_of
 from brujula.intake.mapping import suggest
+from brujula.intake.read import read_list
 
 N = 60
 GIVEN, FAMILY = ["Ada", "Bo", "Cora", "Emil", "Ines", "Sven"], ["Quist", "Lind", "Orme", "Harrow", "Wren", "Prill", "Stone"]
@@ -183,3 +184,42 @@ def test_one_column_makes_no_people_of_firms(heading):
     firms = [f"{FAMILY[i % 7]} Violins {FAMILY[i % 5]}" for i in range(N)]
     told = {"Company": firms, "Phone": _drawn("([201-989]) [200-999]-####"), "Street": [f"{i + 1} Mill Lane" for i in range(N)]}
     assert entity_of(pa.table({**told, "City": ["Orme"] * N, heading: BESIDE_FIRMS[heading]})) == "account"
+
+
+def _made_up(n, seed):
+    """Names of no language."""
+    parts = "vel tok ruz mi gan do pesh lu kar ni".split()
+    drawn = np.random.default_rng(seed).integers(0, len(parts), (n, 3))
+    return ["".join(parts[i] for i in row).title() for row in drawn]
+
+
+@pytest.mark.parametrize("box", ["{g}.{f}@post.example", "{f}_{g}7@post.example", "{i}{f}@post.example", "{f}{i}@post.example"])
+def test_mailboxes_tell_names_of_any_language(tmp_path, box):
+    """Two columns of words that mailboxes are made of are names, and the list is of people, without a line of headings."""
+    given, family, towns = _made_up(N, 1), _made_up(N, 2), ["Orme", "Birchmere", "Austin"] * (N // 3)
+    boxes = [box.format(g=g, f=f, i=g[0]).lower() for g, f in zip(given, family, strict=True)]
+    lines = zip(given, family, boxes, [f"{i + 1} Mill Lane" for i in range(N)], towns, _drawn("75###"), strict=True)
+    (tmp_path / "list.csv").write_text("".join(",".join(line) + "\n" for line in lines))
+    table = read_list(tmp_path / "list.csv").table
+    assert entity_of(table) == "contact"
+    fields = [s.field for s in suggest(table, "contact")]
+    assert fields[2:] == ["email", "street", "city", "postal_code"]
+    assert fields[:2] == (["given_name", "family_name"] if not box.startswith("{f}_") else ["family_name", "given_name"])
+
+
+def test_firms_mailboxes_name_nobody(tmp_path):
+    """Mailboxes of firms' names and towns make no people of them."""
+    firms, towns = [f"{x} Violins" for x in _made_up(N, 3)], _made_up(N, 4)
+    boxes = [
+        f"info@{x.split()[0]}.example".lower() if i % 5 else f"{towns[i]}@harrow.example".lower() for i, x in enumerate(firms)
+    ]
+    (tmp_path / "list.csv").write_text("".join(",".join(line) + "\n" for line in zip(firms, boxes, towns, strict=True)))
+    assert entity_of(read_list(tmp_path / "list.csv").table) == "account"
+
+
+def test_a_name_that_is_a_heading_somewhere_is_no_line_of_headings(tmp_path):
+    """Markus is Estonian for a remark; beside a mail address it is somebody."""
+    (tmp_path / "list.csv").write_text(
+        "".join(f"{g},Lind,{g}{i}@post.example\n" for i, g in enumerate(["Markus", *_made_up(9, 5)]))
+    )
+    assert len(read_list(tmp_path / "list.csv").table) == 10

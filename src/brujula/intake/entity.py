@@ -10,6 +10,7 @@ import pyarrow as pa
 from brujula.intake.content import ENOUGH, NAMED, SAMPLE, filled, is_bare, is_flag, is_repeated, most_like_names, names_in
 from brujula.intake.headings import folded, in_full, is_of_a_head, leads, said_among, says_other
 from brujula.intake.held import held_field
+from brujula.intake.mail_names import names_in_mailboxes
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
 
 _PERSONAL = {
@@ -101,7 +102,15 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         balance = _by_names(tables_of, named_in, firms_plainly) or balance
     if balance <= 0 and not firms_plainly and any(map(_names_people_alone, tables_of, named_in)):
         return "contact"
+    if balance == 0 and not firms_plainly and any(map(_named_by_mailboxes, tables_of)):
+        return "contact"
     return "contact" if balance > 0 else "account" if balance < 0 else otherwise
+
+
+def _named_by_mailboxes(table: pa.Table) -> bool:
+    """Whether two columns whose headings say nothing hold the names that mailboxes are made of."""
+    unknown = [at for at, heading in enumerate(table.column_names) if not meanings(heading, "contact")]
+    return names_in_mailboxes(table, unknown) is not None
 
 
 def _says_it_in_vain(values: pa.Array, plain: str, people: Mapping[str, float], names: tuple[float, float]) -> bool:

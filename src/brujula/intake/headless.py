@@ -28,9 +28,12 @@ def headings_are_values(table: pa.Table, among: Collection[str]) -> bool:
     among : those that are values of their columns
     """
     others = [h for h in table.column_names if h not in among]
-    if any(surest(h) > SURELY for h in others) or _are_parts({_part_said(h) for h in others}):
+    known = sum(surest(h) > SURELY for h in others)
+    never = any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names)
+    # Markus is Estonian for a remark, too.
+    if known > never or _are_parts({_part_said(h) for h in others}):
         return False
-    if any(_NEVER_A_HEADING.fullmatch(h.strip()) for h in table.column_names):
+    if never:
         return True
     alike = 2 * len(among)
     for heading, column in zip(table.column_names, table.columns, strict=True):

@@ -13,7 +13,18 @@ from brujula.core.batch import Texts
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import matches, replaced
 from brujula.core.steps.text import fold
-from brujula.intake.content import BARE, NAMED, TELLING, Samples, content_of, name_words, names_in, title_words, with_one
+from brujula.intake.content import (
+    BARE,
+    NAMED,
+    TELLING,
+    Samples,
+    content_of,
+    is_repeated,
+    name_words,
+    names_in,
+    title_words,
+    with_one,
+)
 from brujula.tables.places import countries_of_code, country_table, joined, region_table
 
 _COUNTRY = "(?:[abdefhilnps]|at|be|ch|cz|de|dk|ee|es|fi|fin|fl|fr|hr|it|li|lt|lu|lv|md|nl|no|pl|pt|ro|se|si|sk|sl|ua|us)"
@@ -62,6 +73,8 @@ def held_fields(samples: Samples) -> list[str]:
     # Codes of one country have as many digits each; what counts something has fewer here and more there.
     most = np.max([samples.shares(matches(text, rf"^\d{{{n}}}$")) for n in range(4, 7)], axis=0)
     shares["postal_code"] *= samples.shares(matches(text, r"^\d{4,6}$")) - most <= _OTHER_LENGTHS
+    for at in np.flatnonzero(shares["given_name"] >= _HELD["given_name"]):
+        shares["given_name"][at] *= not is_repeated(text.filter(pa.array(samples.owner == at)))  # Austin, Denver
     told = ((field for field, least in _HELD.items() if shares[field][i] >= least) for i in range(samples.columns))
     return [next(fields, "") if enough else "" for fields, enough in zip(told, samples.enough(), strict=True)]
 

@@ -25,6 +25,7 @@ from brujula.intake.content import (
 )
 from brujula.intake.headings import folded, is_of_a_head, says_other
 from brujula.intake.held import held_fields
+from brujula.intake.mail_names import names_in_mailboxes
 from brujula.intake.meanings import SURELY, meanings
 from brujula.intake.raw import BY_PLACE
 from brujula.policy.entities import ENTITIES, kind_of
@@ -106,6 +107,10 @@ def suggest(table: pa.Table, entity: str, known: Mapping[str, pa.ChunkedArray] |
         left = [i for i in unknown if i not in chosen]
         if entity == "account":  # whose names those who lead them are not
             left = [i for i in left if not _is_of_somebody(columns[i].words)]
+        if entity == "contact" and (both := names_in_mailboxes(table, left)):
+            for i, field in zip(both, ("given_name", "family_name"), strict=True):
+                chosen[i] = Option(_LEAST, i, field, "stands in the mailboxes")
+            left = []
         owners = [
             i for i, option in chosen.items() if entity == "contact" and option.field == "owner" and columns[i].persons >= NAMED
         ]
@@ -199,7 +204,8 @@ def _of_one(table: pa.Table) -> dict[int, int]:
 
 def _kin(columns: list[OneColumn], chosen: Mapping[int, Option]) -> dict[int, int]:
     """Which headings share a word with those of the names: beside Attendee First Name, Attendee Email is theirs, and Buyer Email is not."""
-    named = set().union(*(columns[i].words for i, option in chosen.items() if option.field in _NAMING)) - _NAME_WORDS
+    names = (columns[i] for i, option in chosen.items() if option.field in _NAMING)
+    named = set().union(*(c.words for c in names if not BY_PLACE.fullmatch(c.heading))) - _NAME_WORDS
     return {c.at: not named.isdisjoint(c.words) for c in columns}
 
 
