@@ -223,3 +223,21 @@ def test_a_name_that_is_a_heading_somewhere_is_no_line_of_headings(tmp_path):
         "".join(f"{g},Lind,{g}{i}@post.example\n" for i, g in enumerate(["Markus", *_made_up(9, 5)]))
     )
     assert len(read_list(tmp_path / "list.csv").table) == 10
+
+
+@pytest.mark.parametrize("pattern", ["#### XQ", "####ZR", "#####-###", "[100-999] ###", "W## X4Y#"])
+def test_postal_codes_of_more_countries(pattern):
+    """Dutch, Brazilian, Indian and Irish codes are told by themselves, and are no phones."""
+    codes = _drawn(pattern)
+    codes[::2] = [c.replace("-", "") for c in codes[::2]]
+    assert _field(codes, Straat=[f"{i + 1} Mill Lane" for i in range(N)]) == "postal_code"
+
+
+def test_whole_names_of_any_language_are_people(tmp_path):
+    """Without headings two words of no firm, with numbers and mailboxes that say nothing, are a list of people; firms say what they are."""
+    people = [f"{g} {f}" for g, f in zip(_made_up(N, 6), _made_up(N, 7), strict=True)]
+    firms = [f"{x} {('Violins', 'School', 'Band')[i % 3]}" for i, x in enumerate(_made_up(N, 8))]
+    for names, entity in ((people, "contact"), (firms, "account")):
+        lines = zip(names, _drawn("([201-989]) [200-999]-####"), [f"u{i}@post.example" for i in range(N)], strict=True)
+        (tmp_path / "list.csv").write_text("".join(",".join(line) + "\n" for line in lines))
+        assert entity_of(read_list(tmp_path / "list.csv").table) == entity

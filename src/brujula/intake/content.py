@@ -90,8 +90,10 @@ def contents_of(samples: Samples) -> list[dict[str, float]]:
     if (is_phone & ~is_date).any():
         of_machines = [samples.shares(matches(samples.text, pattern)) >= _NEARLY_ALL for pattern in _MACHINES]
         degrees = samples.shares(matches(samples.text, _ON_A_MAP)) >= 1 - TELLING["phone"]
+        districts = samples.shares(matches(samples.text, _OF_THE_POST)) >= _NEARLY_ALL
+        districts &= samples.shares(matches(samples.text, r"\D")) >= _NOW_AND_THEN
         birthdays = [is_phone & _are_birthdays(samples, pattern) for pattern in _BEGIN_WITH_A_DAY]
-        no_phone = np.logical_or.reduce([no_phone, np.logical_and.reduce(of_machines), degrees, *birthdays])
+        no_phone = np.logical_or.reduce([no_phone, np.logical_and.reduce(of_machines), degrees, districts, *birthdays])
     shares["phone"] = np.where(no_phone, 0.0, shares["phone"])
     return [{kind: float(of[i]) for kind, of in shares.items()} if enough else {} for i, enough in enumerate(samples.enough())]
 
@@ -120,6 +122,9 @@ _MACHINES = (rf"^{_OCTET}(?:\.{_OCTET}){{3}}$", r"(?:^|\.)(?:\d|\d{3})(?:\.|$)")
 """Addresses of machines; what has two digits in each part is a phone of Denmark or Norway."""
 _ON_A_MAP = r"^-?(\d|[1-9]\d|1[0-7]\d)\.\d+$"
 """Degrees."""
+_OF_THE_POST = r"^\d{5}-?\d{3}$|^\d{3} \d{3}$"
+_NOW_AND_THEN = 0.2
+"""Postal codes of Brazil and of India; without a stroke anywhere they may be anything."""
 _MONTH, _DAY = "(?:0[1-9]|1[0-2])", "(?:0[1-9]|[12][0-9]|3[01])"
 _BEGIN_WITH_A_DAY = (
     rf"^(?:19|20)?\d\d(?P<day>{_MONTH}{_DAY})[-+/ ]?\d{{3,7}}$",

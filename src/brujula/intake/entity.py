@@ -7,11 +7,23 @@ from functools import cache
 
 import pyarrow as pa
 
-from brujula.intake.content import ENOUGH, NAMED, SAMPLE, filled, is_bare, is_flag, is_repeated, most_like_names, names_in
+from brujula.intake.content import (
+    ENOUGH,
+    NAMED,
+    SAMPLE,
+    filled,
+    is_bare,
+    is_flag,
+    is_repeated,
+    is_words,
+    most_like_names,
+    names_in,
+)
 from brujula.intake.headings import folded, in_full, is_of_a_head, leads, said_among, says_other
 from brujula.intake.held import held_field
-from brujula.intake.mail_names import names_in_mailboxes
+from brujula.intake.mail_names import has_role_mailboxes, names_in_mailboxes
 from brujula.intake.meanings import EITHER, SURELY, meanings, names_people
+from brujula.intake.raw import BY_PLACE
 
 _PERSONAL = {
     "given_name": 4,
@@ -36,6 +48,8 @@ _PEOPLES_NUMBERS = frozenset(
 )
 """And of numbers that none but people have."""
 _MORE = 0.1  # distinct names a row: there are more of people than of firms, where they are the firms' people
+_HARDLY, _NEARLY_ALL = 0.1, 0.9  # shares of values
+_WORDS = r"^\s*\pL[\pL'’.-]*( \pL[\pL'’.-]*){1,3}\s*$"
 _PLAINLY = 0.5  # share of values that are people's names
 _OF_PLACES = ("street", "city", "region", "notes")
 """What may have words of firms in it, and names none."""
@@ -102,9 +116,23 @@ def entity_of(*tables_of: pa.Table, otherwise: str = "account") -> str:
         balance = _by_names(tables_of, named_in, firms_plainly) or balance
     if balance <= 0 and not firms_plainly and any(map(_names_people_alone, tables_of, named_in)):
         return "contact"
-    if balance == 0 and not firms_plainly and any(map(_named_by_mailboxes, tables_of)):
+    if (
+        balance == 0
+        and not firms_plainly
+        and (any(map(_named_by_mailboxes, tables_of)) or any(map(_named_without_a_heading, tables_of, named_in)))
+    ):
         return "contact"
     return "contact" if balance > 0 else "account" if balance < 0 else otherwise
+
+
+def _named_without_a_heading(table: pa.Table, names: _Named) -> bool:
+    """Whether, in a list without headings, what is most like names are two or three words and hardly ever a firm's."""
+    if not all(BY_PLACE.fullmatch(heading) for heading in table.column_names):
+        return False
+    at = most_like_names(table, list(range(table.num_columns)))
+    if has_role_mailboxes(table):
+        return False
+    return at is not None and names(table.column_names[at])[0] < _HARDLY and is_words(table, at, _WORDS, _NEARLY_ALL)
 
 
 def _named_by_mailboxes(table: pa.Table) -> bool:

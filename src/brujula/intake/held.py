@@ -31,13 +31,15 @@ _COUNTRY = "(?:[abdefhilnps]|at|be|ch|cz|de|dk|ee|es|fi|fin|fl|fr|hr|it|li|lt|lu
 """Of vehicles, or of ISO 3166, ahead of a postal code: D-80331."""
 _PATTERNS = {
     "postal_code": rf"(?i)^({_COUNTRY}-)?"
-    r"(\d{4,6}|\d{5}-\d{3,4}|\d{4}-\d{3})$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$",
+    r"(\d{4,6}|\d{5}-\d{3,4}|\d{4}-\d{3})$|^[a-z]\d[a-z] ?\d[a-z]\d$|^[a-z]{1,2}\d[a-z\d]? ?\d[a-z]{2}$|^\d{3} ?\d\d$|^\d\d-\d{3}$"
+    r"|^\d{4} ?[a-z]{2}$|^\d{3} \d{3}$|^[a-z]\d[\dw] ?[a-z\d]{4}$",
     "city": r"^[^\d,]{2,},\s*[A-Z]{2}\.?,?\s+\d{5}(-\d{4})?$",
     "street": r"(?i)^\d+[a-z]?,?\s+[^\d\s].{2}|^[^\d@]{3,}\s\d+\s?[a-z]?(\W|$)",
 }
 _HELD = {"country": 0.7, "region": 0.6, "postal_code": 0.8, "city": 0.8, "street": 0.6, "job_title": 0.4, "given_name": 0.35}
 """Shares of values that tell a column without a heading that is known; the first that does."""
 _MANY, _OFTEN = 12, 0.3  # different streets, or such a share of the values
+_SOME = 0.2  # share of values
 _CODE = 3  # letters of a region's code at most
 _HALF_DAYS = frozenset(("am", "pm"))
 _YEARS = 0.9  # a column of these is no postal code's
@@ -69,6 +71,9 @@ def held_fields(samples: Samples) -> list[str]:
         "given_name": samples.shares(given & (size > 0)) * (samples.shares(size == 1) > 0.6),
     } | {field: samples.shares(matches(text, pattern)) for field, pattern in _PATTERNS.items()}
     shares["street"] *= ~_are_numbered(samples)
+    # Brazil's, every other one without its stroke
+    stroked, bare = (samples.shares(matches(text, pattern)) for pattern in (r"^\d{5}-\d{3}$", r"^\d{8}$"))
+    shares["postal_code"] += bare * (stroked >= _SOME)
     shares["postal_code"] *= samples.shares(matches(text, r"^(19|20)\d\d$")) < _YEARS
     # Codes of one country have as many digits each; what counts something has fewer here and more there.
     most = np.max([samples.shares(matches(text, rf"^\d{{{n}}}$")) for n in range(4, 7)], axis=0)

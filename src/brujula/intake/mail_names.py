@@ -23,10 +23,9 @@ def names_in_mailboxes(table: pa.Table, columns: Sequence[int]) -> tuple[int, in
     words = [i for i in columns if is_words(table, i) and not is_repeated(table.column(i).combine_chunks())]
     if len(words) < 2:
         return None
-    mails = (i for i in range(table.num_columns) if i not in words and is_words(table, i, r"^\s*[^@\s]+@[^@\s]+\s*$"))
-    if (mail := next(mails, None)) is None:
+    if (boxes := _boxes(table)) is None:
         return None
-    local = _folded(replaced(_first(table, mail), r"@.*$", ""))
+    local = _folded(boxes)
     where = {i: np.array([_place(box, name) for box, name in zip(local, _folded(_first(table, i)), strict=True)]) for i in words}
     shares = {i: float((at >= 0).sum()) / max(int((at > _BLANK).sum()), 1) for i, at in where.items()}
     within = [i for i in words if shares[i] >= _LEAST and (where[i] > _BLANK).sum() >= ENOUGH]
@@ -43,6 +42,21 @@ def names_in_mailboxes(table: pa.Table, columns: Sequence[int]) -> tuple[int, in
     }
     given = max(initials, key=lambda i: initials[i])
     return (given, family) if initials[given] >= _LEAST else None
+
+
+def has_role_mailboxes(table: pa.Table) -> bool:
+    """Whether mailboxes are called the same at many a domain, as those of firms are: info@, office@."""
+    if (boxes := _boxes(table)) is None:
+        return False
+    most = pc.max(pc.struct_field(pc.value_counts(boxes.filter(pc.not_equal(boxes, ""))), "counts")).as_py() or 0
+    return bool(most >= max(_LEAST * len(boxes), 2))
+
+
+def _boxes(table: pa.Table) -> pa.Array | None:
+    """What stands before the @ in the first column of mail addresses; None where there is none."""
+    mails = (i for i in range(table.num_columns) if is_words(table, i, r"^\s*[^@\s]+@[^@\s]+\s*$"))
+    mail = next(mails, None)
+    return None if mail is None else replaced(_first(table, mail), r"@.*$", "")
 
 
 _BLANK = -2  # where nothing can be said: no mailbox, or hardly a name
