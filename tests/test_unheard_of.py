@@ -241,3 +241,18 @@ def test_whole_names_of_any_language_are_people(tmp_path):
         lines = zip(names, _drawn("([201-989]) [200-999]-####"), [f"u{i}@post.example" for i in range(N)], strict=True)
         (tmp_path / "list.csv").write_text("".join(",".join(line) + "\n" for line in lines))
         assert entity_of(read_list(tmp_path / "list.csv").table) == entity
+
+
+def test_who_bids_is_whoever_is_named():
+    """A heading that firms have is of people where people stand below it, and of firms where firms do."""
+    given, family = ["Lisa", "Dennis", "Carla", "Robert", "Susan"], ["Davis", "Atkins", "Miller", "Hall"]
+    people, firms = [f"{given[i % 5]} {family[i % 4]}" for i in range(N)], [f"{family[i % 4]} Music School {i}" for i in range(N)]
+    for names, entity in ((people, "contact"), (firms, "account")):
+        assert entity_of(pa.table({"Bidder": names, "Bidder Phone": _drawn("([201-989]) [200-999]-####")})) == entity
+
+
+def test_who_answers_for_a_child_owns_no_record():
+    """A guardian is nobody's account manager; a make that all instruments have is no state."""
+    children = [f"{GIVEN[i % 6]} {FAMILY[i % 7]}" for i in range(N)]
+    listed = pa.table({"Uczestnik": children, "Opiekun": children[::-1], "Make": ["Conn"] * N})
+    assert [s.field for s in suggest(listed, "contact")] == ["full_name", "", ""]

@@ -126,9 +126,9 @@ class OneColumn:
         return self.strongest in ("", "website") and of_one(self.values)
 
     def _is_one_code(self) -> bool:
-        """Whether all its values are the same two or three letters, which are of a person as likely as of a place: Bo."""
+        """Whether all its values are the same two to four letters, which are of a person or a thing as likely as of a place: Bo, Conn."""
         text = filled(self.values)
-        return pc.count_distinct(text).as_py() == 1 and len(text[0].as_py()) <= 3
+        return pc.count_distinct(text).as_py() == 1 and len(text[0].as_py()) <= 4
 
     def _are_handles(self) -> bool:
         """Whether it may hold names that people go by on a network: in one word, each there once."""
@@ -197,7 +197,7 @@ class OneColumn:
             # The district's number
             or (self.of_another and field in ("id", "registration_no"))
             or (self.anothers and kind in ("email", "phone", "person_name"))
-            or (self.relatives and kind == "person_name")
+            or (self.relatives and (kind == "person_name" or field == "owner"))
             or (self.relatives and says_other("partners", self.words) and kind in ("email", "phone"))
             # Phone type: Home, Cell
             or (self.words & OF_A_SORT and not flags and (kind == "company" or is_repeated(self.values)))

@@ -177,10 +177,10 @@ def _names_people_alone(table: pa.Table, names: _Named) -> bool:
 
 
 def _plainly_of_firms(heading: str, names: _Named) -> bool:
-    """Whether a heading is plainly of firms, and what it has below it is not of people: Landlord Name."""
-    return _names_firms(heading) and not (
-        meanings(heading, "contact").get("account", 1.0) < SURELY and _holds_people(names(heading))
-    )
+    """Whether a heading is plainly of firms, and what it has below it is not of people: Landlord Name, Bidder."""
+    people = meanings(heading, "contact")
+    either = people.get("account", 1.0) < SURELY or (not people and names(heading)[0] < _HARDLY / 2)
+    return _names_firms(heading) and not (either and _holds_people(names(heading)))
 
 
 def _names_firms(heading: str) -> bool:
