@@ -693,6 +693,25 @@ def test_a_question_finds_whom_a_mailbox_names():
     assert "given name (as the mailbox gives it)" in brujula.Lookup(old).check(asked).sentence
 
 
+@pytest.mark.parametrize(
+    ("mailbox", "level"),
+    [
+        ("kathy.lind88", "as the mailbox gives it"),
+        ("lind.kathy", "as the mailbox gives it"),
+        ("karl.lind", "differ: family name"),
+    ],
+)
+def test_a_mailbox_of_a_short_name_tells_the_earlier_family_name(mailbox, level):
+    """Katherine Wren who writes from kathy.lind@ was Katherine Lind; karl.lind@ is another's."""
+    old = pd.DataFrame(
+        [["C-1", "Katherine", "Lind", "lind44@harrow.example", "9 Elm St"]]
+        + [[f"F-{i}", f"Given{i}", "Wren", f"g{i}@filler.example", f"{i} Oak St"] for i in range(30)],
+        columns=["id", "first_name", "last_name", "email", "street"],
+    )
+    asked = {"given_name": "Katherine", "family_name": "Wren", "email": f"{mailbox}@post.example", "street": "9 Elm St"}
+    assert level in brujula.Lookup(old).check(asked).sentence
+
+
 def test_copies_of_one_person_do_not_make_a_mailbox_shared():
     """Spelled in four ways, he is one person; four people who share a mailbox are four."""
     old = [["C-1", "Barney", "Emmerson"], ["C-2", "B.", "Emmerson"], ["C-3", "Barney", "Emmesron"], ["C-4", "Emmerson", "Barney"]]

@@ -117,6 +117,7 @@ def _streets(street: Column, n_records: int) -> tuple[phrases.Phrases, Keys, Key
         words=words,
         off=off,
         ids=ids,
+        with_article=np.zeros((len(ids), 2), np.uint64),
         cls=np.where(numbered, NUMBER, WORD).astype(np.int32),
         concepts=concepts,
         akin=np.zeros(len(cls), np.uint64),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import cache
+from string import ascii_lowercase
 
 import pycountry
 
@@ -14,14 +15,19 @@ _TOWN = 4  # letters: shorter names of towns (la, rio) mostly are not meant as s
 _CLASSES = {"legal": LEGAL, "skip": SKIP, "filler": FILLER, "part": PART, "said": SCHOOL}
 
 
-def _slips(word: str) -> list[str]:
+def _slips(word: str, least: int = 8) -> list[str]:
     """A long word with a letter left out or doubled or two neighbours exchanged; short ones so spelled may be other words."""
-    if len(word) < 8:
+    if len(word) < least:
         return []
     left_out = [word[:i] + word[i + 1 :] for i in range(1, len(word))]
     doubled = [word[:i] + word[i] + word[i:] for i in range(1, len(word))]
     exchanged = [word[:i] + word[i + 1] + word[i] + word[i + 2 :] for i in range(1, len(word) - 1)]
     return left_out + doubled + exchanged
+
+
+def _mistyped(word: str) -> list[str]:
+    """A long word with another letter for one of its own, but for the first and the last."""
+    return [word[:i] + c + word[i + 1 :] for i in range(1, len(word) - 1) for c in ascii_lowercase] if len(word) >= 7 else []
 
 
 @cache
@@ -44,7 +50,7 @@ def words_of_firms() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
             akin = dict(m.split(":") for m in members)
         elif head == "direction":
             for word, to in (m.split(":") for m in members):
-                for spelled in (word, *_slips(word)):
+                for spelled in (word, *(w for w in _slips(word, 7) if not word.startswith(w)), *_mistyped(word)):
                     classes.setdefault(spelled, DIRECTION)
                     synonyms.setdefault(spelled, f"direction {to}")
         else:

@@ -9,6 +9,8 @@ from brujula.core.kernels.edits import is_prefix, same_bytes, slip, stands_in
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.names import PARTICLE
 
+_BEGINNING = 3  # letters by which a short name is known for one of a longer: kath in kathy, and in Katherine
+
 
 @inner("boolean(uint64[::1], uint64)")
 def _holds(known, word):
@@ -85,14 +87,18 @@ def mailbox_names(codes, box_off, box, off, ids, cls, voc_off, voc, known, liste
             ):
                 x, y, word = a, b - 1, w
         if word < 0 and n <= 2 and off[r + 1] > off[r]:
-            # The initial of the given name, and a family name: the one somebody had before marrying.
+            # The given name shortened, or its initial, and a family name: the one somebody had before marrying.
             w = ids[off[r]]
             initial = voc[voc_off[w]]
             for t in range(n):
                 a, b = starts[t], ends[t]
                 if n == 2:
-                    lone = 1 - t
-                    if ends[lone] - starts[lone] == 1 and box[starts[lone]] == initial and b - a >= 4:
+                    lone, least = starts[1 - t], min(ends[1 - t] - starts[1 - t], _BEGINNING)
+                    if (
+                        b - a >= 4
+                        and least != 2
+                        and same_bytes(box, lone, lone + least, voc, voc_off[w], min(voc_off[w] + least, voc_off[w + 1]))
+                    ):
                         x, y = a, b
                 elif box[a] == initial and b - a >= 5 and _holds(families, hash_range(box, a + 1, b)):
                     x, y = a + 1, b

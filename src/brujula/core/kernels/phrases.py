@@ -27,6 +27,7 @@ from brujula.core.kernels.words import (
     WORD,
     WORDS,
     YEAR,
+    match_articles,
     match_initials,
     match_joined,
     match_near,
@@ -40,6 +41,7 @@ _TELLS = np.float32(7.0)
 WORD_IN_WHOLE = np.uint64(0x9E3779B97F4A7C15)
 """What the key of a word is taken times in the key of a whole phrase, which is their sum, in any order."""
 _TWO_SLIPS = 6  # letters of a word that may have two
+_WHOLE = 6  # letters that are parted otherwise, at least
 
 
 @inner("int64(int32[::1], int32[::1], int64, int64)")
@@ -58,11 +60,11 @@ def _form_start(ids, cls, start, end):
     return last
 
 
-@compiled("int64(int32[::1], int64[::1], int64[::1], int32[::1], int32[::1], boolean)")
-def core_words(ids, offsets, out_off, cls, out_ids, write):
-    """Words of each text without articles and the legal form behind; all words when nothing else is left.
+@compiled("int64(int32[::1], int64[::1], int64[::1], int32[::1], int64[::1], boolean)")
+def core_words(ids, offsets, out_off, cls, out_at, write):
+    """Where the words of each text stand, but for articles and the legal form behind; all words when nothing else is left.
 
-    Fills out_off[t + 1] with the count when write is False; writes out_ids at out_off[t] when True.
+    Fills out_off[t + 1] with the count when write is False; writes places in ids into out_at at out_off[t] when True.
     """
     for t in range(offsets.size - 1):
         start, end = offsets[t], offsets[t + 1]
@@ -90,7 +92,7 @@ def core_words(ids, offsets, out_off, cls, out_ids, write):
                 continue
             if n < MAX_WORDS:
                 if write:
-                    out_ids[out_off[t] + n] = ids[k]
+                    out_at[out_off[t] + n] = k
                 n += 1
         if not write:
             out_off[t + 1] = n
@@ -334,6 +336,33 @@ def _rest(words, start, n, used):
     return left, over, telling, part, common, given, tiny
 
 
+@inner(INT(WORDS, INT, INT, FLAGS, types.uint8[::1]))
+def _left_together(words, start, n, used, buf):
+    """The letters of the words not used, run together into buf; how many they are, 0 where these are not two words at least, or numbers."""
+    size = left = 0
+    for i in range(n):
+        if not used[i]:
+            left += 1
+            if NUMBER <= words.cls[words.ids[start + i]] != DIRECTION:
+                return 0
+            size += run_together(words.ids, start + i, start + i + 1, words.voc_off, words.voc, buf[size:], False)
+    return size if left > 1 else 0
+
+
+@inner(types.boolean(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
+def _match_torn(words, a0, na, b0, nb, used_a, used_b):
+    """Match what is left of both sides where it has the same letters in order and is parted otherwise: Souther nHill, Southern Hill."""
+    size_a = _left_together(words, a0, na, used_a, words.run_a)
+    size_b = _left_together(words, b0, nb, used_b, words.run_b) if size_a else 0
+    if size_b < _WHOLE or not same_bytes(words.run_a, 0, size_a, words.run_b, 0, size_b):
+        return False
+    for i in range(na):
+        used_a[i] = True
+    for j in range(nb):
+        used_b[j] = True
+    return True
+
+
 @inner(types.Tuple((types.float64, FLOAT, types.boolean, INT, INT, INT, INT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
 def _match_words(words, a0, na, b0, nb, used_a, used_b):
     """Match what is one but for slips: bits matched, those of the rarest word of it, whether it stands in one order, and how many words are equal,
@@ -346,6 +375,12 @@ def _match_words(words, a0, na, b0, nb, used_a, used_b):
     # Words that one side writes as one; before words alike, for a half is often short for the whole.
     if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
         matched, rarest, joined = match_joined(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
+    if hits + joined < na and hits + joined < nb:
+        matched, rarest, articles = match_articles(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
+        joined += articles
+    if na - hits >= 2 and nb - hits >= 2 and _match_torn(words, a0, na, b0, nb, used_a, used_b):
+        w = min(worth_of(ids, words.weights, a0, na), worth_of(ids, words.weights, b0, nb))
+        return max(matched, types.float64(w)), max(rarest, w), in_order, hits, joined + 1, near, spelled
     if hits + joined > 0 and hits < na and hits < nb:
         worded = joined > 0
         for i in range(na):

@@ -8,7 +8,7 @@ import numpy as np
 from numba import types
 from numpy.typing import NDArray
 
-from brujula.core.kernels.compiled import compiled, inner, record_type
+from brujula.core.kernels.compiled import Table, compiled, inner, record_type
 from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
 from brujula.core.kernels.hashing import hash_range
 from brujula.core.kernels.text import run_together
@@ -103,6 +103,7 @@ class PhraseWords(NamedTuple):
     """The words of phrases one behind another, what is known of each word, and room to work in.
 
     ids : the words, numbers in the vocabulary, by which all else is found;  cls : their classes
+    with_article : each word run together with the article before it, and with the two, hashed, 0 = there is none;  hashes : of words
     concepts, akin : what each means, and another meaning near that, 0 = none;  weights : bits it is worth
     voc_off, voc : their letters;  masks, sounds : which letters they have, and how they sound;  heads : see `compound_heads`
     usual : bits of a word at most that many have
@@ -110,6 +111,8 @@ class PhraseWords(NamedTuple):
     """
 
     ids: NDArray[np.int32]
+    with_article: Table[np.uint64]
+    hashes: NDArray[np.uint64]
     cls: NDArray[np.int32]
     concepts: NDArray[np.uint64]
     akin: NDArray[np.uint64]
@@ -174,6 +177,26 @@ def match_joined(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
                 matched += w
                 rarest = max(rarest, w)
                 break
+    return matched, rarest, found
+
+
+@inner(_FOUND(WORDS, INT, INT, INT, INT, FLAGS, FLAGS, types.float64, FLOAT))
+def match_articles(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
+    """Match a word with the article before it and the two written as one (De Boer, DeBoer); what is matched, the rarest of it, and how many words more."""
+    ids, joined, hashes, found = words.ids, words.with_article, words.hashes, 0
+    for i in range(na):
+        for j in range(nb):
+            a, b = a0 + i, b0 + j
+            if used_a[i] or used_b[j]:
+                continue
+            for k in range(2):
+                if joined[a, k] == hashes[ids[b]] or joined[b, k] == hashes[ids[a]]:
+                    used_a[i] = used_b[j] = True
+            if used_a[i]:
+                found += 1
+                w = min(words.weights[ids[a]], words.weights[ids[b]])
+                matched += w
+                rarest = max(rarest, w)
     return matched, rarest, found
 
 

@@ -12,6 +12,7 @@ from brujula.core.batch import Codes, Texts
 from brujula.core.steps.text import Words
 
 Form = TypeVar("Form")
+_T = TypeVar("_T", bound=np.generic)
 Ragged = tuple[NDArray[np.int64], NDArray[np.int32]]
 """Offsets int64[n + 1] and the items between them."""
 
@@ -32,7 +33,7 @@ def of_records(held: Form, records: NDArray[np.int32], asked: Form, **apart: Any
     )
 
 
-def taken(off: NDArray[np.int64], items: NDArray[np.int32], which: NDArray[Any]) -> Ragged:
+def taken(off: NDArray[np.int64], items: NDArray[_T], which: NDArray[Any]) -> tuple[NDArray[np.int64], NDArray[_T]]:
     """Some of the lists that stand one behind the other, in the order asked for."""
     sizes = off[which + 1] - off[which]
     behind = np.concatenate([[0], np.cumsum(sizes)])

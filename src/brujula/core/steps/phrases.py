@@ -28,12 +28,13 @@ _PRIOR = 500.0  # records the general knowledge of words is worth
 
 
 class Phrases(NamedTuple):
-    """Phrases of n records: code per record, core words per distinct text; of each word its class, what it means, another meaning near that (0 = none), the words it is a compound of (`kernels.words.compound_heads`), and its bits."""
+    """Phrases of n records: code per record, core words per distinct text, and keys of each run together with the article before it and with the two (uint64[n, 2], 0 = none); of each word its class, what it means, another meaning near that (0 = none), the words it is a compound of (`kernels.words.compound_heads`), and its bits."""
 
     codes: Codes
     words: Words
     off: NDArray[np.int64]
     ids: NDArray[np.int32]
+    with_article: Keys
     cls: NDArray[np.int32]
     concepts: Keys
     akin: Keys
@@ -94,17 +95,37 @@ def parse(
     cls, concepts = _with_slips(words, formal, cls, concepts)
     n = len(column.values)
     off = np.zeros(n + 1, np.int64)
-    kernel.core_words(words.ids, words.offsets, off, cls, np.zeros(1, np.int32), False)
+    kernel.core_words(words.ids, words.offsets, off, cls, np.zeros(1, np.int64), False)
     off = np.cumsum(off)
-    ids = np.zeros(int(off[-1]), np.int32)
-    kernel.core_words(words.ids, words.offsets, off, cls, ids, True)
+    at = np.zeros(int(off[-1]), np.int64)
+    kernel.core_words(words.ids, words.offsets, off, cls, at, True)
+    ids = words.ids[at]
     near = concept_of(words, akin) if akin else words.hashes
     near = np.where(near == words.hashes, np.uint64(0), near)
     heads = np.zeros(len(cls), np.uint32)
     classed.compound_heads(words.vocabulary.offsets, words.vocabulary.data, _hashes_of(ends), heads)
     unweighed = np.zeros(len(cls), np.float32)
-    parsed = Phrases(column.codes, words, off, ids, cls, concepts, near, heads, unweighed, max(len(column), 1))
+    articles = _with_articles(words, cls, at, np.repeat(words.offsets[:-1], np.diff(off)))
+    parsed = Phrases(column.codes, words, off, ids, articles, cls, concepts, near, heads, unweighed, max(len(column), 1))
     return parsed._replace(weights=weights(parsed, column.counts()))
+
+
+def _with_articles(words: Words, cls: NDArray[np.int32], at: NDArray[np.int64], start: NDArray[np.int64]) -> Keys:
+    """Keys of words run together with the article before them, and with the two: uint64[n, 2], 0 = there is none.
+
+    at : where the words stand;  start : where the text of each begins
+    """
+    out, article = np.zeros((len(at), 2), np.uint64), cls[words.ids] == classed.SKIP
+    which, texts = np.arange(len(at)), words.vocabulary.arrow()
+    written = texts.take(pa.array(words.ids[at]))
+    for back in (1, 2):
+        there = at[which] - back >= start[which]
+        there[there] = article[at[which[there]] - back]
+        which, written = which[there], written.filter(pa.array(there))
+        before = texts.take(pa.array(words.ids[at[which] - back]))
+        written = pc.binary_join_element_wise(before, written, pa.scalar("", pa.large_string()))
+        out[which, back - 1] = hash_values(Texts.of(written))
+    return out
 
 
 _SELDOM = 5e-5  # share of the texts that have one slip, at most
@@ -211,6 +232,8 @@ def compare(phrases: Phrases, left: NDArray[np.int32], right: NDArray[np.int32])
     def part(s: int, e: int) -> None:
         asked = classed.PhraseWords(
             phrases.ids,
+            phrases.with_article,
+            words.hashes,
             phrases.cls,
             phrases.concepts,
             phrases.akin,
@@ -237,6 +260,7 @@ def joined(
     """The phrases of some of the records held and of those asked about behind them, and further codes of both into their texts."""
     pairs = [(held.codes[records], asked.codes), *((mine[records], theirs) for mine, theirs in others)]
     values = joining.Values.of(*(mine for mine, _ in pairs))
+    _, articles = joining.taken(held.off, held.with_article, values.used)
     off, ids = joining.taken(held.off, held.ids, values.used)
     lexicon = joining.Lexicon.of(held.words.vocabulary, ids, asked.words.vocabulary)
     mine, theirs = lexicon.numbers(ids, asked.ids)
@@ -248,6 +272,7 @@ def joined(
         words=words,
         off=off,
         ids=ids,
+        with_article=np.concatenate([articles, asked.with_article]),
         cls=lexicon.each(held.cls, asked.cls),
         concepts=lexicon.each(held.concepts, asked.concepts),
         akin=lexicon.each(held.akin, asked.akin),
@@ -308,7 +333,9 @@ def without_part(phrases: Phrases, parts: Words, codes: Codes) -> Parted:
     ends[found] = begin == stay
     out[both], last[both], behind[both], alone[both] = number[which], ends[which], (start > 0)[which], (start == _ALL)[which]
     more = phrases._replace(
-        off=np.concatenate([phrases.off, phrases.off[-1] + end]), ids=np.concatenate([phrases.ids, phrases.ids[at]])
+        off=np.concatenate([phrases.off, phrases.off[-1] + end]),
+        ids=np.concatenate([phrases.ids, phrases.ids[at]]),
+        with_article=np.concatenate([phrases.with_article, phrases.with_article[at]]),
     )
     return Parted(more, out, last, behind, alone)
 
