@@ -328,10 +328,11 @@ def _rest(words, start, n, used):
         left += 1
         if voc_off[word + 1] - voc_off[word] <= 3:
             tiny |= words.masks[word]
-        over += weights[word]
+        formal = cls[word] == LEGAL  # one behind the name is left out before: SARL Orme, Orme
+        over += np.float32(0.0) if formal else weights[word]
         common = common or weights[word] <= words.usual
         given = given or cls[word] == GIVEN
-        telling += cls[word] != FILLER
+        telling += cls[word] != FILLER and not formal
         part = part or cls[word] == PART or cls[word] < LEVEL
     return left, over, telling, part, common, given, tiny
 

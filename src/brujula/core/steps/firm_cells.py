@@ -103,6 +103,9 @@ _WORDINGS = tuple(
         (r"\s['’]?(?-i:n)['’]?\s", " and "),
         (rf"[\s,(–-]+(?:{_ABROAD})\)?$", ""),
         (rf"[\s,–-]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
+        (rf"^\s*({'|'.join(_SPELLED_OUT)}|soc\.? ?coop\.?)\.?\s+", "ltd "),
+        (r"\b(day|med|medi|medical|nails?|hair|beauty|health|skin|pet|hotel|resort|salon|wellness|massage|&|and|n) spa$", r"\1 spas"),  # no S.p.A.
+        (r"\bste(?:\.\s*|-)(\pL)", r"sainte \1"),
         (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
         (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
         (r"\s*\(?haftungsbeschr(ä|ae|a)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
@@ -121,13 +124,14 @@ _WORDINGS = tuple(
         (r"\b(dance|theat(?:re|er)|ballet|opera|drama) (?:company|co\b\.?)", r"\1 troupe"),
         (r"([^\W\d_]{2}[\s,]+)company([\s,.(]*(?:(?:inc|incorporated|ltd|limited|llc|lp|corp|corporation)\b)?\W*)$", r"\1co\2"),
         (r"\bR ?& ?D\b", "research development"),
-        (r"^\s*(pt|ooo|zao|oao|pao|uab|sia|llc|oü|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
+        (r"^\s*(m/s|messrs|pt|ooo|zao|oao|pao|uab|sia|llc|oü|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
         (r"[\s,]+(inh\.|inhaber(in)?:?|c/o|attn[.:]*|attention:|z\.? ?hd\.?)\s[^\d]*$", ""),
         (r"\bco-?op(erativ[ae]|[ée]rative)?\b", "coop"),
         (
-            r"(\s*[\[(*]+|\s+-+)\s*(do not use|don'?t use|inactive|closed|out of business|duplicate|dupe|obsolete|old)\b[\s)\]*!.-]*$",
+            r"(\s*[\[(*]+|\s+-+)\s*(do not (?:use|call|contact)|don'?t (?:use|call)|inactive|closed|out of business|duplicate|dupe|obsolete|old|moved|bankrupt)\b[\s)\]*!.-]*$",
             "",
         ),
+        (r"\s*[\[(*]+\s*(vip|test|dnc|cod(?: only)?|prospect|(?:on|credit) hold)\b[\s)\]*!.-]*$", ""),
         (r"^\W*(do not use|duplicate)\W+", ""),
         (r"[\s,(]+(est(\.|d\.?|ablished)?|since|seit|gegr\.?|fond[ée]e? en|desde|dal|anno)\s*(in )?\d{4}\)?", ""),
         (
