@@ -299,6 +299,24 @@ def _match_owner(words, a0, b0, used_a, used_b):
     return False
 
 
+@inner(INT(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
+def _match_given(words, a0, na, b0, nb, used_a, used_b):
+    """Match initials of the first side with given names of the other before the same word: Collège J. Quist, Collège Jean Quist; how many."""
+    ids, cls, voc_off, voc, found = words.ids, words.cls, words.voc_off, words.voc, 0
+    for i in range(na - 1):
+        x = ids[a0 + i]
+        if used_a[i] or not used_a[i + 1] or voc_off[x + 1] - voc_off[x] > 1:
+            continue
+        for j in range(nb - 1):
+            y = ids[b0 + j]
+            named = not used_b[j] and used_b[j + 1] and cls[y] == GIVEN and voc[voc_off[x]] == voc[voc_off[y]]
+            if named and words.concepts[ids[a0 + i + 1]] == words.concepts[ids[b0 + j + 1]]:
+                used_a[i] = used_b[j] = True
+                found += 1
+                break
+    return found
+
+
 @inner(types.UniTuple(INT, 3)(WORDS, INT, INT, FLAGS))
 def _alone(words, start, n, used):
     """How many numbers, letters and directions of one side are not used, how many of them letters, how many years."""
@@ -391,6 +409,7 @@ def _match_words(words, a0, na, b0, nb, used_a, used_b):
         # With no word of the name in common it is all initials: HRW 2, Harrow Reed Works 2.
         spelled = 0 if worded else alike
         near += _match_owner(words, a0, b0, used_a, used_b)
+        near += _match_given(words, a0, na, b0, nb, used_a, used_b) + _match_given(words, b0, nb, a0, na, used_b, used_a)
     # The initial of somebody's own firm on one side only: Ada T. Wren, Ada Wren.
     middle_a = _middle_initials(ids, cls, words.voc_off, a0, na, used_a, False)
     middle_b = _middle_initials(ids, cls, words.voc_off, b0, nb, used_b, False)

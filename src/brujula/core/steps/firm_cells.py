@@ -104,7 +104,11 @@ _WORDINGS = tuple(
         (rf"[\s,(–-]+(?:{_ABROAD})\)?$", ""),
         (rf"[\s,–-]+({'|'.join(_SPELLED_OUT)})\.?$", " ltd"),
         (rf"^\s*({'|'.join(_SPELLED_OUT)}|soc\.? ?coop\.?)\.?\s+", "ltd "),
-        (r"\b(day|med|medi|medical|nails?|hair|beauty|health|skin|pet|hotel|resort|salon|wellness|massage|&|and|n) spa$", r"\1 spas"),  # no S.p.A.
+        # No S.p.A.
+        (
+            r"\s(day|med|medi|medical|nails?|hair|beauty|health|skin|pet|hotel|resort|salon|wellness|massage|&|and|n) spa$",
+            r" \1 spas",
+        ),
         (r"\bste(?:\.\s*|-)(\pL)", r"sainte \1"),
         (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
         (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
@@ -124,6 +128,10 @@ _WORDINGS = tuple(
         (r"\b(dance|theat(?:re|er)|ballet|opera|drama) (?:company|co\b\.?)", r"\1 troupe"),
         (r"([^\W\d_]{2}[\s,]+)company([\s,.(]*(?:(?:inc|incorporated|ltd|limited|llc|lp|corp|corporation)\b)?\W*)$", r"\1co\2"),
         (r"\bR ?& ?D\b", "research development"),
+        (r"\bB ?(?:&|and) ?B\b", "bed and breakfast"),
+        (r"\bpublic house\b", "pub"),
+        (r"\b(?-i:S) ?& ?(?-i:L)\b", "savings and loan"),
+        (r"(\S\s)(?-i:C\.? ?of ?C)\b", r"\1chamber of commerce"),
         (r"^\s*(m/s|messrs|pt|ooo|zao|oao|pao|uab|sia|llc|oü|jsc|ojsc|pjsc|ооо|зао|оао|пао|ао|тов|firma|fa\.)[.,]?\s+", ""),
         (r"[\s,]+(inh\.|inhaber(in)?:?|c/o|attn[.:]*|attention:|z\.? ?hd\.?)\s[^\d]*$", ""),
         (r"\bco-?op(erativ[ae]|[ée]rative)?\b", "coop"),
