@@ -572,6 +572,16 @@ def test_firms(a, b, wanted):
 
 
 STREETS = [
+    ("12 W 42nd St", "12 West 42 Street", "same"),
+    ("12 W 42nd St", "12 West 43 Street", "different"),
+    ("12 3rd Ave", "12 3 Avenue", "same"),
+    ("12 1/2 High St", "12½ High Street", "same"),
+    ("12 1/2 High St", "12 High Street", "other number"),
+    ("PMB 44, 12 High St", "12 High St #44", "same"),
+    ("Calle Alta s/n", "C/ Alta, sin número", "same"),
+    ("12 Harrow Cl", "12 Harrow Close", "same"),
+    ("Rua Alta, 3 - Sala 5", "R. Alta 3 sl 5", "same"),
+    ("12 Interstate 5", "12 I-5", "same"),
     ("12 bis rue Haute", "12bis, rue Haute", "same"),
     ("Via Alta 5 bis", "Via Alta, 5/bis", "same"),
     ("C/ Alta, 5, 2º B", "Calle Alta 5 2B", "same"),

@@ -31,6 +31,10 @@ _BESIDE = (
 _STREET_TYPES = "st|str|street|ave?|avenue|blvd|boulevard|rd|road|dr|drive|ln|lane|pl|place|way|broadway|pkwy|parkway|sq|square|ct|court|hwy|pike|terr?|terrace"
 _CROSSED = rf"(?:at|off(?: of)?|@|&|and|cnr\.?|cor\.?|x)\s+[^,]*?\b(?:\d+(?:st|nd|rd|th)(?:\s+(?:{_STREET_TYPES})s?)?|{_STREET_TYPES})\.?\)?\s*$"
 """The street that crosses, behind a house's own: 641 Union Pl. at 54th St. Without a house number it is where a crossing is."""
+_BARE = r"(?i)^(\s*\d+[a-z]?\s+(?:(?:[nsew]|north|south|east|west)\.?\s+)?)"
+_TYPED = rf"\s+(?:{_STREET_TYPES})\b"
+_ORDINALS = ((r"\d*1[123]|\d*[04-9]", "th"), (r"\d*1", "st"), (r"\d*2", "nd"), (r"\d*3", "rd"))
+"""Numbers of streets, which some write without the ending: 12 West 42 Street."""
 KING = (r"(?i)\b(?:dr\.? )?(?:martin luther|m\.? ?l\.?) king\b,?(?: jr\b\.?)?", "mlk")
 """Whom many streets and schools are called by, for short."""
 _WORDINGS = (
@@ -47,7 +51,13 @@ _WORDINGS = (
     (rf"(?i)^\s*(?:{_BESIDE})[\s.][^,\d]*,\s*(.*\d.*\pL{{2}}.*|.*\pL{{3}}.*\d.*)$", r"\1"),  # Opp. City Mall, 12 Mill Road
     (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
     (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
-    (r"(?i)\b(?:shop|office|oficina|local|level|lvl) (\d)", r"unit \1"),  # not Shop Street
+    (r"(?i)\b(?:(?:shop|office|oficina|local|level|lvl|sala|nave)|sl\.?) (\d)", r"unit \1"),  # not Shop Street
+    (r"(?i)^\s*pmb[\s#]*(\d+)[,\s]+(.*\d.*)$", r"\2 unit \1"),
+    (r"(?i)\bpmb[\s#]*(\d+)\s*$", r"unit \1"),
+    (r"^(\s*\d+)\s*(?:½|1/2)\s", r"\1h "),
+    (r"(?i)[,\s]+(?:s[./]\s?n\.?|sn|(?:sin|sem|senza) n[uú]mero)\s*$", ""),
+    (r"(?i)^(\s*\d+[a-z]?\s.*\pL\s+)cl\.?\s*$", r"\1close"),
+    *((rf"{_BARE}({which})({_TYPED})", rf"\1\2{suffix}\3") for which, suffix in _ORDINALS),
     (r"(?i)\bground fl(?:oor)?\b( flat\b)?,?", r"fl 0,"),
     *((rf"(?i)\b{word} fl(?:oor)?\b( flat\b)?,?", rf"fl {n},") for n, word in enumerate(_AS_ORDINALS, 1)),
     (r"(?i)\b(\d+)(?:st|nd|rd|th) fl(?:oor)?\b( flat\b)?,?", r"fl \1,"),
@@ -67,6 +77,7 @@ _WORDINGS = (
     (r"^\s*(\d+) ([A-DF-Ha-df-h]) (\pL{3,} \pL{2})", r"\1\2 \3"),  # 221 B Mill Street
     (r"(?i)\b(?:u\.?s\.? |state |national )?(?:highway|hwy|route|rte|rt|state r(?:oa)?d)\.?[ -]*(\d+)", r"hwy\1"),
     (r"(?i)^(\s*\d+[a-z]?\s+(?:[nsew]\.? )?)(?:sr|sh|us|u\.s\.)[ -]?(\d+)\b", r"\1hwy\2"),  # 1200 SR 9
+    (r"(?i)\b(?:interstate[ -]|i-)(\d+)\b", r"interstate\1"),
     (r"(?i)\b(?:county r(?:oa)?d|co\.? r(?:oa)?d|cr)\.?[ -]*(\d+)\b", r"cr\1"),
     (r"(?i)\b(?:farm[ -]to[ -]market(?: r(?:oa)?d)?|fm(?: r(?:oa)?d)?)\.?[ -]*(\d+)\b", r"fm\1"),
     (r"(\d)\s+([A-Ha-h])\s*$", r"\1\2"),  # Westweg 5 a
@@ -78,7 +89,7 @@ _WORDINGS = (
 )
 """Ways to write a street that words cannot show, and what stands for each."""
 _ODD = (
-    rf"(?i)c/o|attn|shop|offic|local|level|lvl|box|\bpob\b|no[.: ]|[hdt] fl|(?:{_UNIT_BEGINS})[a-z]*[.#,\s]+(?:\d+[ -][a-z]|[a-z][ -]\d|\d)|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
+    rf"(?i)c/o|attn|shop|offic|local|level|lvl|sala|nave|sl\.? \d|pmb|½|\bs[./]?\s?n\.?\s*$|n[uú]mero|\bcl\.?\s*$|\d(?:\s+[nsew][a-z]*\.?)?\s+\d+{_TYPED}|interstate|\bi-\d|box|\bpob\b|no[.: ]|[hdt] fl|(?:{_UNIT_BEGINS})[a-z]*[.#,\s]+(?:\d+[ -][a-z]|[a-z][ -]\d|\d)|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|\d\s*f\b|\bn[.°º]*\s*\d|-(?:d[aeiou]|l[aei]|el|et|y)\b|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
     r"|\b(?:at|off|and|x|co?[rn]r?)\b|[@&]|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|^\s*(?:lot|parcel)|\so\.?\s*$|frente|junto|lado|cerca|detr|ecke|gegen|face"
 )
