@@ -39,7 +39,7 @@ class Companies(NamedTuple):
     whole     : a key of the whole name;  rare, second : of its rarest word and the next
     of_two    : a bit where no third firm has its rarest word, another where none has its second
     within    : the whole name without the word that says it is a department (0 = none does)
-    houses    : which words for a house of learning or healing it has, a bit each
+    houses    : which words it has for a house of learning or healing, or another, and for what is within one, a bit each
     shares    : the share of firms that have the whole name;  forms : where its legal form is known, a bit each
     initials  : the letters its words begin with
     short     : short words the lists themselves showed to stand for long ones

@@ -14,7 +14,10 @@ from brujula.core.steps.text import hash_values
 
 _DEPARTMENTS = ("department", "faculty", "division")
 _HOUSES = ("university", "polytechnic", "college", "institute", "hospital", "school", "academy", "conservatory", "clinic", "library", "museum")  # fmt: skip
+_SITES = ("church", "airport", "station", "club", "theatre", "mall")
+_TENANTS = ("pharmacy", "shop", "cafe", "restaurant", "cemetery", "band", "hotel", "parking")
 _LARGE = (1 << 5) - 1  # the first five: they have others within
+_HOUSE, _HOST = (1 << len(_HOUSES)) - 1, (1 << len(_HOUSES) + len(_SITES)) - 1  # all but tenants have tenants
 
 
 def without_department(spoken: phrases.Phrases, whole: Keys) -> Keys:
@@ -27,8 +30,8 @@ def without_department(spoken: phrases.Phrases, whole: Keys) -> Keys:
 
 
 def houses(spoken: phrases.Phrases) -> NDArray[np.int32]:
-    """Per record which of the words for a house of learning or healing its name has, a bit each."""
-    return _said(spoken, _HOUSES)
+    """Per record which of the words for a house of learning or healing its name has, for another that has tenants, and for these, a bit each."""
+    return _said(spoken, (*_HOUSES, *_SITES, *_TENANTS))
 
 
 def _said(spoken: phrases.Phrases, words: Sequence[str]) -> NDArray[np.int32]:
@@ -49,6 +52,7 @@ def is_department(within: tuple[Keys, Keys], whole: tuple[Keys, Keys]) -> NDArra
 
 
 def is_house_of(ours: NDArray[np.int32], theirs: NDArray[np.int32]) -> NDArray[np.bool_]:
-    """Of which pairs one side is a house of the other, a large one: Orme University School of Law. ours, theirs : `houses` of either side"""
-    both = ours & theirs
-    return np.asarray((ours != theirs) & (both & _LARGE != 0) & ((both == ours) | (both == theirs)))
+    """Of which pairs one side is a house of the other, a large one, or is in it: Orme University School of Law, Orme Hospital Pharmacy. ours, theirs : `houses` of either side"""
+    both, other = ours & theirs, ours ^ theirs
+    within = ((both & _LARGE != 0) & (other & _HOUSE != 0)) | ((both & _HOST != 0) & (other & _HOST == 0))
+    return np.asarray((ours != theirs) & within & ((both == ours) | (both == theirs)))
