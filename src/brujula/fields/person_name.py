@@ -83,7 +83,7 @@ def _facts() -> Facts:
     eastern = unspaced({head: families for head, *families in tables.groups("eastern_families")})
     return Facts(
         _classes(),
-        tables.groups("nicknames"),
+        (*tables.groups("nicknames"), *((name,) for name in sorted(tables.words("given_names")))),
         tables.groups("names_written_short"),
         syllabic,
         eastern,
@@ -149,6 +149,7 @@ class PersonName(Kind):
                 Level("as each mailbox gives its own", "partial", 0.002, 0.002),
                 Level("a word that is nobody else's name", "partial", 0.002, 0.002, silent=True),
                 Level("in other letters", "partial", 0.002, 0.002, silent=True),
+                Level("of two one is another", "partial", 0.004, 0.001, rare=True),
             ),
         ),
         Comparison("middle_name", (Level("different", "differs", 0.03, 0.93), Level("same", "same", 0.97, 0.07))),

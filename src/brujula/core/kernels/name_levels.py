@@ -24,11 +24,12 @@ from brujula.core.kernels.text import run_together
 
 # Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
 # OWN: each mailbox gives its own; BEGINS: two names, one initial; LETTER: a mailbox of one gives the other's initial;
-# ALONE: one side has a word that nobody else is called by, and nothing more; SCRIPT: one is in letters that do not tell.
+# ALONE: one side has a word that nobody else is called by, and nothing more; SCRIPT: one is in letters that do not tell;
+# HALF: either side has two family names, and they share one.
 G_DIFFERS, G_INITIAL, G_SIMILAR, G_MIDDLE, G_NICKNAME, G_TYPO, G_SAME, G_OTHER, G_MAILBOX, G_OWN, G_BEGINS, G_LETTER, G_SCRIPT = (
     range(13)
 )
-F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN, F_ALONE, F_SCRIPT = range(10)
+F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN, F_ALONE, F_SCRIPT, F_HALF = range(11)
 
 _G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
 _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
@@ -95,6 +96,15 @@ def _nicknames(a, b, nick_off, nick_ids):
 def _is_known(a, nick_off, nick_ids):
     """Whether a word is a name that has short forms, or one of these."""
     return nick_off[a] < nick_off[a + 1] and nick_ids[nick_off[a]] >= 0
+
+
+@inner("boolean(int64, int64[::1], int32[::1])")
+def _is_formal(a, nick_off, nick_ids):
+    """Whether a word is a name that is short for no other, as far as is known."""
+    for i in range(nick_off[a], nick_off[a + 1]):
+        if nick_ids[i] < 0 or not nick_ids[i] & 1:
+            return False
+    return nick_off[a] < nick_off[a + 1]
 
 
 @inner("boolean(int32[::1], int64, int64, int64, int64, int64[::1], uint8[::1])")
@@ -208,6 +218,8 @@ def given_level(words, a0, a1, b0, b1):
     nick = _nicknames(a, b, nick_off, nick_ids)
     if nick == 2:
         return G_NICKNAME, top
+    if min(a1 - a0, b1 - b0) > 1 and ids[a0 + 1] == b and ids[b0 + 1] == a:
+        return G_SIMILAR, top  # María José and José María
     if _rest_fits(ids, b0, b1, a0, a1, voc_off, voc):
         for k in range(a0 + 1, a1):
             if ids[k] == b or _nicknames(ids[k], b, nick_off, nick_ids) == 2:
@@ -230,7 +242,10 @@ def given_level(words, a0, a1, b0, b1):
             return G_SIMILAR, top
         return G_TYPO, top
     if min(la, lb) >= 3 and voc[sa] == voc[sb] and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
-        return (G_NICKNAME if min(counts[a], counts[b]) < often or abs(la - lb) > 1 else G_SIMILAR), top
+        # Maria is not short for Mariana, nor Victor for Victoria.
+        two = both_known and _is_formal(a if la < lb else b, nick_off, nick_ids)
+        short = not two and (min(counts[a], counts[b]) < often or abs(la - lb) > 1)
+        return (G_NICKNAME if short else G_SIMILAR), top
     if not both_known and (is_pet_form(voc, sa, ea, sb, eb) or is_pet_form(voc, sb, eb, sa, ea)):
         return G_SIMILAR, top  # likely, but two of one household may be called so
     if nick != 0 or s == 2:

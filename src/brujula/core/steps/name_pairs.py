@@ -83,9 +83,26 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     unlike = unlike_letters(names.letters, left, right)
     levels[unlike & np.isin(levels[:, 0], (*_APART, level.G_OTHER, level.G_LETTER)), 0] = level.G_SCRIPT
     levels[unlike & (levels[:, 1] == level.F_DIFFERS), 1] = level.F_SCRIPT
+    like = np.flatnonzero(levels[:, 1] == level.F_SIMILAR)
+    levels[like[_half_another(names, left[like], right[like])], 1] = level.F_HALF
     # Sales Team is everybody's: that two desks are called so says little, however few of a list are.
     common[names.nobodys.take(left) & names.nobodys.take(right)] = 2.0
     return levels, common
+
+
+_SLIPS = 2
+
+
+def _half_another(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which pairs have two family names each, of which one is the same and the others are no slip of one another: Prado Lind, Prado Wren."""
+    begin = [names.off.take(side) + names.n_given.take(side) for side in (left, right)]
+    out = np.logical_and(*(names.off.take(side + 1) - at == 2 for side, at in zip((left, right), begin, strict=True)))
+    (a, b), (x, y) = ((names.ids[at[out]], names.ids[at[out] + 1]) for at in begin)
+    first, last, other, end = ((a == x) | (a == y), (b == x) | (b == y), (x == a) | (x == b), (y == a) | (y == b))
+    mine, theirs = np.where(first, b, a), np.where(other, y, x)
+    whole = np.minimum(*(names.words.vocabulary.sizes(word) for word in (mine, theirs))) > 1
+    out[out] = (first != last) & (other != end) & whole & (distances(names.words.vocabulary, mine, theirs) > _SLIPS)
+    return np.asarray(out)
 
 
 def _of_a_third(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
