@@ -56,15 +56,15 @@ def test_shops_at_one_point_are_not_held_for_one_another():
 
 @pytest.mark.parametrize(("sisters", "outcome"), [(60, "review"), (0, "unchanged")])
 def test_sisters_at_one_point_are_held_where_the_lists_have_many(sisters, outcome):
-    """Where both lists have many a hospital and its pharmacy at one point, one is not the other; where the records have none, the longer name is the same."""
-    hospitals = [
-        [f"{x} Reed Hospital", y, f"{30.05 + n / 7:.5f}", f"{-90.05 - n / 5:.5f}"]
+    """Where both lists have many a workshop and its repairs at one point, one is not the other; where the records have none, the longer name is the same."""
+    workshops = [
+        [f"{x} Reed Workshop", y, f"{30.05 + n / 7:.5f}", f"{-90.05 - n / 5:.5f}"]
         for n, (x, y) in enumerate(zip(_words(120, 1), _words(120, 2), strict=True))
     ]
-    pharmacies = [[f"{h[0]} Pharmacy", *h[1:]] for h in hospitals]
-    old = pd.DataFrame([*hospitals, *pharmacies[:sisters]], columns=["name", "city", "lat", "lon"])
+    repairs = [[f"{w[0]} Repairs", *w[1:]] for w in workshops]
+    old = pd.DataFrame([*workshops, *repairs[:sisters]], columns=["name", "city", "lat", "lon"])
     old.insert(0, "id", [f"A-{n}" for n in range(len(old))])
-    new = pd.DataFrame([*pharmacies[60:100], *hospitals[:100]], columns=["Name", "City", "Lat", "Lon"])
+    new = pd.DataFrame([*repairs[60:100], *workshops[:100]], columns=["Name", "City", "Lat", "Lon"])
     plan = brujula.plan(new, against=old, entity="account")
     assert set(plan.outcomes["outcome"][:40]) == {outcome}, plan.explain(1)
     assert set(plan.outcomes["outcome"][40:]) == {"unchanged"}
