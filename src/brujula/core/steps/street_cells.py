@@ -51,7 +51,8 @@ _WORDINGS = (
     (rf"(?i)^\s*(?:{_BESIDE})[\s.][^,\d]*,\s*(.*\d.*\pL{{2}}.*|.*\pL{{3}}.*\d.*)$", r"\1"),  # Opp. City Mall, 12 Mill Road
     (r"(?i)\b[hd]\.? ?no[.:]? ?(\d)", r"\1"),  # H.No. 12
     (r"(?i)\b(plot|flat|shop|door|house|unit) no[.:]? ?(\d)", r"\1 \2"),
-    (r"(?i)\b(?:(?:shop|office|oficina|local|level|lvl|sala|nave)|sl\.?) (\d)", r"unit \1"),  # not Shop Street
+    (r"(?i)\b(?:shop|office|oficina|local|level|lvl) (\d)", r"unit \1"),  # not Shop Street
+    (r"(?i)(\d[\s,/-]+)(?:sala|nave|sl\.?) (\d)", r"\1unit \2"),  # not Via Sala 5
     (r"(?i)^\s*pmb[\s#]*(\d+)[,\s]+(.*\d.*)$", r"\2 unit \1"),
     (r"(?i)\bpmb[\s#]*(\d+)\s*$", r"unit \1"),
     (r"^(\s*\d+)\s*(?:½|1/2)\s", r"\1h "),
