@@ -191,6 +191,7 @@ PEOPLE = {
     "a short name that is a beginning": ({"first_name": "Fred", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, {"first_name": "Frederick", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, FOUND),
     "given names the other way round": ({"first_name": "María José", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, {"first_name": "José María", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, HELD),
     "a father and his son in Spain": ({"first_name": "Juan", "last_name": "Wrenfield Lind", "phone": P["phone"], **HOME}, {"first_name": "Juan", "last_name": "Wrenfield Quist", "phone": P["phone"], **HOME}, HELD),
+    "a father and his son, particles between": ({"first_name": "Juan", "last_name": "de Wrenfield y Lind", "phone": P["phone"], **HOME}, {"first_name": "Juan", "last_name": "de Wrenfield y Quist", "phone": P["phone"], **HOME}, HELD),
     "the second of two family names with slips": ({"first_name": "Juan", "last_name": "Wrenfield Lindholm", "phone": P["phone"], **HOME}, {"first_name": "Juan", "last_name": "Wrenfield Lindhoml", "phone": P["phone"], **HOME}, FOUND),
     "the second of two family names left out": ({"first_name": "Juan", "last_name": "Wrenfield Lind", "phone": P["phone"], **HOME}, {"first_name": "Juan", "last_name": "Wrenfield", "phone": P["phone"], **HOME}, FOUND),
     "an initial and the mailbox": (P, {"first_name": "R.", "last_name": "Wrenfield", "email": P["email"]}, FOUND),

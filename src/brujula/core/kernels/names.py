@@ -127,3 +127,18 @@ def first_words(entries, off, ids, n_given, cls, given, family, last):
                 if family[i] < 0:
                     family[i] = ids[k]
                 last[i] = ids[k]
+
+
+@compiled("void(int32[::1], int64[::1], int32[::1], int32[::1], int32[::1], int32[:, ::1])")
+def two_families(records, off, n_given, ids, cls, out):
+    """The two family names of each record, particles passed over (Prado y Lind); -1, -1 = it has not just two. out : int32[n_records, 2]"""
+    for p in range(records.size):
+        r, n = records[p], 0
+        out[p, 0] = out[p, 1] = -1
+        for k in range(off[r] + n_given[r], off[r + 1]):
+            if cls[ids[k]] != PARTICLE:
+                if n < 2:
+                    out[p, n] = ids[k]
+                n += 1
+        if n != 2:
+            out[p, 0] = out[p, 1] = -1

@@ -7,6 +7,7 @@ from numpy.typing import NDArray
 
 from brujula.core.kernels import mailboxes as boxed, name_levels as level
 from brujula.core.kernels.edits import scratch
+from brujula.core.kernels.names import two_families
 from brujula.core.steps.distinct import distances, distinct_pairs
 from brujula.core.steps.name_keys import first_words
 from brujula.core.steps.names import Names
@@ -95,9 +96,11 @@ _SLIPS = 2
 
 def _half_another(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
     """Which pairs have two family names each, of which one is the same and the others are no slip of one another: Prado Lind, Prado Wren."""
-    begin = [names.off.take(side) + names.n_given.take(side) for side in (left, right)]
-    out = np.logical_and(*(names.off.take(side + 1) - at == 2 for side, at in zip((left, right), begin, strict=True)))
-    (a, b), (x, y) = ((names.ids[at[out]], names.ids[at[out] + 1]) for at in begin)
+    words = np.empty((2, len(left), 2), np.int32)
+    for side, found in zip((left, right), words, strict=True):
+        two_families(side, names.off, names.n_given, names.ids, names.cls, found)
+    out: NDArray[np.bool_] = np.asarray((words >= 0).all(axis=(0, 2)))
+    (a, b), (x, y) = words[0, out].T, words[1, out].T
     first, last, other, end = ((a == x) | (a == y), (b == x) | (b == y), (x == a) | (x == b), (y == a) | (y == b))
     mine, theirs = np.where(first, b, a), np.where(other, y, x)
     whole = np.minimum(*(names.words.vocabulary.sizes(word) for word in (mine, theirs))) > 1
