@@ -25,7 +25,7 @@ def _slips(word: str, least: int = 8) -> list[str]:
     return left_out + doubled + exchanged
 
 
-def _mistyped(word: str) -> list[str]:
+def _with_another_letter(word: str) -> list[str]:
     """A long word with another letter for one of its own, but for the first and the last."""
     return [word[:i] + c + word[i + 1 :] for i in range(1, len(word) - 1) for c in ascii_lowercase] if len(word) >= 7 else []
 
@@ -50,7 +50,7 @@ def words_of_firms() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
             akin = dict(m.split(":") for m in members)
         elif head == "direction":
             for word, to in (m.split(":") for m in members):
-                for spelled in (word, *(w for w in _slips(word, 7) if not word.startswith(w)), *_mistyped(word)):
+                for spelled in (word, *(w for w in _slips(word, 7) if not word.startswith(w)), *_with_another_letter(word)):
                     classes.setdefault(spelled, DIRECTION)
                     synonyms.setdefault(spelled, f"direction {to}")
         else:

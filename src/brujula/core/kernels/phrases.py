@@ -8,6 +8,7 @@ from numba import types
 from brujula.core.kernels.compiled import compiled, inner
 from brujula.core.kernels.edits import is_prefix, n_letters_apart, osa, same_bytes, stands_behind
 from brujula.core.kernels.text import run_together
+from brujula.core.kernels.word_matches import match_words
 from brujula.core.kernels.words import (
     DIRECTION,
     FILLER,
@@ -24,12 +25,8 @@ from brujula.core.kernels.words import (
     PART,
     SCHOOL,
     SKIP,
-    WORD,
     WORDS,
     YEAR,
-    match_articles,
-    match_initials,
-    match_joined,
     match_near,
     worth_of,
 )
@@ -41,7 +38,6 @@ _TELLS = np.float32(7.0)
 WORD_IN_WHOLE = np.uint64(0x9E3779B97F4A7C15)
 """What the key of a word is taken times in the key of a whole phrase, which is their sum, in any order."""
 _TWO_SLIPS = 6  # letters of a word that may have two
-_WHOLE = 6  # letters that are parted otherwise, at least
 
 
 @inner("int64(int32[::1], int32[::1], int64, int64)")
@@ -206,20 +202,6 @@ def _as_whole(words, a0, na, b0, nb, rarest, plain):
     return -1, np.float32(0.0)
 
 
-@inner("int64(int32[::1], int32[::1], int64[::1], int64, int64, boolean[::1], boolean)")
-def _middle_initials(ids, cls, voc_off, start, n, used, mark):
-    """How many letters not used stand between somebody's given name and another word; mark : they are used now."""
-    found = 0
-    for i in range(1, n - 1):
-        word = ids[start + i]
-        letter = cls[word] == LETTER or cls[word] == JOINER or cls[word] == DIRECTION
-        letter = letter and voc_off[word + 1] - voc_off[word] == 1
-        if letter and not used[i] and cls[ids[start + i - 1]] == GIVEN:
-            found += 1
-            used[i] = used[i] or mark
-    return found
-
-
 @inner("int64(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, boolean[::1])")
 def _founded(ids, cls, voc_off, voc, start, n, used):
     """How many years before 2000 are not used; they are now."""
@@ -243,78 +225,6 @@ def _levels(ids, cls, start, n, used):
     for k in range(n if agreed else 0):
         used[k] = used[k] or cls[ids[start + k]] == SCHOOL
     return bits
-
-
-@inner(types.Tuple((types.float64, FLOAT, types.boolean, INT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
-def _match_equal(words, a0, na, b0, nb, used_a, used_b):
-    """Match words that mean the same; bits matched, those of the rarest of them, whether they stand in one order, and how many they are."""
-    ids, concepts, weights = words.ids, words.concepts, words.weights
-    for k in range(na):
-        used_a[k] = False
-    for k in range(nb):
-        used_b[k] = False
-    matched, rarest, in_order, hits, last = 0.0, np.float32(0.0), True, 0, -1
-    for i in range(na):
-        a = ids[a0 + i]
-        for j in range(nb):
-            if not used_b[j] and concepts[a] == concepts[ids[b0 + j]]:
-                used_a[i] = used_b[j] = True
-                matched += weights[a]
-                rarest = max(rarest, weights[a])
-                in_order = in_order and j > last
-                last = j
-                hits += 1
-                break
-    return matched, rarest, in_order, hits
-
-
-@inner(types.Tuple((types.float64, FLOAT, INT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS, types.float64, FLOAT))
-def _match_akin(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
-    """Match words of which one has the other's meaning besides; what is matched, the rarest of it, and how many words more."""
-    ids, concepts, akin, weights = words.ids, words.concepts, words.akin, words.weights
-    found = 0
-    for i in range(na):
-        word = ids[a0 + i]
-        for j in range(nb):
-            other = ids[b0 + j]
-            stands = (akin[word] != 0 and akin[word] == concepts[other]) or (akin[other] != 0 and akin[other] == concepts[word])
-            if stands and not used_a[i] and not used_b[j]:
-                used_a[i] = used_b[j] = True
-                w = min(weights[word], weights[other])
-                matched += w
-                rarest = max(rarest, w)
-                found += 1
-    return matched, rarest, found
-
-
-@inner(types.boolean(WORDS, INT, INT, FLAGS, FLAGS))
-def _match_owner(words, a0, b0, used_a, used_b):
-    """Match the initial that begins somebody's own firm on one side with the name on the other: A. Wren Violins, Ada Wren Violins."""
-    ids, cls, voc_off, voc = words.ids, words.cls, words.voc_off, words.voc
-    x, y = (ids[a0], ids[b0]) if cls[ids[a0]] == LETTER or cls[ids[a0]] == JOINER else (ids[b0], ids[a0])
-    named = (cls[x] == LETTER or cls[x] == JOINER) and (cls[y] == WORD or cls[y] == GIVEN) and voc_off[y + 1] - voc_off[y] >= 3
-    if named and not used_a[0] and not used_b[0] and voc[voc_off[x]] == voc[voc_off[y]]:
-        used_a[0] = used_b[0] = True
-        return True
-    return False
-
-
-@inner(INT(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
-def _match_given(words, a0, na, b0, nb, used_a, used_b):
-    """Match initials of the first side with given names of the other before the same word: Collège J. Quist, Collège Jean Quist; how many."""
-    ids, cls, voc_off, voc, found = words.ids, words.cls, words.voc_off, words.voc, 0
-    for i in range(na - 1):
-        x = ids[a0 + i]
-        if used_a[i] or not used_a[i + 1] or voc_off[x + 1] - voc_off[x] > 1:
-            continue
-        for j in range(nb - 1):
-            y = ids[b0 + j]
-            named = not used_b[j] and used_b[j + 1] and cls[y] == GIVEN and voc[voc_off[x]] == voc[voc_off[y]]
-            if named and words.concepts[ids[a0 + i + 1]] == words.concepts[ids[b0 + j + 1]]:
-                used_a[i] = used_b[j] = True
-                found += 1
-                break
-    return found
 
 
 @inner(types.UniTuple(INT, 3)(WORDS, INT, INT, FLAGS))
@@ -355,75 +265,11 @@ def _rest(words, start, n, used):
     return left, over, telling, part, common, given, tiny
 
 
-@inner(INT(WORDS, INT, INT, FLAGS, types.uint8[::1]))
-def _left_together(words, start, n, used, buf):
-    """The letters of the words not used, run together into buf; how many they are, 0 where these are not two words at least, or numbers."""
-    size = left = 0
-    for i in range(n):
-        if not used[i]:
-            left += 1
-            if NUMBER <= words.cls[words.ids[start + i]] != DIRECTION:
-                return 0
-            size += run_together(words.ids, start + i, start + i + 1, words.voc_off, words.voc, buf[size:], False)
-    return size if left > 1 else 0
-
-
-@inner(types.boolean(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
-def _match_torn(words, a0, na, b0, nb, used_a, used_b):
-    """Match what is left of both sides where it has the same letters in order and is parted otherwise: Souther nHill, Southern Hill."""
-    size_a = _left_together(words, a0, na, used_a, words.run_a)
-    size_b = _left_together(words, b0, nb, used_b, words.run_b) if size_a else 0
-    if size_b < _WHOLE or not same_bytes(words.run_a, 0, size_a, words.run_b, 0, size_b):
-        return False
-    for i in range(na):
-        used_a[i] = True
-    for j in range(nb):
-        used_b[j] = True
-    return True
-
-
-@inner(types.Tuple((types.float64, FLOAT, types.boolean, INT, INT, INT, INT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
-def _match_words(words, a0, na, b0, nb, used_a, used_b):
-    """Match what is one but for slips: bits matched, those of the rarest word of it, whether it stands in one order, and how many words are equal,
-    joined, near, and initials that are all there is in common."""
-    ids, cls = words.ids, words.cls
-    matched, rarest, in_order, hits = _match_equal(words, a0, na, b0, nb, used_a, used_b)
-    joined, near, spelled = 0, 0, 0
-    if hits < na and hits < nb:
-        matched, rarest, near = _match_akin(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
-    # Words that one side writes as one; before words alike, for a half is often short for the whole.
-    if (na - hits >= 1 and nb - hits >= 2) or (na - hits >= 2 and nb - hits >= 1):
-        matched, rarest, joined = match_joined(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
-    if hits + joined < na and hits + joined < nb:
-        matched, rarest, articles = match_articles(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
-        joined += articles
-    if na - hits >= 2 and nb - hits >= 2 and _match_torn(words, a0, na, b0, nb, used_a, used_b):
-        w = min(worth_of(ids, words.weights, a0, na), worth_of(ids, words.weights, b0, nb))
-        return max(matched, types.float64(w)), max(rarest, w), in_order, hits, joined + 1, near, spelled
-    if hits + joined > 0 and hits < na and hits < nb:
-        worded = joined > 0
-        for i in range(na):
-            worded = worded or (used_a[i] and cls[ids[a0 + i]] < SKIP and cls[ids[a0 + i]] != FILLER)
-        matched, rarest, alike = match_initials(words, a0, na, b0, nb, used_a, used_b, matched, rarest)
-        near += alike
-        # With no word of the name in common it is all initials: HRW 2, Harrow Reed Works 2.
-        spelled = 0 if worded else alike
-        near += _match_owner(words, a0, b0, used_a, used_b)
-        near += _match_given(words, a0, na, b0, nb, used_a, used_b) + _match_given(words, b0, nb, a0, na, used_b, used_a)
-    # The initial of somebody's own firm on one side only: Ada T. Wren, Ada Wren.
-    middle_a = _middle_initials(ids, cls, words.voc_off, a0, na, used_a, False)
-    middle_b = _middle_initials(ids, cls, words.voc_off, b0, nb, used_b, False)
-    if middle_a + middle_b > 0 and (middle_a == 0 or middle_b == 0):
-        _middle_initials(ids, cls, words.voc_off, a0, na, used_a, True)
-        _middle_initials(ids, cls, words.voc_off, b0, nb, used_b, True)
-    return matched, rarest, in_order, hits, joined, near, spelled
-
-
 @inner(types.Tuple((INT, FLOAT))(WORDS, INT, INT, INT, INT, FLAGS, FLAGS))
 def _compare_two(words, a0, na, b0, nb, used_a, used_b):
     """Level of the words ids[a0:a0 + na] and ids[b0:b0 + nb], and the bits the shared ones are worth together."""
     ids, cls, voc_off, voc = words.ids, words.cls, words.voc_off, words.voc
-    matched, rarest, in_order, hits, joined, near, spelled = _match_words(words, a0, na, b0, nb, used_a, used_b)
+    matched, rarest, in_order, hits, joined, near, spelled = match_words(words, a0, na, b0, nb, used_a, used_b)
     # Numbers, letters and directions are never fuzzy: one that stands on one side only sets apart.
     lone_a, letters_a, years_a = _alone(words, a0, na, used_a)
     lone_b, letters_b, years_b = _alone(words, b0, nb, used_b)

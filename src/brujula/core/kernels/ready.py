@@ -16,8 +16,8 @@ _HERE = Path(__file__).parent
 _MARK = "brujula-kernels"
 # Two processes at once. Each begins with what the other needs later, and finds that in the cache when it gets there.
 _HALVES = (
-    ("edits", "contact", "words", "phrases", "streets", "evidence", "members"),
-    ("hashing", "text", "names", "name_levels", "mailboxes", "company", "grams", "blocks", "cluster"),
+    ("edits", "contact", "words", "word_matches", "phrases", "streets", "evidence", "members"),
+    ("hashing", "text", "names", "name_parts", "name_levels", "mailboxes", "company", "grams", "blocks", "cluster"),
 )
 
 

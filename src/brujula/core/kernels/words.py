@@ -1,4 +1,4 @@
-"""Matching the words of one phrase with those of another: equal, a slip apart, abbreviated, run together, initials."""
+"""Words of phrases: their classes, what is known of each, and which are one but for a slip, or short for another."""
 
 from __future__ import annotations
 
@@ -9,9 +9,8 @@ from numba import types
 from numpy.typing import NDArray
 
 from brujula.core.kernels.compiled import Table, compiled, inner, record_type
-from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, osa, same_bytes, slip
+from brujula.core.kernels.edits import is_prefix, is_skeleton, n_letters_apart, same_bytes, slip
 from brujula.core.kernels.hashing import hash_range
-from brujula.core.kernels.text import run_together
 
 # Word classes, given by the kind's tables.
 LEVEL, SCHOOL, GIVEN, PART, FILLER, WORD = -5, -4, -3, -2, -1, 0
@@ -39,54 +38,6 @@ def compound_heads(voc_off, voc, ends, out):
             at = np.searchsorted(ends, h)
             if at < ends.size and ends[at] == h:
                 out[w] |= np.uint32(1 << k)
-
-
-@inner("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint32[::1], uint64[::1])")
-def word_distance(a, b, voc_off, voc, masks, sounds, heads, pm):
-    """0 equal, 1 a slip, 2 an abbreviation of the other, 3 neither. heads : see `compound_heads`; a word is not short for its compound"""
-    a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
-    short = min(a1 - a0, b1 - b0)
-    # Slips that leave the sound as it was count in shorter words, and more of them: Akademy, Acadmey.
-    sound, first = sounds[a] == sounds[b], voc[a0] == voc[b0]
-    reach = 3 if sound and first and short >= 8 else 2 if (sound and short >= 6) or (first and short >= 8) else 1
-    # Words of three letters with one of them changed are two words: ABC and ABD, Sun and Son.
-    other = short == 3 and a1 - a0 == b1 - b0 and masks[a] != masks[b]
-    if (
-        short >= 3
-        and not other
-        and abs((a1 - a0) - (b1 - b0)) <= reach
-        and n_letters_apart(masks[a], masks[b]) <= min(2 * reach, 4)
-    ):
-        s = slip(voc, a0, a1, voc, b0, b1, pm)
-        if s <= 1 or (s == 2 and sound and short >= 6):
-            return min(s, 1)
-    if a1 - a0 > b1 - b0:
-        a0, a1, b0, b1 = b0, b1, a0, a1
-        a, b = b, a
-    if masks[a] & ~masks[b]:
-        return 3  # the shorter has a letter the longer lacks: no abbreviation of it
-    # Long beginnings of much longer words are two words run together: Harbour and Harbourfoods. So are a word and what it is a word with.
-    if short >= 3 and (short <= 6 or b1 - b0 - short <= 3) and is_prefix(voc, a0, a1, voc, b0, b1):
-        return 3 if short < 32 and heads[b] >> short & 1 else 2
-    if (
-        short >= 2
-        and short <= 6
-        and b1 - b0 >= (7 if short <= 3 else short + 2)
-        and (short >= 4 or voc[a1 - 1] == voc[b1 - 1])
-        and is_skeleton(voc, a0, a1, voc, b0, b1)
-    ):
-        return 2
-    return 3
-
-
-@inner("boolean(int32[::1], int64, int64, int64[::1], uint8[::1], uint8[::1], uint64[::1], boolean)")
-def reads_as(ids, at, word, voc_off, voc, buf, pm, slips):
-    """Whether the words at and behind it run together make the word; slips : one slip in ten letters is let pass."""
-    w0, w1 = voc_off[word], voc_off[word + 1]
-    size = run_together(ids, at, at + 2, voc_off, voc, buf, False)
-    return same_bytes(buf, 0, size, voc, w0, w1) or (
-        slips and min(size, w1 - w0) >= 10 and osa(buf, 0, size, voc, w0, w1, pm) == 1
-    )
 
 
 @inner("float32(int32[::1], float32[::1], int64, int64)")
@@ -130,107 +81,44 @@ class PhraseWords(NamedTuple):
 
 WORDS = record_type(PhraseWords)
 INT, FLOAT, FLAGS = types.int64, types.float32, types.boolean[::1]
-_FOUND = types.Tuple((types.float64, FLOAT, INT))
-"""Bits matched, those of the rarest word of them, and how many words."""
 
 
-@inner(_FOUND(WORDS, INT, INT, INT, INT, FLAGS, FLAGS, types.float64, FLOAT))
-def match_joined(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
-    """Match words that one side writes as one; what is matched, the rarest of it, and how many words more."""
-    ids, cls, weights, voc_off, masks = words.ids, words.cls, words.weights, words.voc_off, words.masks
-    found = 0
-    for side in range(2):
-        start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
-        whole = used_a if side == 0 else used_b
-        for i in range(n):
-            word = ids[start + i]
-            if whole[i] or cls[word] >= NUMBER:
-                continue
-            length = voc_off[word + 1] - voc_off[word]
-            for j in range(m - 1):
-                one, two = ids[apart_start + j], ids[apart_start + j + 1]
-                size = voc_off[one + 1] - voc_off[one] + voc_off[two + 1] - voc_off[two]
-                # One slip: the length differs by one at most, the letters by two. Two of them made Health of Realty.
-                reach = 1 if min(size, length) >= 10 else 0
-                if (
-                    abs(size - length) > reach
-                    or apart[j]
-                    or apart[j + 1]
-                    or NUMBER <= cls[one] != DIRECTION
-                    or NUMBER <= cls[two] != DIRECTION
-                    or n_letters_apart(masks[one] | masks[two], masks[word]) > 2 * reach
-                    or not reads_as(
-                        ids,
-                        apart_start + j,
-                        word,
-                        voc_off,
-                        words.voc,
-                        words.run_a,
-                        words.pm,
-                        cls[one] != DIRECTION and cls[two] != DIRECTION,
-                    )
-                ):
-                    continue
-                whole[i] = apart[j] = apart[j + 1] = True
-                found += 1
-                w = min(weights[word], weights[one] + weights[two])
-                matched += w
-                rarest = max(rarest, w)
-                break
-    return matched, rarest, found
-
-
-@inner(_FOUND(WORDS, INT, INT, INT, INT, FLAGS, FLAGS, types.float64, FLOAT))
-def match_articles(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
-    """Match a word with the article before it and the two written as one (De Boer, DeBoer); what is matched, the rarest of it, and how many words more."""
-    ids, joined, hashes, found = words.ids, words.with_article, words.hashes, 0
-    for i in range(na):
-        for j in range(nb):
-            a, b = a0 + i, b0 + j
-            if used_a[i] or used_b[j]:
-                continue
-            for k in range(2):
-                if joined[a, k] == hashes[ids[b]] or joined[b, k] == hashes[ids[a]]:
-                    used_a[i] = used_b[j] = True
-            if used_a[i]:
-                found += 1
-                w = min(words.weights[ids[a]], words.weights[ids[b]])
-                matched += w
-                rarest = max(rarest, w)
-    return matched, rarest, found
-
-
-@inner(_FOUND(WORDS, INT, INT, INT, INT, FLAGS, FLAGS, types.float64, FLOAT))
-def match_initials(words, a0, na, b0, nb, used_a, used_b, matched, rarest):
-    """Match a short word with words behind one another whose initials it is (CC, Community College); what is matched, the rarest of it, and how many words more."""
-    ids, cls, weights, voc_off, voc = words.ids, words.cls, words.weights, words.voc_off, words.voc
-    found = 0
-    for side in range(2):
-        start, n, apart, apart_start, m = (a0, na, used_b, b0, nb) if side == 0 else (b0, nb, used_a, a0, na)
-        short = used_a if side == 0 else used_b
-        for i in range(n):
-            word = ids[start + i]
-            begin, size = voc_off[word], voc_off[word + 1] - voc_off[word]
-            # What stands in front is no legal form: AS Orme, Association Sportive Orme; SM Orme, Sociedad Musical Orme.
-            if short[i] or not (cls[word] < SKIP or (cls[word] == LEGAL and i == 0)) or size < 2 or size > 5:
-                continue
-            for j in range(m - size + 1):
-                spelled = True
-                for k in range(size):
-                    other = ids[apart_start + j + k]
-                    length = voc_off[other + 1] - voc_off[other]
-                    spelled = spelled and not apart[j + k] and voc[voc_off[other]] == voc[begin + k] and length != 2
-                    c = cls[other]
-                    spelled = spelled and (c < SKIP or c == DIRECTION or (c == LETTER and k > 0) or (c == LEGAL and j + k == 0))
-                if spelled:
-                    short[i] = True
-                    for k in range(size):
-                        apart[j + k] = True
-                    found += 1
-                    matched += weights[word]
-                    rarest = max(rarest, weights[word])
-                    break
-    return matched, rarest, found
+@inner("int64(int64, int64, int64[::1], uint8[::1], uint32[::1], uint64[::1], uint32[::1], uint64[::1])")
+def word_distance(a, b, voc_off, voc, masks, sounds, heads, pm):
+    """0 equal, 1 a slip, 2 an abbreviation of the other, 3 neither. heads : see `compound_heads`; a word is not short for its compound"""
+    a0, a1, b0, b1 = voc_off[a], voc_off[a + 1], voc_off[b], voc_off[b + 1]
+    short = min(a1 - a0, b1 - b0)
+    # Slips that leave the sound as it was count in shorter words, and more of them: Akademy, Acadmey.
+    sound, first = sounds[a] == sounds[b], voc[a0] == voc[b0]
+    reach = 3 if sound and first and short >= 8 else 2 if (sound and short >= 6) or (first and short >= 8) else 1
+    # Words of three letters with one of them changed are two words: ABC and ABD, Sun and Son.
+    other = short == 3 and a1 - a0 == b1 - b0 and masks[a] != masks[b]
+    if (
+        short >= 3
+        and not other
+        and abs((a1 - a0) - (b1 - b0)) <= reach
+        and n_letters_apart(masks[a], masks[b]) <= min(2 * reach, 4)
+    ):
+        s = slip(voc, a0, a1, voc, b0, b1, pm)
+        if s <= 1 or (s == 2 and sound and short >= 6):
+            return min(s, 1)
+    if a1 - a0 > b1 - b0:
+        a0, a1, b0, b1 = b0, b1, a0, a1
+        a, b = b, a
+    if masks[a] & ~masks[b]:
+        return 3  # the shorter has a letter the longer lacks: no abbreviation of it
+    # Long beginnings of much longer words are two words run together: Harbour and Harbourfoods. So are a word and what it is a word with.
+    if short >= 3 and (short <= 6 or b1 - b0 - short <= 3) and is_prefix(voc, a0, a1, voc, b0, b1):
+        return 3 if short < 32 and heads[b] >> short & 1 else 2
+    if (
+        short >= 2
+        and short <= 6
+        and b1 - b0 >= (7 if short <= 3 else short + 2)
+        and (short >= 4 or voc[a1 - 1] == voc[b1 - 1])
+        and is_skeleton(voc, a0, a1, voc, b0, b1)
+    ):
+        return 2
+    return 3
 
 
 @inner("boolean(int32[::1], int64, int64, boolean[::1], int64, int32[::1], int64[::1], uint8[::1])")

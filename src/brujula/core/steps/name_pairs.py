@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from brujula.core.kernels import mailboxes as boxed, name_levels as level
+from brujula.core.kernels import mailboxes as boxed, name_levels, name_parts as level
 from brujula.core.kernels.edits import scratch
 from brujula.core.kernels.names import two_families
 from brujula.core.steps.distinct import distances, distinct_pairs
@@ -206,7 +206,7 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
             np.empty(96, np.uint8),
             scratch(),
         )
-        level.compare_names(
+        name_levels.compare_names(
             left[a:b], right[a:b], names.off, names.n_given, names.whole, names.suffix, words, levels[a:b], common[a:b]
         )
 

@@ -141,7 +141,7 @@ _WORDS_OF_THEIR_OWN = frozenset(("crop", "saas", "sass"))
 
 
 @cache
-def _mistyped(words: frozenset[str]) -> Table:
+def _short_slips(words: frozenset[str]) -> Table:
     """Short legal forms with a letter doubled or, of four letters and more, two neighbours exchanged. RSL is a club's, not S.R.L."""
     out: dict[str, str] = {}
     for word in sorted(w for w in words if 3 <= len(w) < _FORMAL):
@@ -166,7 +166,7 @@ def _with_slips(words: Words, forms: frozenset[str], cls: NDArray[np.int32], con
     slipped, meant = asked[meant >= 0], meant[meant >= 0]
     cls, concepts = cls.copy(), concepts.copy()
     cls[slipped], concepts[slipped] = classed.LEGAL, formal.words.hashes[meant]
-    form = meant_by(words.vocabulary.arrow().take(pa.array(brief)), _mistyped(forms))
+    form = meant_by(words.vocabulary.arrow().take(pa.array(brief)), _short_slips(forms))
     ends = pc.is_valid(form)
     brief = brief[ends.to_numpy(zero_copy_only=False)]
     cls[brief], concepts[brief] = classed.LEGAL, hash_values(Texts.of(form.filter(ends)))
