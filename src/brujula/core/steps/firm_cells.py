@@ -14,6 +14,7 @@ from brujula.core.batch import Column, Texts
 from brujula.core.steps.degrees import GENERATION
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, matches, matches_any, replaced
+from brujula.core.steps.school_cells import SCHOOLS
 from brujula.core.steps.sharing import owners
 from brujula.core.steps.street_cells import KING
 from brujula.core.steps.text import keys_without_case, reworded
@@ -153,6 +154,7 @@ _WORDINGS = tuple(
         (r"^P\.? ?S\.? ?#?(\d+)\b", r"public school \1"),
         (r"\b(?-i:M\.?S\.?) ?/ ?(?-i:H\.?S)\b", "middle high school"),
         (r"\b(?-i:([A-Z]))-(\d+)\b", r"\1\2"),  # K-12, A-1
+        (r"\be-(\pL{3})", r"e\1"),  # E-Campus
         (r"\bcredit un\b\.?", "credit union"),
         (r"\bU\.? of\b", "university of"),
         (r"\bpub\.? lib(?:rary|r?\b\.?)", "public library"),
@@ -207,38 +209,10 @@ _WORDINGS = tuple(
         (r"\bof ed\.?$", "of education"),
         (r"\b(?:r\.? ?c\.? |roman catholic )(church|school|primary|parish)", r"catholic \1"),
         (r"\bgymn?\.", "gymnasium"),
-        (r"\b(grund|haupt|mittel|real|berufs|musik|volks|gesamt|förder|hoch)sch\.(\s|$)", r"\1schule\2"),
-        (r"^(?-i:MV) ", "musikverein "),
-        (r"\bev\. ", "evangelische "),
-        (r"\blyc\. ", "lycée "),
-        (r"(^|\s)[ée]c\. (prim\. )?", r"\1école \2"),
-        (r"^(?-i:SP) +(nr|no|im|\d+)\b", r"szkoła podstawowa \1"),
-        (r"^((?-i:[IVX]+) )?(?-i:LO) (nr|no|im|w)\b", r"\1liceum ogólnokształcące \2"),
-        (r"^(?-i:I\. ?C\.) ", "istituto comprensivo "),
-        (r"\bist\.? comp\.? ", "istituto comprensivo "),
-        (r"\b(?-i:ISD)$", "independent school district"),
-        (r"([^\s\d,]{3}\s+)(?-i:SD)( #?\d+)?$", r"\1school district\2"),
-        (r"\bhigh-?(schools?)\b", r"high \1"),
-        (r"^(?-i:SM([AK])) ?(N|Negeri)\s", r"SM\1 state "),
-        (r"^(?-i:SMA) state\s", "state high school "),
-        (r"^(?-i:SMK)\s", "vocational high school "),
         (
             r"\bc[oô]ng ty (tnhh|tr[aá]ch nhi[eệ]m h[uữ]u h[aạ]n|c[oổ] ph[aầ]n|cp|h[oợ]p danh)( mtv| m[oộ]t th[aà]nh vi[eê]n)?\b|\bctcp\b|\bdoanh nghi[eệ]p t[uư] nh[aâ]n\b|\bdntn\b",
             "",
         ),
-        (r"(tr[uư][oờ]ng )?[đd][aạ]i h[oọ]c\b", "university"),
-        (r"(tr[uư][oờ]ng )?(THPT|trung h[oọ]c ph[oổ] th[oô]ng)\b", "high school"),
-        (r"\bcomputer sciences?\b|\bcomputing\b", "informatics"),
-        (
-            r"\b((gymn[aá]si(um|a|et|e)|gymn[aá]zi(um|a)|gimn[aá][zs]i(um|ja|ul|o)|gimnazjum|lyc[eé]e|lyceum|liceu[ml]?|lise(si)?|liceo|licej|lukio)(sko[ll][ae])?)\b",
-            r"\1 school",
-        ),
-        (r"hochschule\b|\bh[oö]gskola(n)?\b|\bh[oø]j?gskole(n)?\b", " higher school"),
-        (
-            r"\b(grund|haupt|mittel|real|berufs|musik|volks|fach|ober|gesamt|gemeinschafts|kunst|handels|wirtschafts)(schulen?|kolleg|akademie|gymnasium)\b",
-            r"\1 \2",
-        ),
-        (r"\b(musik|grund|folk(?:e|h[oö]g))s?(sko(?:la|le|len|lan))\b", r"\1 \2"),
     )
 )
 """What brackets, spaces, a lone letter or their place hide from the table of words: legal forms, numbers, schools; and what stands for each."""
@@ -269,7 +243,8 @@ _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})
 
 def plain(column: Column) -> Column:
     """Names with hidden legal forms, numbers and schools spelled as the table of words has them."""
-    return Column(reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), (*_WORDINGS, KING)), column.codes)
+    spelled = reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), (*_WORDINGS, KING))
+    return Column(reworded(spelled, SCHOOLS), column.codes)
 
 
 _WORD, _SON = r"[\pL'’-]{2,}", rf"{GENERATION}\.?"
