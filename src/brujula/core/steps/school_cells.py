@@ -78,6 +78,7 @@ SCHOOLS = tuple(
         (r"\bvolkshochschule\b", "vhs"),
         (r"\bh[öo]here technische (?:bundes)?lehr(?:- und versuchs)?anstalt\b|^(?-i:HTBL(?:[AV]|u?VA))\b", "htl"),
         (r"\binternatsschule\b", "boarding school"),
+        (r"(berufs)?(schul|bildungs)zentrum\b", r"\1 \2 zentrum"),
         # Russia
         (r"^(?-i:М[БАК]?ОУ|Г[БА]?ОУ|ФГБОУ(?: ВП?О)?)\s+", ""),
         _word("СОШ|средняя (?:общеобразовательная )?школа", "secundaria school"),
