@@ -1,6 +1,7 @@
 """The promises, as properties over small lists of people who are easily confused."""
 
 import sqlite3
+from itertools import permutations
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -118,11 +119,24 @@ def test_order_changes_no_outcome(existing, incoming, random):
         new.iloc[rows].reset_index(drop=True), against=old.iloc[records].reset_index(drop=True), entity="contact"
     )
     for place, row in enumerate(rows):
-        for column in ("outcome", "confidence"):
+        for column in ("outcome", "confidence", "record_id"):
             assert one.outcomes[column][row] == other.outcomes[column][place]
-        assert sorted(one.outcomes["record_id"][row].split(";")) == sorted(other.outcomes["record_id"][place].split(";"))
     columns = ["record_id", "field", "before", "after"]
     assert sorted(map(tuple, one.changes[columns].values)) == sorted(map(tuple, other.changes[columns].values))
+
+
+def test_of_two_as_likely_the_same_is_named_first():
+    """Promise 5: a row that may be any of several, none more than the others, names them in one order, whichever stands first on record."""
+    names = ["Harrow Brass, Orme", "Harrow Brass, Yarrow", "Harrow Brass, Tessel"]
+    old = pd.DataFrame([[f"A-{i}", *n.split(", "), ""] for i, n in enumerate(names)], columns=["id", "name", "city", "website"])
+    fill = pd.DataFrame([[f"F-{i}", f"Filler{i:03}x Reeds", "Quindle", ""] for i in range(60)], columns=old.columns)
+    new = pd.DataFrame([["Harrow Brass", "", ""]], columns=["name", "city", "website"])
+    named = set()
+    for order in permutations(range(3)):
+        plan = brujula.plan(new, against=pd.concat([old.iloc[list(order)], fill], ignore_index=True), entity="account")
+        assert plan.outcomes["outcome"][0] == "review", plan.explain(1)
+        named.add((plan.outcomes["record_id"][0], plan.outcomes["reason"][0]))
+    assert len(named) == 1, named
 
 
 @FEW

@@ -186,7 +186,7 @@ class Plan:
         """Per row the pair with an existing record that came nearest without linking, -1 = none."""
         pairs, n = self.matched.judged.graded.pairs, self.batch.n_existing
         across = np.flatnonzero((pairs.left >= n) & (pairs.right < n))
-        order = across[np.lexsort((pairs.right[across], np.round(self.matched.judged.total[across], 6)))]
+        order = across[np.lexsort((self.matched.order[pairs.right[across]], np.round(self.matched.judged.total[across], 6)))]
         out = np.full(self.batch.n_incoming, -1, np.int64)
         out[pairs.left[order] - n] = order
         return out

@@ -184,8 +184,9 @@ def explain(plan: Plan, row: int) -> list[str]:
     ]
     pairs = judged.graded.pairs
     mine = np.flatnonzero((pairs.left == n + row - 1) | (pairs.right == n + row - 1))
-    mine = mine[np.argsort(-judged.total[mine], kind="stable")][:10]
-    names = plan.name_of(np.where(pairs.left[mine] == n + row - 1, pairs.right[mine], pairs.left[mine])).to_pylist()
+    others = np.where(pairs.left[mine] == n + row - 1, pairs.right[mine], pairs.left[mine])
+    best = np.lexsort((plan.matched.order[others], -np.round(judged.total[mine], 6)))[:10]
+    mine, names = mine[best], plan.name_of(others[best]).to_pylist()
     for pair, name in zip(mine.tolist(), names, strict=True):
         rule = f', rule "{plan.matched.rules[judged.rule[pair]].name}"' if judged.rule[pair] >= 0 else ""
         out.append(

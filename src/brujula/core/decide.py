@@ -165,7 +165,9 @@ class _Rows:
 
     def _best_of(self, chosen: NDArray[np.bool_]) -> tuple[NDArray[np.float64], NDArray[np.int64]]:
         """Highest evidence per row among some of its pairs, and the pair that has it."""
-        return _best(self.row[chosen], self.judged.total[self.pair][chosen], self.pair[chosen], self.n_incoming)
+        at = np.flatnonzero(chosen)
+        at = at[np.argsort(-self.facts.rank[self.record[at]], kind="stable")]  # of two as good, who would stay
+        return _best(self.row[at], self.judged.total[self.pair[at]], self.pair[at], self.n_incoming)
 
     def torn_between_records(self) -> None:
         """Rows whose group has records that links among themselves do not hold together go to a person, but for those surely one with some of them."""
@@ -269,7 +271,7 @@ class _Rows:
         also = self.rival & (self.because[row] == B_ALL) & np.isin(outcome[row], (UPDATE, MERGE))
         group = self.of[self.n_existing :]
         wanted = self.open | self.inside
-        open_row, open_record, open_pair = _open(outcome, row, self.record, self.pair, wanted, group, judged)
+        open_row, open_record, open_pair = _open(outcome, row, self.record, self.pair, wanted, group, judged, self.facts.rank)
         first = np.append(True, open_row[1:] != open_row[:-1]) if len(open_row) else np.zeros(0, bool)
         cause[open_row[first]] = open_pair[first]
         return Decided(
@@ -410,8 +412,9 @@ def _open(
     wanted: NDArray[np.bool_],
     row_group: NDArray[np.int32],
     judged: Judged,
+    rank: NDArray[np.int64],
 ) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int64]]:
-    """Candidates of the rows under review: their own, or for want of any, those of the rows in their group."""
+    """Candidates of the rows under review: their own, or for want of any, those of the rows in their group; of two as good, who would stay first."""
     take = wanted & (judged.verdict[pair] >= UNSURE)
     row, record, pair = row[take], record[take], pair[take]
     review = np.flatnonzero(outcome == REVIEW).astype(np.int32)
@@ -438,5 +441,5 @@ def _open(
     row, record, pair = row[order], record[order], pair[order]
     fresh = np.append(True, (row[1:] != row[:-1]) | (record[1:] != record[:-1])) if len(row) else np.zeros(0, bool)
     row, record, pair = row[fresh], record[fresh], pair[fresh]
-    order = np.lexsort((record, -np.round(judged.total[pair], 6), row))
+    order = np.lexsort((rank[record], -np.round(judged.total[pair], 6), row))
     return row[order], record[order], pair[order]
