@@ -573,6 +573,8 @@ FIRMS = [
     ("E-Harrow Campus", "EHarrow Campus", "same"),
     ("Complejo Educativo Harrow", "Harrow Educational Complex", "spelled differently"),
     ("Harrow Utara", "Harrow Selatan", "another unit"),
+    ("Zespół Szkół Elektroniczno-Mechanicznych Harrow", "Harrow Electronic and Mechanical School Complex", "spelled differently"),
+    ("Harrow Mathematical Institute", "Institut Matematichniy Harrow", "spelled differently"),
     ("Staatliches Berufsschulzentrum Harrow", "Harrow State Vocational School Center", "spelled differently"),
     ("Buxoro Davlat Universiteti", "Bukhara State University", "same"),
     ("Harrow Lyceum № 84", "Harrow Lyceum N 84", "same"),

@@ -12,6 +12,7 @@ import brujula
 from brujula.core.batch import Batch, Column
 from brujula.core.kind import Compared, Comparison, Kind, Level
 from brujula.problems import CATALOGUE
+from brujula.tables.firm_words import stems_of_words, words_of_firms
 from brujula.testing import check_kind
 
 ROOT = Path(__file__).parent.parent
@@ -33,6 +34,17 @@ def test_public_names_load():
     assert 15 <= len(brujula.__all__) <= 30
     for name in brujula.__all__:
         assert getattr(brujula, name) is not None
+
+
+def test_stems_mean_words_of_the_table():
+    """What a stem means is a canonical word of the table; stems have the letters that are looked at; no canonical word begins with another's stem."""
+    stems, (classes, synonyms, _) = stems_of_words(), words_of_firms()
+    canonical = {*synonyms.values(), *classes}
+    assert set(stems.values()) <= canonical and all(synonyms.get(head, head) == head for head in stems.values())
+    for stem, head in stems.items():
+        assert 4 <= len(stem) <= 14, stem
+        begun = {w for w in canonical if w.startswith(stem) and 0 < len(w) - len(stem) <= 6 and synonyms.get(w, w) == w}
+        assert begun <= {head} | classes.keys() - set(synonyms.values()), (stem, head, begun)
 
 
 def test_readme_links_its_pictures():

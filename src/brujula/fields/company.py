@@ -23,7 +23,15 @@ from brujula.core.steps.sharing import Counts, owners, shares
 from brujula.core.steps.shortened import learned
 from brujula.core.steps.text import Words, bits_of, fold, hash_values, join_keys, keys_without_case, of_records, without
 from brujula.fields.website import firms_domains
-from brujula.tables.firm_words import countries_of_forms, endings, ends_of_words, given_names, legal_forms, words_of_firms
+from brujula.tables.firm_words import (
+    countries_of_forms,
+    endings,
+    ends_of_words,
+    given_names,
+    legal_forms,
+    stems_of_words,
+    words_of_firms,
+)
 from brujula.tables.places import by_one_name, city_table, joined, town_words, without_river
 
 _NONE = {
@@ -198,7 +206,9 @@ class Company(Kind):
         column, other, apart, called = readings
         classes, synonyms, akin = words_of_firms()
         column, given = firm_cells.given_first(column, given_names())
-        spoken = phrases.parse(column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin, ends_of_words(), legal_forms())
+        spoken = phrases.parse(
+            column, dict.fromkeys(given, GIVEN) | classes, synonyms, "/", akin, ends_of_words(), legal_forms(), stems_of_words
+        )
         town = batch.column("city")
         marked = np.append(matches(column.values.arrow(), r"\s[–—-]\s|[,(|]").to_numpy(zero_copy_only=False), False)[column.codes]
         echoed = fold(town.values), np.where(marked, town.codes, -1).astype(np.int32)

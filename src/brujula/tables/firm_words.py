@@ -70,6 +70,12 @@ def words_of_firms() -> tuple[dict[str, int], dict[str, str], dict[str, str]]:
     return classes, synonyms, akin
 
 
+@cache
+def stems_of_words() -> dict[str, str]:
+    """How words begin that mean one of the canonical words, in languages that decline and derive them."""
+    return {stem: head for head, *members in tables.groups("word_stems") for stem in members}
+
+
 def legal_forms() -> frozenset[str]:
     """Words that are legal forms, folded."""
     return tables.members("company_words", "legal")

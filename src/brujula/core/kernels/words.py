@@ -21,6 +21,7 @@ SKIP, LEGAL, NUMBER, LETTER, DIRECTION, JOINER, YEAR = 1, 2, 3, 4, 5, 6, 7
 # a bit for each part of the years: schools with none in common are two, and where it agrees the word school goes without saying.
 MAX_WORDS = 24
 _STEM = 5  # letters
+_SHORTEST_STEM, _LONGEST_STEM, _ENDING = 4, 14, 6
 _OFTENER = 6.6  # bits: a hundred times as common
 
 
@@ -38,6 +39,22 @@ def compound_heads(voc_off, voc, ends, out):
             at = np.searchsorted(ends, h)
             if at < ends.size and ends[at] == h:
                 out[w] |= np.uint32(1 << k)
+
+
+@compiled("void(int64[::1], uint8[::1], uint64[::1], int64[::1])")
+def stems_of(voc_off, voc, stems, out):
+    """Where among some stems the longest one is that each word begins with, up to six letters standing behind it; else as it was.
+
+    stems : hashes of four to fourteen letters, sorted
+    """
+    for w in range(out.size):
+        start, end = voc_off[w], voc_off[w + 1]
+        for size in range(min(end - start - 1, _LONGEST_STEM), max(end - start - _ENDING, _SHORTEST_STEM) - 1, -1):
+            h = hash_range(voc, start, start + size)
+            at = np.searchsorted(stems, h)
+            if at < stems.size and stems[at] == h:
+                out[w] = at
+                break
 
 
 @inner("float32(int32[::1], float32[::1], int64, int64)")

@@ -72,12 +72,14 @@ def parse(
     akin: Mapping[str, str] = MappingProxyType({}),
     ends: tuple[str, ...] = (),
     formal: frozenset[str] = frozenset(),
+    stems: Table = dict,
 ) -> Phrases:
     """Core words of a column's texts. classes: folded word to class; words of digits (12, 3rd, b2) are NUMBER, years YEAR, single letters LETTER.
 
     akin   : words that may stand for another one, though not for each other (a gymnasium or a lyceum for a high school)
     ends   : words that make another one with a word before them (Stadtwerke)
     formal : legal forms, which are seen through a slip
+    stems  : how words begin that mean another one and are in no table
     dotted : punctuation that joins single letters as a dot does (S/A)
     """
     words = fold(column.values, dotted)
@@ -92,6 +94,7 @@ def parse(
         )
         cls = np.where(single & (cls == classed.SKIP), classed.JOINER, cls).astype(np.int32)
     concepts = concept_of(words, synonyms)
+    cls, concepts = _by_stem(words, stems, classes, cls, concepts)
     cls, concepts = _with_slips(words, formal, cls, concepts)
     n = len(column.values)
     off = np.zeros(n + 1, np.int64)
@@ -126,6 +129,33 @@ def _with_articles(words: Words, cls: NDArray[np.int32], at: NDArray[np.int64], 
         written = pc.binary_join_element_wise(before, written, pa.scalar("", pa.large_string()))
         out[which, back - 1] = hash_values(Texts.of(written))
     return out
+
+
+@cache
+def _stems(table: Table) -> tuple[Keys, NDArray[np.int64], tuple[str, ...]]:
+    """Hashes of how words begin, sorted, which meaning each has, and the meanings."""
+    known = table()
+    hashes = hash_values(Texts.of(list(known)))
+    meanings, which = np.unique(np.array(list(known.values()), str), return_inverse=True)
+    order = np.argsort(hashes)
+    return hashes[order], which[order].astype(np.int64), tuple(meanings.tolist())
+
+
+def _by_stem(
+    words: Words, stems: Table, classes: Mapping[str, int], cls: NDArray[np.int32], concepts: Keys
+) -> tuple[NDArray[np.int32], Keys]:
+    """The classes and what the words mean, with those of no table by how they begin: matematychnoho is mathematics."""
+    if not stems():
+        return cls, concepts
+    hashes, which, meanings = _stems(stems)
+    found = np.full(len(cls), -1, np.int64)
+    classed.stems_of(words.vocabulary.offsets, words.vocabulary.data, hashes, found)
+    at = np.flatnonzero((found >= 0) & (cls == classed.WORD) & (concepts == words.hashes))
+    meant = which[found[at]]
+    cls, concepts = cls.copy(), concepts.copy()
+    concepts[at] = hash_values(Texts.of(list(meanings)))[meant]
+    cls[at] = np.array([classes.get(word, classed.WORD) for word in meanings], np.int32)[meant]
+    return cls, concepts
 
 
 _SELDOM = 5e-5  # share of the texts that have one slip, at most
