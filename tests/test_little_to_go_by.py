@@ -345,9 +345,10 @@ def test_a_rare_word_is_found_by_its_stem(name):
 
 
 def test_the_records_say_which_words_of_a_question_are_rare():
-    """Of a question's four words the one that hardly any record has is looked for."""
-    kept = brujula.Lookup(_alike_in_letters(), entity="account")
-    assert "A-1" in kept.check({"name": "Surquistan Opera and Ballet Centre"}).sentence
+    """Of a question's four words the one that hardly any record has is looked for, not those that hundreds have."""
+    others = [[f"A-{i + 2}", f"{f[1]} {('Opera', 'Ballet', 'Centre')[i % 3]}"] for i, f in enumerate(_filler(990))]
+    kept = brujula.Lookup(pd.DataFrame([["A-1", "Surquistana"], *others], columns=["id", "name"]), entity="account")
+    assert kept.check({"name": "Surquistana Opera and Ballet Centre"}).record_ids == ("A-1",)
 
 
 WORKERS = [

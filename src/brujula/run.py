@@ -182,7 +182,17 @@ def decided(
     before = np.full(batch.n_incoming, -1, np.int32)
     before[claims.row[claims.how == LOADED] - n] = claims.record[claims.how == LOADED]
     facts = deciding.Facts(
-        rejected, suppressed, nameless, couple, idle_records, rank[:n], changed_at(cleaned, policy)[:n], filled[n:], tied, before
+        rejected,
+        suppressed,
+        nameless,
+        couple,
+        idle_records,
+        ids,
+        rank[:n],
+        changed_at(cleaned, policy)[:n],
+        filled[n:],
+        tied,
+        before,
     )
     how = policy.outcomes
     choices = deciding.Choices(how.mode, how.unsure, how.several, how.duplicates, how.twice, how.inactive, how.moved)

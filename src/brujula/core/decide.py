@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
 from numpy.typing import NDArray
 
 from brujula.core.arrays import NONE, SAME, UNSURE, Judged
@@ -90,6 +92,7 @@ class Facts:
     nameless : bool[n_incoming], rows of which nobody new can be made
     couple   : bool[n_incoming], rows that name two people
     inactive : bool[n_existing]
+    ids      : of the existing records
     rank     : int64[n_existing], who would stay if all were merged: the lowest
     changed  : int64[n_existing], when a record was last changed, as a rank: the highest is the newest
     filled   : int32[n_incoming], how many fields a row fills
@@ -102,6 +105,7 @@ class Facts:
     nameless: NDArray[np.bool_]
     couple: NDArray[np.bool_]
     inactive: NDArray[np.bool_]
+    ids: pa.Array
     rank: NDArray[np.int64]
     changed: NDArray[np.int64]
     filled: NDArray[np.int32]
@@ -271,7 +275,7 @@ class _Rows:
         also = self.rival & (self.because[row] == B_ALL) & np.isin(outcome[row], (UPDATE, MERGE))
         group = self.of[self.n_existing :]
         wanted = self.open | self.inside
-        open_row, open_record, open_pair = _open(outcome, row, self.record, self.pair, wanted, group, judged, self.facts.rank)
+        open_row, open_record, open_pair = _open(outcome, row, self.record, self.pair, wanted, group, judged, self.facts.ids)
         first = np.append(True, open_row[1:] != open_row[:-1]) if len(open_row) else np.zeros(0, bool)
         cause[open_row[first]] = open_pair[first]
         return Decided(
@@ -404,6 +408,16 @@ def _best(
     return best, cause
 
 
+def _by_id(ids: pa.Array, record: NDArray[np.int32]) -> NDArray[np.int64]:
+    """Ranks of records by their ids, wherever they stand in their list: shorter ones first, so that C-2 goes before C-10."""
+    some, at = np.unique(record, return_inverse=True)
+    text = ids.take(pa.array(some))
+    sort = pc.sort_indices(pa.table({"size": pc.utf8_length(text), "id": text}), [("size", "ascending"), ("id", "ascending")])
+    rank = np.empty(len(some), np.int64)
+    rank[sort.to_numpy()] = np.arange(len(some))
+    return rank[at]
+
+
 def _open(
     outcome: NDArray[np.int8],
     row: NDArray[np.int32],
@@ -412,9 +426,9 @@ def _open(
     wanted: NDArray[np.bool_],
     row_group: NDArray[np.int32],
     judged: Judged,
-    rank: NDArray[np.int64],
+    ids: pa.Array,
 ) -> tuple[NDArray[np.int32], NDArray[np.int32], NDArray[np.int64]]:
-    """Candidates of the rows under review: their own, or for want of any, those of the rows in their group; of two as good, who would stay first."""
+    """Candidates of the rows under review: their own, or for want of any, those of the rows in their group; of two as good, in the order of their ids."""
     take = wanted & (judged.verdict[pair] >= UNSURE)
     row, record, pair = row[take], record[take], pair[take]
     review = np.flatnonzero(outcome == REVIEW).astype(np.int32)
@@ -441,5 +455,5 @@ def _open(
     row, record, pair = row[order], record[order], pair[order]
     fresh = np.append(True, (row[1:] != row[:-1]) | (record[1:] != record[:-1])) if len(row) else np.zeros(0, bool)
     row, record, pair = row[fresh], record[fresh], pair[fresh]
-    order = np.lexsort((rank[record], -np.round(judged.total[pair], 6), row))
+    order = np.lexsort((_by_id(ids, record), -np.round(judged.total[pair], 6), row))
     return row[order], record[order], pair[order]
