@@ -302,6 +302,8 @@ PEOPLE = {
     "a short name, and each mailbox its own": ({**ONLY, "email": "robert.wrenfield@post.example", **HOME}, {**ONLY, "first_name": "Bob", "email": "bob.wrenfield@post.example", **HOME}, FOUND),
     "a name in other letters, one mailbox": ({**P, "first_name": "משה", "last_name": "כהן"}, {**P, "first_name": "Moshe", "last_name": "Cohen"}, HELD),
     "in other letters and the mailbox somebody else's": ({**ONLY, "first_name": "משה", "last_name": "כהן", "email": "moshe@harrow.example", **HOME}, {**ONLY, "first_name": "Dana", "last_name": "Cohen", "email": "dana@post.example", **HOME}, NEW),
+    "brother and sister, each by the family's name": ({"first_name": "Aleksandr", "last_name": "Quistak", "phone": "212-555-0147", **HOME}, {"first_name": "Aleksandra", "last_name": "Quistakova", "phone": "212-555-0147", **HOME}, HELD),
+    "an initial, and the family's name as a woman bears it": ({"first_name": "Adam", "last_name": "Quistak", "phone": "212-555-0147", **HOME}, {"first_name": "A.", "last_name": "Quistakova", "phone": "212-555-0147", **HOME}, HELD),
     "in Russian letters": ({**P, "first_name": "Ольга", "last_name": "Кузьмина", "email": ""}, {**P, "first_name": "Olga", "last_name": "Kuzmina", "email": ""}, FOUND),
     "two doors of one street": ({**ONLY, **HOME}, {**ONLY, **HOME, "street": "140 Mill Street"}, HELD),
     "another number of the area": ({**P, "phone": "0172 9925904"}, {**ONLY, "phone": "0172 9968532", "email": "clarinet.bob@post.example"}, HELD),

@@ -35,6 +35,10 @@ GIVEN = [
     ("Sebastian", "Basti", "nickname"),
     ("J.", "Jane", "initial"),
     ("J. Anne", "Jane", "initial"),
+    ("Yuki", "Yuka", "similar"),
+    ("Kiran", "Karan", "similar"),
+    ("Amina", "Aminu", "similar"),
+    ("Puja", "Pooja", "nickname"),
     ("Jane", "John", "another name of one initial"),
     ("Anne Marie", "Annemarie", "same"),
     ("Mary Ann", "Mary", "same"),
@@ -92,6 +96,9 @@ MIDDLE = [
     ("A.J.", "Ada Jane", "same"),
     ("Ada E.", "Ada F.", "different"),
     ("A.J.", "Ada Ruth", "different"),
+    ("Mohammad Asif", "Mohammad Arif", "different"),
+    ("Ana Marta", "Ana María", "different"),
+    ("Ana Kathrina", "Ana Kathrinna", "same"),
 ]
 
 

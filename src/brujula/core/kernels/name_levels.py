@@ -38,10 +38,10 @@ _READING = types.UniTuple(_INT, 8)
 
 @inner("int64(int32[::1], int64, int64, int32[::1])")
 def _second(ids, start, end, cls):
-    """The second of the given words ids[start:end], particles before another passed over (Maria del Carmen; not Ada E.); -1 = none."""
+    """Where the second of the given words ids[start:end] stands, particles before another passed over (Maria del Carmen; not Ada E.); -1 = nowhere."""
     for k in range(start + 1, end):
         if cls[ids[k]] != PARTICLE or k == end - 1:
-            return ids[k]
+            return k
     return -1
 
 
@@ -159,16 +159,19 @@ def _best_turned(words, spans, wrong_a, wrong_b, whole_a, whole_b, reading):
     return reading
 
 
-@inner("int64(int32[::1], int32[::1], int64[::1], uint8[::1], int64, int64, int64, int64, uint64[::1])")
-def _middle(ids, cls, voc_off, voc, x0, x1, y0, y1, pm):
+@inner(_INT(NAME_WORDS, _INT, _INT, _INT, _INT))
+def _middle(words, x0, x1, y0, y1):
     """Level of the second given names: 1 = they agree, at least by an initial, 0 = they differ, -1 = a side has none, or it is the other's first."""
-    x, y = _second(ids, x0, x1, cls), _second(ids, y0, y1, cls)
-    if x < 0 or y < 0 or ids[x0] == y or ids[y0] == x:
+    ids, voc_off, voc = words.ids, words.voc_off, words.voc
+    i, j = _second(ids, x0, x1, words.cls), _second(ids, y0, y1, words.cls)
+    if i < 0 or j < 0 or ids[x0] == ids[j] or ids[y0] == ids[i]:
         return -1
+    x, y = ids[i], ids[j]
     s, e, t, u = voc_off[x], voc_off[x + 1], voc_off[y], voc_off[y + 1]
     if x == y or ((e - s == 1 or u - t == 1) and voc[s] == voc[t]):
         return 1
-    return 1 if slip(voc, s, e, voc, t, u, pm) <= 1 else 0
+    # A slip, and no other name: Mohammad Asif and Mohammad Arif are brothers.
+    return 1 if slip(voc, s, e, voc, t, u, words.pm) <= 1 and given_level(words, i, i + 1, j, j + 1)[0] != G_SIMILAR else 0
 
 
 @inner(_INT(_INT, _INT))
@@ -229,7 +232,7 @@ def compare_names(left, right, off, n_given, whole, suffix, words, out, common):
         if g < 0 and f == F_SAME and a1 == a0 and b1 == b0:
             g, gc = G_SAME, -1  # all that either side has of a name
         told = g >= G_INITIAL and g != G_MIDDLE
-        out[p, 2] = _middle(ids, cls, voc_off, voc, x0, x1, y0, y1, words.pm) if told else -1
+        out[p, 2] = _middle(words, x0, x1, y0, y1) if told else -1
         if g == G_DIFFERS and a1 > a0 and b1 > b0:
             x, y = ids[a0], ids[b0]
             written_out = voc_off[x + 1] - voc_off[x] > 1 and voc_off[y + 1] - voc_off[y] > 1
