@@ -37,6 +37,8 @@ GIVEN = [
     ("J. Anne", "Jane", "initial"),
     ("Yuki", "Yuka", "similar"),
     ("Kiran", "Karan", "similar"),
+    ("Earl", "Earlene", "similar"),
+    ("Ángel", "Ángela", "similar"),
     ("Amina", "Aminu", "similar"),
     ("Puja", "Pooja", "nickname"),
     ("Jane", "John", "another name of one initial"),

@@ -153,7 +153,7 @@ def is_other_gender(voc, a0, a1, b0, b1):
         return voc[b1 - 2] == voc[a1 - 1]
     first, next_, before = voc[b1 - more], voc[b1 - more + 1], voc[b1 - 2]
     if more == 3:
-        return first == i and (next_ == n or next_ == t)  # -ine, -ina, -ita
+        return (first == i and (next_ == n or next_ == t)) or (first == e and next_ == n)  # -ine, -ina, -ita, -ene
     return first == e and next_ == before and (before == t or before == ell)  # -ette, -elle
 
 
