@@ -134,6 +134,7 @@ class PersonName(Kind):
                 Level("another name of one initial", "differs", 0.003, 0.065),
                 Level("another name, the mailbox gives its initial", "partial", 0.002, 0.002),
                 Level("in other letters", "partial", 0.002, 0.002, silent=True),
+                Level("similar, and their mailbox says neither", "partial", 0.003, 0.0024, rare=True),
             ),
         ),
         Comparison(

@@ -133,6 +133,27 @@ def own_mailboxes(word, other_word, mailbox, other_mailbox, box_off, box, voc_of
             out[p] = not (stands_in(box, a0, a1, voc, y0, y1) and stands_in(box, b0, b1, voc, x0, x1))
 
 
+@compiled("void(int32[::1], int32[::1], int32[::1], int64[::1], uint8[::1], int64[::1], uint8[::1], boolean[::1])")
+def says_neither(word, other_word, mailbox, box_off, box, voc_off, voc, out):
+    """Whether a mailbox two share says neither's given name: it has no three letters that one begins with, nor begins or ends with its initial.
+
+    word, other_word, mailbox : int32[n_pairs], given words, -1 = none, and the mailbox (letters before the @)
+    """
+    for p in range(word.size):
+        s, e = box_off[mailbox[p]], box_off[mailbox[p] + 1]
+        while e > s and 48 <= box[e - 1] <= 57:
+            e -= 1
+        out[p] = e > s
+        for w in (word[p], other_word[p]):
+            if w < 0:
+                out[p] = False
+            elif out[p]:
+                w0, w1 = voc_off[w], voc_off[w + 1]
+                out[p] = (
+                    box[s] != voc[w0] and box[e - 1] != voc[w0] and not stands_in(box, s, e, voc, w0, min(w1, w0 + _BEGINNING))
+                )
+
+
 @compiled(
     "void(int32[::1], int32[::1], int64[::1], uint8[::1], int64[::1], int32[::1], int32[::1], int32[::1], int64[::1], uint8[::1], uint8[::1])"
 )

@@ -73,6 +73,9 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         (levels[:, 0] == level.G_SIMILAR) & (names.box.take(left) == names.box.take(right)) & (a >= 0) & (b >= 0)
     )
     levels[like[_of_a_third(names, left[like], right[like])], 0] = level.G_BEGINS
+    alike = (levels[:, 0] == level.G_SIMILAR) | ((levels[:, 0] == level.G_SAME) & (levels[:, 2] == 0))  # Jean-Paul, Jean-Pierre
+    like = np.flatnonzero(alike & (levels[:, 1] >= level.F_SIMILAR))
+    levels[like[_said_by_none(names, left[like], right[like])], 0] = level.G_NEITHER
     # Many characters are one word in Latin letters, or the beginning of another: what is left to say is that the names sound alike.
     mine, other = names.characters.take(left), names.characters.take(right)
     apart_written = (mine != 0) & (other != 0) & (mine != other)
@@ -114,6 +117,17 @@ def _of_a_third(names: Names, left: NDArray[np.int32], right: NDArray[np.int32])
     for own in (left, right):
         found = _compared(names, own[out], names.alias[own[out]])[0]
         out[out] = np.isin(found[:, 0], _APART) & (found[:, 1] >= level.F_PART)
+    return np.asarray(out)
+
+
+def _said_by_none(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which pairs share a mailbox that says neither's given name: home12@ of Luis and of Luisa."""
+    out = (names.box[left] == names.box[right]) & (names.box[left] != 0)
+    left, right = left[out], right[out]
+    found, letters, voc = np.zeros(len(left), bool), names.boxes, names.words.vocabulary
+    words = (first_words(names, side)[0] for side in (left, right))
+    boxed.says_neither(*words, names.box_codes[left], letters.offsets, letters.data, voc.offsets, voc.data, found)
+    out[out] = found
     return np.asarray(out)
 
 
