@@ -19,7 +19,7 @@ from brujula.core.steps.parallel import n_threads, spread
 
 _FEW = 32
 _PART = 65_536  # texts that one core takes at once
-_TOGETHER = 24  # patterns looked for in one go: what RE2 has to remember of a hundred is too much for it, and each text takes ten times as long
+TOGETHER = 24  # patterns looked for in one go: what RE2 has to remember of a hundred is too much for it, and each text takes ten times as long
 _LONG = 400  # letters: a longer text `re` may try to read in every way, where RE2 takes one
 _OFTEN = 4  # questions of a few texts after which a pattern is worth compiling: that takes as long as a hundred calls of Arrow
 _SETS = {
@@ -165,7 +165,7 @@ def matches_any(text: pa.Array, patterns: Sequence[str]) -> pa.Array:
     several = [one for pattern in patterns if (one := _kept(text, pattern))]
     if len(several) == len(patterns) and not _long(few := text.to_pylist()):
         return pa.array([None if x is None else any(one.search(x) for one in several) for x in few], pa.bool_())
-    found = [_by_arrow(text, patterns[at : at + _TOGETHER]) for at in range(0, len(patterns), _TOGETHER)]
+    found = [_by_arrow(text, patterns[at : at + TOGETHER]) for at in range(0, len(patterns), TOGETHER)]
     return reduce(pc.or_, found)
 
 

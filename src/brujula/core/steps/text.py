@@ -18,7 +18,7 @@ from brujula.core.batch import Column, Keys, Texts
 from brujula.core.kernels import hashing, text as kernel
 from brujula.core.steps import alphabets
 from brujula.core.steps.listed import among
-from brujula.core.steps.patterns import matches, matches_any, replaced
+from brujula.core.steps.patterns import TOGETHER, matches, matches_any, replaced
 
 _N_CODE_POINTS = 0x30000
 _GREEK_FROM = 0xCE  # lead byte
@@ -233,15 +233,32 @@ def reworded(texts: Texts, wordings: Sequence[tuple[str, str]], odd: str = "", b
     but      : a pattern of texts to be let be
     """
     text = texts.arrow()
+    if not odd and not but:
+        mended = _in_turn(text, wordings)
+        return texts if mended is text else Texts.of(mended)
     chosen = matches(text, odd) if odd else matches_any(text, [wording for wording, _ in wordings])
     if but:
         chosen = pc.and_(chosen, pc.invert(matches(text, but)))
     if not pc.any(chosen).as_py():
         return texts
-    mended = text.filter(chosen)
-    for wording, meant in wordings:
-        mended = replaced(mended, wording, meant)
-    return Texts.of(pc.replace_with_mask(text, chosen, mended))
+    return Texts.of(pc.replace_with_mask(text, chosen, _in_turn(text.filter(chosen), wordings)))
+
+
+def _in_turn(text: pa.Array, wordings: Sequence[tuple[str, str]]) -> pa.Array:
+    """Texts with one wording after the other replaced; the array itself where there is none.
+
+    So many are looked for in one go, and replaced in the texts that have one of them: each costs its compilation, and most lists have few.
+    """
+    for at in range(0, len(wordings), TOGETHER):
+        several = wordings[at : at + TOGETHER]
+        found = matches_any(text, [wording for wording, _ in several])
+        if not pc.any(found).as_py():
+            continue
+        mended = text.filter(found)
+        for wording, meant in several:
+            mended = replaced(mended, wording, meant)
+        text = pc.replace_with_mask(text, found, mended)
+    return text
 
 
 def _in_letters(domain: str) -> str:
