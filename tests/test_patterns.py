@@ -135,7 +135,7 @@ def test_long_columns_are_worked_on_in_parts(monkeypatch, chunked):
 
 def test_more_patterns_than_are_looked_for_at_once():
     """Each of a hundred patterns finds what it finds alone, in letters of any alphabet, and null stays null."""
-    wanted = [rf"\bReed {n}$" for n in range(3 * patterns._TOGETHER + 1)] + [r"^\pL+ło$"]
+    wanted = [rf"\bReed {n}$" for n in range(3 * patterns.TOGETHER + 1)] + [r"^\pL+ło$"]
     texts = pa.array([None, "Reed", "Horn 7", "Lindło", "żło", *(f"Mill Reed {n}" for n in range(100))], pa.large_string())
     found = patterns.matches_any(texts, wanted).to_pylist()
-    assert found == [None, False, False, True, True, *(n < 3 * patterns._TOGETHER + 1 for n in range(100))]
+    assert found == [None, False, False, True, True, *(n < 3 * patterns.TOGETHER + 1 for n in range(100))]

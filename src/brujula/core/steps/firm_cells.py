@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from brujula.core.batch import Column, Texts
 from brujula.core.steps.degrees import GENERATION
+from brujula.core.steps.institution_cells import INSTITUTIONS
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, matches, matches_any, replaced
 from brujula.core.steps.school_cells import SCHOOLS
@@ -114,7 +115,7 @@ _WORDINGS = tuple(
         (rf"\s({'|'.join(r'[. ]{1,2}'.join(form) for form in _SPACED)})\.?$", " ltd"),
         (r"\s\(?p\)?\.?\s*(ltd|limited)\b", r" pvt \1"),
         (r"\s*\(?haftungsbeschr(ä|ae|a)nkt\)?|\s*\(publ\)|\b(sanayi|san\.?)\s+ve\s+(ticaret|tic\.?)\b", ""),
-        (r"\bsp[.\s]*z[.\s]*o[.\s]*o\b", " sp zoo"),
+        (r"\bsp[.\s]*z[.\s]*o[.\s]*o\b", " spzoo"),
         (r"\bsp\.?\s*([jkpc])\b", r" sp\1"),
         (r"\bspol\.?\s*s\.?\s*r\.?\s*o\b", " sro"),
         (r"\s(a-s|a\.?\s?ş\.?)$", " as"),
@@ -242,9 +243,9 @@ _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})
 
 
 def plain(column: Column) -> Column:
-    """Names with hidden legal forms, numbers and schools spelled as the table of words has them."""
+    """Names with hidden legal forms, numbers, schools and institutions spelled as the table of words has them."""
     spelled = reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), (*_WORDINGS, KING))
-    return Column(reworded(spelled, SCHOOLS), column.codes)
+    return Column(reworded(spelled, (*SCHOOLS, *INSTITUTIONS)), column.codes)
 
 
 _WORD, _SON = r"[\pL'’-]{2,}", rf"{GENERATION}\.?"
