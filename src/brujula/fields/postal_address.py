@@ -111,7 +111,9 @@ def _streets(street: Column, n_records: int) -> tuple[phrases.Phrases, Keys, Key
     # Westring and Westringstrasse differ; Weststraße, Weststr. and Weststrasse do not.
     concepts = phrases.concept_of(words, street_short() | street_synonyms(), "strasse|straat|str", "st")
     types = hash_values(Texts.of(sorted(set(street_synonyms().values()))))
-    numbered = matches(text, r"^[0-9]+(st|nd|rd|th|[a-z]?)$|^(hwy|cr|fm)[0-9]+$").to_numpy(zero_copy_only=False)
+    numbered = matches(
+        text, r"^[0-9]+(st|nd|rd|th|[a-z]?)$|^(hwy|cr|fm)[0-9]+$|^(carrera|calle|diagonal|transversal)[0-9][0-9a-z]*$"
+    ).to_numpy(zero_copy_only=False)
     spoken = phrases.Phrases(
         codes=street.codes,
         words=words,

@@ -19,7 +19,7 @@ from brujula.core.steps.parallel import n_threads, spread
 
 _FEW = 32
 _PART = 65_536  # texts that one core takes at once
-TOGETHER = 24  # patterns looked for in one go: what RE2 has to remember of a hundred is too much for it, and each text takes ten times as long
+TOGETHER = 12  # patterns looked for in one go: what RE2 has to remember of a hundred is too much for it, and each text takes ten times as long
 _LONG = 400  # letters: a longer text `re` may try to read in every way, where RE2 takes one
 _OFTEN = 4  # questions of a few texts after which a pattern is worth compiling: that takes as long as a hundred calls of Arrow
 _SETS = {

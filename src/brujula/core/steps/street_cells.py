@@ -37,7 +37,19 @@ _ORDINALS = ((r"\d*1[123]|\d*[04-9]", "th"), (r"\d*1", "st"), (r"\d*2", "nd"), (
 """Numbers of streets, which some write without the ending: 12 West 42 Street."""
 KING = (r"(?i)\b(?:dr\.? )?(?:martin luther|m\.? ?l\.?) king\b,?(?: jr\b\.?)?", "mlk")
 """Whom many streets and schools are called by, for short."""
+_OF_COLOMBIA = (
+    ("carrera", "cra|kra?|carrera"),
+    ("calle", "calle|cll?"),
+    ("diagonal", "diag|diagonal"),
+    ("transversal", "transv|transversal"),
+)
+_CORNER = (
+    r"(\d+)\s?([a-z]?)(?:\s(sur|norte|este|oeste|bis))?\s*(?:#|n[ro]{1,2}\b\.?|n[°º]\.?|\s)\s*(\d+\s?[a-z]?)\s*[-\s]\s*(\d+)"
+)
+"""Carrera 12 # 34-56: house 56 of Carrera 12, counted from the corner with 34."""
 _WORDINGS = (
+    (r"(?i)(\d[\s,-]+\d+)\s*\.?[ºª°]?[\s.,]*(?:izq(?:uierda|da)?|izda|esq(?:uerd[oa])?)\.?\s*$", r"\1i"),
+    (r"(?i)(\d[\s,-]+\d+)\s*\.?[ºª°]?[\s.,]*(?:dcha|derecha|direit[oa]|dt[oº])\.?\s*$", r"\1d"),
     (r"(?i)^\s*(?:c/o|attn:?)\s[^,\n]*[,\n]\s*|(\d[^,\n]*)[,\n]\s*(?:c/o|attn:?)\s.*$", r"\1"),
     (r"(?i)\b(?:p\.? ?o\.? ?|post office |po)box\b|\bpob\b", "po box"),
     (
@@ -73,7 +85,7 @@ _WORDINGS = (
     (rf"({_LETTERS})(\d)", r"\1 \2"),  # Weststraße12
     (r"^\s*0*(\d+)(\pL{3})", r"\1 \2"),  # 12Mill Street
     *((rf"(?i)^\s*{word}\s+(\pL)", rf"{n} \1") for n, word in enumerate(_IN_WORDS, 1)),  # One Harrow Plaza
-    (r"(?i)\b(\d+)[\s/]*(b)is\b|\b(\d+)[\s/]*(t)er\b", r"\1\3\2\4"),  # 12 bis rue
+    (r"(?i)\b(\d+)[\s/-]*(b)is\b|\b(\d+)[\s/-]*(t)er\b", r"\1\3\2\4"),  # 12 bis rue
     (r"(\d)\s*[ºª°](?:\s*([A-Za-z])($|[\s,;.-]))?", r"\1\2\3"),  # 2º B
     (r"^\s*(\d+) ([A-DF-Ha-df-h]) (\pL{3,} \pL{2})", r"\1\2 \3"),  # 221 B Mill Street
     (r"(?i)\b(?:u\.?s\.? |state |national )?(?:highway|hwy|route|rte|rt|state r(?:oa)?d)\.?[ -]*(\d+)", r"hwy\1"),
@@ -86,6 +98,19 @@ _WORDINGS = (
     (r"(?i)\b([clpv])\.\s?(zz?a|so|le|go)\b", r"\1\2"),  # P.zza, C.so, V.le, L.go
     (r"(?i)\bp\.?[º°]", "paseo"),
     (r"(?i)\b(rue|boul|boulevard|av|avenue|chemin)\b(.*\s)o\.?\s*$", r"\1\2ouest"),
+    (r"(?i)(\pL{2}\s)u\.(\s*\d|$)", r"\1utca\2"),  # Hárs u. 5
+    (r"(?i)(\pL{3}\s)g\.(\s*\d|$)", r"\1gatvė\2"),
+    (r"(?i)(\pL{3})vn\.?(\s*\d|\s*$)", r"\1veien \2"),
+    (r"(?i)(\pL{3})gt\.?(\s*\d|\s*$)", r"\1gata \2"),
+    (r"(^|\s)[Tt]ř\.", r"\1třída "),
+    (r"(?i)(^|[\s,])пр(?:-т|осп)?\.?(\s|$)", r"\1проспект\2"),
+    (r"(?i)(^|[\s,])пл\.(\s|$)", r"\1площадь\2"),
+    (r"(?i)(^|[\s,])ш\.(\s|$)", r"\1шоссе\2"),
+    (r"(?i)(\d)[\s,]*(?:корп(?:ус)?|к)\.?\s*(\d)", r"\1 unit \2"),
+    (r"(?i)(\d)[\s,]*(?:строение|стр|с)\.?\s*(\d)", r"\1 unit \2"),
+    *((rf"(?i)\b(?:{words})\.?\s*{_CORNER}", rf"\5 {road}\1\2\3x\4") for road, words in _OF_COLOMBIA),
+    (r"(?i)^[^,\d]+\smah(?:\.|allesi|\s)[\s,]*(\pL.*\d.*)$", r"\1"),  # a quarter of a Turkish town
+    (r"(?i)[\s,]+bl\.? ?[\da-z]+(?:[\s,]+sc\.? ?[\da-z]+)?(?:[\s,]+et\.? ?\d+)?[\s,]+ap\.? ?(\d+)\s*$", r", ap \1"),
     KING,
 )
 """Ways to write a street that words cannot show, and what stands for each."""
@@ -93,6 +118,7 @@ _ODD = (
     rf"(?i)c/o|attn|shop|offic|local|level|lvl|sala|nave|sl\.? \d|pmb|½|\bs[./]?\s?n\.?\s*$|n[uú]mero|\bcl\.?\s*$|\d(?:\s+[nsew][a-z]*\.?)?\s+\d+{_TYPED}|interstate|\bi-\d|box|\bpob\b|no[.: ]|[hdt] fl|(?:{_UNIT_BEGINS})[a-z]*[.#,\s]+(?:\d+[ -][a-z]|[a-z][ -]\d|\d)|\d ?/|{_LETTERS}\d|^\s*\d+\pL{{3}}|^\s*(?:{'|'.join(_IN_WORDS)})\s|\d[\s/]*(?:bis|ter)\b"
     r"|\d\s*f\b|\bn[.°º]*\s*\d|-(?:d[aeiou]|l[aei]|el|et|y)\b|[ºª°]|^\s*\d+ [a-h] |\d\s+[a-h]\s*$|hwy|highway|route|\b(?:rte?|sr|sh|us|cr|fm)\.?[ -]*\d|u\.s\.|(?:state|county|co\.?) r|farm|\bm\.|\b[clpv]\.|king"
     r"|\b(?:at|off|and|x|co?[rn]r?)\b|[@&]|betw|b/w|\bne(?:ar|b)|\bopp|behi|besi|adja|next|across|corner|entre|\besq|^\s*(?:lot|parcel)|\so\.?\s*$|frente|junto|lado|cerca|detr|ecke|gegen|face"
+    r"|\s[ug]\.|(?:vn|gt)\b|tř\.|пр|пл\.|ш\.|\d[\s,]*[кс]|\b(?:cra|kra?|carrera|calle|cll?|diag|transv)|mah|izq|izda|esq|dt[oº]|direit|d(?:ere)?cha|\bbl"
 )
 """What every wording holds; one pattern of all of them takes fifty times as long to find."""
 
