@@ -775,6 +775,9 @@ def test_streets(a, b, wanted):
     [
         ({"city": "München", "country": "Germany"}, {"city": "Munich", "country": "DE"}, "same city"),
         ({"city": "St. Paul", "postal_code": "55101-2201"}, {"city": "Saint Paul", "postal_code": "55101"}, "same place"),
+        ({"city": "Mailand"}, {"city": "Milán"}, "same city"),
+        ({"city": "Bruksela"}, {"city": "Bruselas"}, "same city"),
+        ({"city": "Caerdydd"}, {"city": "Cardiff"}, "same city"),
         ({"city": "Birchmere"}, {"city": "Birchmrre"}, "same city"),
         ({"city": "Dnipro"}, {"city": "Dnepropetrovsk"}, "same city"),
         ({"city": "Birchmere"}, {"city": "Rookwood"}, "another place"),
