@@ -948,3 +948,26 @@ def test_joining(kind, first, second, joined):
 def test_consent_is_read_strictly(text, out):
     """Whatever is not a clear no is an opt-out."""
     assert bool(kinds()["consent"].strict(Texts.of([text]))[0]) == out
+
+
+@pytest.mark.parametrize(
+    ("a", "b", "wanted"),
+    [
+        ("CEO", "Chief Executive Officer", "same"),
+        ("CEO", "CFO", "shares words"),
+        ("SVP Marketing", "Senior Vice President, Marketing", "same"),
+        ("VP Sales", "SVP Sales", "shares words"),
+        ("Head of HR", "Human Resources Director", "same"),
+        ("IT Manager", "HR Manager", "different"),
+        ("Geschäftsführerin", "Managing Director", "same"),
+        ("Director", "Managing Director", "shares words"),
+        ("Musiklehrer", "Music Teacher", "same"),
+        ("Headmaster", "School Principal", "same"),
+        ("Schulleiter", "Chorleiter", "different"),
+        ("Inhaberin", "Propriétaire", "same"),
+        ("Sekretärin", "Buchhalterin", "different"),
+    ],
+)
+def test_titles(a, b, wanted):
+    """Initials of officers, compounds, and words for what somebody is in other languages."""
+    assert level("job_title", "job_title", {"job_title": a}, {"job_title": b}) == wanted

@@ -14,7 +14,43 @@ from brujula.core.kernels.words import SKIP
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import phrases
 from brujula.core.steps.placeholders import NO_LETTER, PLACEHOLDERS
-from brujula.core.steps.text import without
+from brujula.core.steps.text import reworded, without
+
+_OFFICERS = (
+    ("e", "executive"),
+    ("f", "financial"),
+    ("t", "technology"),
+    ("o", "operating"),
+    ("m", "marketing"),
+    ("i", "information"),
+)
+_WORDINGS = (
+    *((rf"(?i)\bc\.?{letter}\.?o\b\.?", f"chief {what} officer") for letter, what in _OFFICERS),
+    *(
+        (rf"(?i)\b{letter}vp\b", f"{what} vice president")
+        for letter, what in (("s", "senior"), ("e", "executive"), ("a", "assistant"))
+    ),
+    (r"(?i)\bvp\b", "vice president"),
+    (r"(?i)\bhr\b", "human resources"),
+    (r"\bIT\b", "information technology"),
+    (r"\bGM\b", "general manager"),
+    (
+        r"(?i)\bhead of (sales|marketing|operations|purchasing|finance|production|service|human resources|information technology)\b",
+        r"\1 director",
+    ),
+    (r"(?i)\bhead ?(?:master|mistress|teacher)\b|\bschulleiter(?:in)?\b|\bschool principal\b", "principal"),
+    (
+        r"(?i)\bgesch[äa]e?ftsf[üu]e?hrer(?:in)?\b|\bg[ée]rante?\b|\bamministrat(?:ore|rice) delegat[oa]\b|\bdirect(?:eu|o)r g[ée]n[ée]ral\b|\bjednatel(?:ka)?\b|\bprezes zarz[ąa]du\b",
+        "managing director",
+    ),
+    (r"(?i)\b(musik|sport|grundschul|gymnasial|berufsschul)(lehrer(?:in)?|lehrkraft)\b", r"\1 \2"),
+    (
+        r"(?i)\b(vertriebs|verkaufs|einkaufs|personal|werkstatt|marketing|projekt|produktions|b[üu]ro|orchester|chor)leiter(in)?\b",
+        r"\1 leiter",
+    ),
+    (r"(?i)\b(?:de m[úu]sica|de musique|di musica|muzyki|musik|hudby)\b", "music"),
+)
+"""What initials, compounds and several words say that the table of words cannot show."""
 
 
 @cache
@@ -55,7 +91,9 @@ class JobTitle(Kind):
 
     def standardise(self, batch: Batch, identity: Identity) -> phrases.Phrases:
         """Core words."""
-        return phrases.parse(batch.column("job_title"), dict.fromkeys(("of", "the", "and", "de", "for", "in"), SKIP), _synonyms())
+        title = batch.column("job_title")
+        title = Column(reworded(title.values, _WORDINGS), title.codes)
+        return phrases.parse(title, dict.fromkeys(("of", "the", "and", "de", "for", "in"), SKIP), _synonyms())
 
     def joined(self, held: phrases.Phrases, records: Any, asked: phrases.Phrases, who: Who) -> phrases.Phrases:
         """Titles of some of the records held, and of others behind them."""
