@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from brujula.core.batch import Column, Texts
 from brujula.core.steps.degrees import GENERATION
 from brujula.core.steps.institution_cells import INSTITUTIONS
+from brujula.core.steps.legal_cells import FORMS
 from brujula.core.steps.listed import among
 from brujula.core.steps.patterns import captured, matches, matches_any, replaced
 from brujula.core.steps.school_cells import SCHOOLS
@@ -244,7 +245,7 @@ _HUMPS = (r"([A-Za-zÀ-ÿ]{2}[a-zß-ÿ])([A-ZÀ-Þ][a-zß-ÿ]{2})", r"([A-Z]{2})
 
 def plain(column: Column) -> Column:
     """Names with hidden legal forms, numbers, schools and institutions spelled as the table of words has them."""
-    spelled = reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), (*_WORDINGS, KING))
+    spelled = reworded(reworded(column.values, _OTHER_LETTERS, _IN_OTHER_LETTERS), (*FORMS, *_WORDINGS, KING))
     return Column(reworded(spelled, (*SCHOOLS, *INSTITUTIONS)), column.codes)
 
 
