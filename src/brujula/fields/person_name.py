@@ -23,10 +23,10 @@ from brujula.core.steps.text import without
 TITLES = """mr mrs ms miss mx dr prof professor sir dame rev reverend fr father sister hon capt sgt lt col herr hr frau fr sr sra srta
 don dona med dipl habil jur rer monsieur madame mme mlle m signor signora dott dottssa ing lic dhr mevr pan pani
 drs ir mgr bc mudr judr rndr phdr hab inz ssa avv geom arq smt shri me maitre cmdr cdr cpl msgt tsgt ssgt sfc ltc lcdr ltcol rabbi coach principal
-cllr councillor councilman councilwoman ald senator rep gov ambassador supt superintendent archbishop""".split()
+cllr councillor councilman councilwoman ald senator rep gov ambassador supt superintendent archbishop dna herrn engr bpk hj hjh""".split()
 _OF_MEN = "mr|herr|hr|monsieur|señor|senor|signor|dhr"
 _OF_WOMEN = "mrs|ms|miss|mme|mlle|madame|mademoiselle|frau|señora|senora|señorita|senorita|sra|srta|signora|mevr|mevrouw"
-_MAYBE_TITLES = "don dona m hon col pan pani ing mag pastor deacon bishop judge justice mayor governor alderman chief officer sheriff nurse sheikh"
+_MAYBE_TITLES = "don dona m hon col pan pani ing mag haji kum ks lord lady ibu pastor deacon bishop judge justice mayor governor alderman chief officer sheriff nurse sheikh"
 """Titles that are names, too, or an initial: where two names follow one, it is a title."""
 _NAMES_TOO = frozenset({"don", "dona"})
 """Titles that are common given names in other countries."""

@@ -129,7 +129,7 @@ _SIGNS = f"[{chr(0x2122)}{chr(0x2190)}-{chr(0x21FF)}{chr(0x2500)}-{chr(0x27BF)}{
 """Signs beside a name: a tick, a star, a telephone, a trade mark's, a smile."""
 _THEY = r"(?:she|he|they|hers?|him|his|them|theirs?|any|all)"
 _PRONOUNS = rf"\s+[(\[]?\b{_THEY}(?:\s*/\s*{_THEY}\b)+[)\]]?"
-_NOTED = rf"(?i){_RELATIVE_OF}|{_SIGNS}|{_PRONOUNS}|[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|,\s*{_RANK}|\bn[ée]e\s|\bgeb|z domu|nacida|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@|,\s*{GENERATION}\.?\s*,|{_CLERGY}|{_SHORT_TITLE}"
+_NOTED = rf"(?i){_RELATIVE_OF}|{_SIGNS}|{_PRONOUNS}|[\[(*|@<]|\s[–—-]+\s|,\s*({_NOTE})\b|^\W*(do not|don'?t|dup|zz|xx|estate|c/o|att|sr\b)|,\s*{_RANK}|\bn[ée]e\s|\bgeb|z d(?:omu|\.)|nacida|\blate\s|dec['’]?d|\bmc\s|unknown|unbekannt|desconocid|inconnu|(ovi|evi|ov|ev|ich|iv)(ch|na)\s*$|^\s*\d|\d\s*$|(family|household)\s*$|^\s*fam|,.*\b(?:{_ROLE}|{_FIRM})\b|@|,\s*{GENERATION}\.?\s*,|{_CLERGY}|{_SHORT_TITLE}"
 """What else is written into the cells of names: notes, an employer behind, a maiden name; `Sr.` in front is no generation. Russian names stand family name first, too."""
 
 
@@ -151,8 +151,9 @@ def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
         (rf"^([^,]*[^,\s])\s*,\s*{_RANK}.*$", r"\1"),
         (r"[\s,;<(\[]+[^\s,;<(\[]+@[^\s@]+$|[\s,;(]+\+?[\d().\s-]{7,}$", ""),
         (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
-        (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
-        (r"\s*<[^<>]*>\s*$", ""),
+        (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|z d\.|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
+        (r"\s*<[^<>]*>\s*$|\s*\*+[^*]*\*+\s*$|\s+dec['’]?d\.?$|^\s*the late\s+", ""),
+        (r"\b(?-i:M[cC])\s+(\p{Lu})", r"Mc\1"),
         (
             r"^\s*(?:the\s+(\S+(?:\s+\S+)?)\s+(?:family|household)|(?:familie|fam\.|familia|famille|famiglia)\s+(\S+(?:\s+\S+)?))\s*$",
             r"\1\2",
