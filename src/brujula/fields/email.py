@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from functools import cache
 from typing import Any, NamedTuple
@@ -90,6 +91,14 @@ def _mended(column: pa.Array, chosen: pa.Array, mend: Callable[[pa.Array], pa.Ar
         return column
     chosen = pc.fill_null(chosen, False)
     return pc.replace_with_mask(column, chosen, mend(column.filter(chosen)))
+
+
+def _is_a_desks(local: pa.Array) -> NDArray[np.bool_]:
+    """Which local parts are a desk's and not a person's: info, info2, info.uk, accounts-payable, customer_service."""
+    desks = frozenset(re.sub("[._-]", "", word) for word in mail_words("role"))
+    whole = replaced(replaced(local, r"[0-9]+$", ""), r"[._-]", "")
+    first = replaced(local, r"[._-][a-z]{2,3}$", "")
+    return np.asarray(pc.or_(among(whole, desks), among(first, desks)).to_numpy(zero_copy_only=False), bool)
 
 
 class Email(Kind):
@@ -183,7 +192,7 @@ class Email(Kind):
         # ada@music.harrow.example and ada@harrow.example are at one firm.
         owned = registrable(domains)
         anybodys = pc.or_(free(domains), free(owned)).to_numpy(zero_copy_only=False)[domain_of]
-        role = among(local, mail_words("role")).to_numpy(zero_copy_only=False)
+        role = _is_a_desks(local)
         numbered = matches(local, r"\d\d").to_numpy(zero_copy_only=False)
         full = of_records(hash_values(plain), column)
         local_key, domain_key = (
