@@ -99,8 +99,9 @@ def _parts() -> tuple[tuple[str, str, str], ...]:
 
 _SHORT_REGIONS = """al ala | az ariz | ar ark | ca calif | co colo | ct conn | fl fla | il ill | ks kans | ma mass | mi mich | mn minn | ms miss | mt mont | ne nebr |
     nv nev | nm nmex | nc ncarolina | nd ndak ndakota | ok okla | or ore oreg | pa penn penna | sc scarolina | sd sdak sdakota | tn tenn | tx tex | vt verm | wa wash |
-    wv wva wvirginia | wi wis wisc | wy wyo | on ont | qc pq | sk sask | ab alta | nw nrw | mex edomex edodemexico"""
-"""Codes of regions, and what people shorten their names to where no other region is shortened so."""
+    wv wva wvirginia | wi wis wisc | wy wyo | on ont | qc pq | sk sask | ab alta | nw nrw | mex edomex edodemexico | nl nuevoleon nle | bc bajacalifornia bcn |
+    or odisha orissa od | ct chhattisgarh cg | ut uttarakhand uttaranchal"""
+"""Codes of regions, and what people shorten their names to where no other region of the country is shortened so: N.L. is Nuevo León, and Newfoundland; OR was Orissa's."""
 
 
 @cache
@@ -113,6 +114,7 @@ def region_table() -> dict[str, str]:
             found[name] = code
         if country in ("US", "CA", "AU"):
             found |= dict.fromkeys((f"{country.lower()}{code}", f"{name}{code}", f"{code}{name}", f"stateof{name}"), code)
+    del found["uk"]  # a country, and not Uttarakhand
     found |= {"bavaria": "by", "cdmx": "cmx", "ciudaddemexico": "cmx", "ny": "ny", "newyorkstate": "ny"}
     found |= {word: code for code, *words in (line.split() for line in _SHORT_REGIONS.split("|")) for word in words}
     return found
@@ -146,7 +148,7 @@ def state_table() -> dict[str, str]:
     return {word: code for word, code in region_table().items() if code in states}
 
 
-_ELSEWHERE = {"df", "distritofederal", "victoria", "georgia", "mexico", "durango", "um", "up"}
+_ELSEWHERE = {"uk", "df", "distritofederal", "victoria", "georgia", "mexico", "durango", "um", "up"}
 """States of one country by today's ISO 3166-2 whose names regions or countries elsewhere bear, or bore: D.F. was Mexico's, too."""
 
 
