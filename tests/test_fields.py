@@ -1016,3 +1016,10 @@ def test_consent_is_read_strictly(text, out):
 def test_titles(a, b, wanted):
     """Initials of officers, compounds, and words for what somebody is in other languages."""
     assert level("job_title", "job_title", {"job_title": a}, {"job_title": b}) == wanted
+
+
+@pytest.mark.parametrize(("country", "wanted"), [("CZ", "same"), ("Slovensko", "same"), ("PL", "other number")])
+def test_a_house_of_two_numbers(country, wanted):
+    """Where houses have a number in the town and one in the street, either alone is the house's; elsewhere the second is a flat's."""
+    a, b = ({"street": street, "city": "Orme", "country": country} for street in ("Lipová 123/12", "Lipová 12"))
+    assert level("postal_address", "street", a, b) == wanted

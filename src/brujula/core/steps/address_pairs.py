@@ -110,14 +110,20 @@ def boxes_named(spoken: phrases.Phrases) -> NDArray[np.bool_]:
     return phrases.word_bits(spoken, np.isin(spoken.concepts, hash_values(Texts.of(list(_BOXES)))))
 
 
+def _numbered_twice(s: Addresses, records: Any) -> NDArray[np.bool_]:
+    """Which of some records are in a country whose houses have two numbers: Lipová 123/12 is house 123 of the town and 12 of the street, and either alone says which."""
+    return np.isin(s.country.take(records), hash_values(Texts.of(["CZ", "SK"])))
+
+
 def compare_streets(s: Addresses, left: Any, right: Any, place: NDArray[np.int8]) -> Compared:
     """Level of the streets; every town has a Main Street, so streets alike in two places say next to nothing, however rare the number."""
     names, _ = phrases.compare(s.street, left, right)
     x, y = s.number.take(left), s.number.take(right)
     numbered, alike = (x != 0) & (y != 0), x == y
+    u, v = s.unit.take(left), s.unit.take(right)
+    alike |= numbered & ((u == y) | (v == x)) & (_numbered_twice(s, left) | _numbered_twice(s, right))
     x, y = s.sides.take(left), s.sides.take(right)
     opposite = (x != 0) & (y != 0) & (x & y == 0)
-    u, v = s.unit.take(left), s.unit.take(right)
     other_unit = (u != 0) & (v != 0) & (u != v)
     unlike = unlike_letters(s.street_letters, left, right) & (names < kernel.SHARES)
     out = np.where((names < 0) | unlike, -1, _S_DIFFERS).astype(np.int8)
