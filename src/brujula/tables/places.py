@@ -114,7 +114,7 @@ def region_table() -> dict[str, str]:
             found[name] = code
         if country in ("US", "CA", "AU"):
             found |= dict.fromkeys((f"{country.lower()}{code}", f"{name}{code}", f"{code}{name}", f"stateof{name}"), code)
-    del found["uk"]  # a country, and not Uttarakhand
+    found.pop("uk", None)  # a country, and not Uttarakhand
     found |= {"bavaria": "by", "cdmx": "cmx", "ciudaddemexico": "cmx", "ny": "ny", "newyorkstate": "ny"}
     found |= {word: code for code, *words in (line.split() for line in _SHORT_REGIONS.split("|")) for word in words}
     return found

@@ -214,7 +214,7 @@ _WORDINGS = tuple(
         ),
         (r"\b(bank (?:&|and)|fam(?:ily)?|liv(?:ing)?) tr\b\.?", r"\1 trust"),
         (r"([^\s\d]{3}\s)(?-i:BOE)$", r"\1board of education"),
-        (r"\b(?-i:SDA)\b", "seventh-day adventist"),
+        (r"\b(?-i:SDA)(\s+(?:church|ch\b|school|academy|hospital|elementary|mission))", r"seventh-day adventist\1"),
         (r"\bob[ /-]?gyn\b", "obstetrics gynecology"),
         (r"\bcham(?:b)?\.? of comm?\b\.?", "chamber of commerce"),
         (r"\bof ed\.?$", "of education"),

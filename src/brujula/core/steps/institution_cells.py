@@ -43,9 +43,10 @@ INSTITUTIONS = tuple(
             "chamber of commerce",
         ),
         (
-            r"\bIHK\b|\b(?:industrie-? und handelskammer|industrie-? und chamber of commerce|(?-i:CCI)|chamber of commerce et d['’]industrie|chamber of commerce (?:e|y|and|&) industr(?:ia|y)|chamber of industry (?:and|&) commerce|izba przemys[łl]owo-handlowa)\b|\bkereskedelmi [ée]s iparkamara\b",
-            "chamber of commerce industry",
+            r"^IHK\s+|\b(?:industrie-? und handelskammer|industrie-? und chamber of commerce|chamber of commerce et d['’]industrie|chamber of commerce (?:e|y|and|&) industr(?:ia|y)|chamber of industry (?:and|&) commerce|izba przemys[łl]owo-handlowa)\b|\bkereskedelmi [ée]s iparkamara\b",
+            "chamber of commerce industry ",
         ),
+        (r"\b(?-i:CCI) (de |du |d['’]|des )", r"chamber of commerce industry \1"),
         (
             r"\b(?:freiwillige )?feuerwehr\b|\b(?:corps? de )?sapeurs[- ]pompiers\b|\b(?:(?:cuerpo|corpo) de )?(?:bomberos|bombeiros)(?: volunt[áa]rios)?\b"
             r"|\b(?:comando |corpo )?vigili del fuoco(?: volontari)?\b|\bochotnicza stra[żz] po[żz]arna\b|\bsbor dobrovoln[ýy]ch hasi[čc][ůu]|\b(?:vrijwillige )?brandweer\b|\bdobrovoljno vatrogasno dru[šs]tvo\b|\bprostovoljno gasilsko dru[šs]tvo\b"

@@ -7,7 +7,7 @@ FORMS = tuple(
     for wording, meant in (
         (r"\bs\.? ?[àa]\.? ?r\.? ?l\b\.?", "sarl"),  # S.à r.l.
         (r"[\s,]+s\.? ?c\.? ?a\.? ?r\.? ?l\.?$", " scarl"),
-        (r"[\s,]+(?:soc\.? ?coop\.?|s\.?s\.?d\.?)(?: (?:a|p)\.? ?r?\.? ?[la]\.?)?$", " coop"),
+        (r"[\s,]+(?:soc\.? ?coop\.?|s\.s\.d\.)(?: (?:a|p)\.? ?r?\.? ?[la]\.?)?$", " coop"),
         (r"[\s,]+srl-d\b\.?|[\s,]+s\.r\.l\.-d\.?", " srl"),
         (r"[\s,]+l\.da\b\.?", " lda"),
         (
@@ -15,7 +15,7 @@ FORMS = tuple(
             " ltd",
         ),
         (r"[\s,]+(?:a\. ?s|d\. ?d|k\. ?d|d\. ?n\. ?o|z\. ?s|o\. ?p\. ?s|z\. ?[uú]|o\. ?z|n\. ?o|p\. ?p)\.$", " ltd"),
-        (r"[\s,]+(?-i:P/[LS]|Ky|Tmi|Ry|ry|ENK|FIE)$", " ltd"),
+        (r"[\s,]+(?-i:P/[LS]|Tmi|ry|ENK|FIE)$", " ltd"),
         (r"(^|\s)(?-i:IĮ|V[šŠ]Į|MTÜ)(\s|$)", r"\1\2"),
         (
             r"[\s,]+(?:ekonomisk f[öo]rening|ek\.? ?f[öo]r\.?|egy[ée]ni c[ée]g|e\.? ?kf[rm]\.?|limited company by guarantee|company limited by guarantee)$",
@@ -30,7 +30,7 @@ FORMS = tuple(
             r"\1\2",
         ),  # of Romania; SC Orme SA may be a name's initials
         (r"^oy (.*) ab$", r"\1 oyj"),
-        (r"^(?:[ée]tablissements|[ée]ts|st[ée]|ditta|f\.?h\.?u|p\.?p\.?h\.?u?|p\.?h\.?u)\b\.?\s+(\S{3})", r"\1"),
+        (r"^(?:[ée]tablissements|(?-i:Ets|Éts)|ditta|f\.?h\.?u|p\.?p\.?h\.?u?|p\.?h\.?u)\b\.?\s+(\S{3})", r"\1"),
     )
 )
 """What stands for each: a form that the table has, or nothing."""

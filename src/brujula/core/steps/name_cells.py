@@ -152,8 +152,9 @@ def _notes(known: Degrees) -> tuple[tuple[str, str], ...]:
         (r"[\s,;<(\[]+[^\s,;<(\[]+@[^\s@]+$|[\s,;(]+\+?[\d().\s-]{7,}$", ""),
         (r"\s+[@|]\s*.*$|\s+-\s+\S+\s+\S.*$", ""),
         (r"\s*[\[(]?\b(n[ée]e|geb\.|geborene|z domu|z d\.|nacida)\s+([^\s)\]]+)[\])]?\s*$", r"-\2"),
-        (r"\s*<[^<>]*>\s*$|\s*\*+[^*]*\*+\s*$|\s+dec['’]?d\.?$|^\s*the late\s+", ""),
-        (r"\b(?-i:M[cC])\s+(\p{Lu})", r"Mc\1"),
+        (r"\s*<[^<>]*>\s*$|\s+dec['’]?d\.?$|^\s*the late\s+", ""),
+        (r"([^\s*])\s*\*+[^*]*\*+\s*$", r"\1"),
+        (r"\b(?-i:Mc)\s+(\pL)", r"Mc\1"),
         (
             r"^\s*(?:the\s+(\S+(?:\s+\S+)?)\s+(?:family|household)|(?:familie|fam\.|familia|famille|famiglia)\s+(\S+(?:\s+\S+)?))\s*$",
             r"\1\2",
