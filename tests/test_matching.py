@@ -373,13 +373,13 @@ def test_a_date_that_many_are_born_on_says_nothing():
 def test_a_question_is_asked_of_all_records():
     """Who is nobody's like is so among all records, not among the few that were looked at; who is found is shown as the record has them."""
     old = pd.DataFrame(
-        [[f"C-{i}", f"Ada{i}", f"Quist{i}", f" brook{i}@reed.example", "Orme"] for i in range(7)],
+        [[f"C-{i}", f"Ada{i}", f"Quist{i}", f" zz{i}@reed.example", "Orme"] for i in range(7)],
         columns=["id", "given_name", "family_name", "email", "city"],
     )
     index = brujula.Lookup(old)
     assert "among 7 existing records" in index.check({"given_name": "Bo", "family_name": "Lind"}).sentence
-    assert index.check({"email": "BROOK3@reed.example", "family_name": "Quist3"}).lines == (
-        "C-3 | Ada3 | Quist3 | brook3@reed.example | Orme",
+    assert index.check({"email": "ZZ3@reed.example", "family_name": "Quist3"}).lines == (
+        "C-3 | Ada3 | Quist3 | zz3@reed.example | Orme",
     )
 
 
