@@ -434,3 +434,22 @@ def test_a_name_and_one_field_are_enough_to_plan(entity, field):
     plan = brujula.plan(new, against=old, entity=entity)
     assert len(plan.outcomes) == len(new)
     assert set(plan.outcomes["outcome"]) <= {"unchanged", "create", "review"}
+
+
+@pytest.mark.parametrize("many", [3, 8])
+@pytest.mark.parametrize(
+    ("heads", "person"),
+    [
+        (["given_name", "family_name", "email", "city"], ("Ada{}", "Quist{}", "brook{}@reed.example", "Orme")),
+        (["given_name", "family_name", "email"], ("Student{}", "Lind", "student{}@reed.example")),
+        (["full_name", "email"], ("Reed Player{}", "reed.player{}@post.example")),
+    ],
+)
+def test_numbered_people_are_as_many(heads, person, many):
+    """Of a few people whose names end in a number each is found again, the next ones are new, and none is another, by a plan, a sweep or a question."""
+    people = [[cell.format(i) for cell in person] for i in range(many + 2)]
+    old = pd.DataFrame([[f"C-{i}", *p] for i, p in enumerate(people[:many])], columns=["id", *heads])
+    new = pd.DataFrame(people[many - 1 :], columns=heads)
+    assert list(brujula.plan(new, against=old).outcomes["outcome"]) == ["unchanged", "create", "create"]
+    assert len(brujula.sweep(old).groups) == 0
+    assert brujula.Lookup(old).check(dict(zip(heads, people[1], strict=True))).record_ids == ("C-1",)

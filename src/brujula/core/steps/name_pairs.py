@@ -89,6 +89,10 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     levels[unlike & (levels[:, 1] == level.F_DIFFERS), 1] = level.F_SCRIPT
     like = np.flatnonzero(levels[:, 1] == level.F_SIMILAR)
     levels[like[_half_another(names, left[like], right[like])], 1] = level.F_HALF
+    # User1 and User2 are two, as Test1 and Test2 are.
+    for column, numbers, differs in ((0, names.given_number, level.G_DIFFERS), (1, names.family_number, level.F_DIFFERS)):
+        number, other_number = numbers.take(left), numbers.take(right)
+        levels[(number != 0) & (other_number != 0) & (number != other_number), column] = differs
     # Sales Team is everybody's: that two desks are called so says little, however few of a list are.
     common[names.nobodys.take(left) & names.nobodys.take(right)] = 2.0
     return levels, common

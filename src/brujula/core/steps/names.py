@@ -39,7 +39,7 @@ from brujula.core.steps.name_facts import (
     written_out,
 )
 from brujula.core.steps.numbers import number
-from brujula.core.steps.patterns import replaced
+from brujula.core.steps.patterns import captured, matches, replaced
 from brujula.core.steps.text import Words, characters, fold, hash_values, join_keys, letters, letters_for_digits, of_records
 
 
@@ -58,6 +58,7 @@ class Names(NamedTuple):
     letters : per record which letters its name is in (`text.letters`);  addressed : as what (`name_cells.addressed`, WIFE)
     nobodys : per entry, its name is a desk's or whoever's
     lettered : per entry, how many given words it has, where they are one or two and each a letter; else 0
+    given_number, family_number : per record a key of the number that the name ends in (User1, Test2), 0 = none
     """
 
     words: Words
@@ -86,6 +87,8 @@ class Names(NamedTuple):
     addressed: NDArray[np.int8]
     nobodys: NDArray[np.bool_]
     lettered: NDArray[np.int8]
+    given_number: Keys
+    family_number: Keys
 
 
 def parse(
@@ -109,6 +112,7 @@ def parse(
     for column in (given, middle, family, full):
         written = written + of_records(characters(column.values), column)
         in_letters |= letters(column)
+    numbers = _numbers(given, family, full)
     titled = addressed((prefix, given, family, full), *facts.titles)
     given, family, full = without_notes(facts.degrees, given_names_of(facts.nicknames), facts.titles, given, family, full)
     given, family, full = halves(given, torn(family), torn(full), facts.eastern, facts.degrees)
@@ -135,7 +139,22 @@ def parse(
         characters=written,
         letters=in_letters,
         addressed=_as_wives(titled, names, counting),
+        given_number=numbers[0],
+        family_number=numbers[1],
     )
+
+
+def _numbers(given: Column, family: Column, full: Column) -> tuple[Keys, Keys]:
+    """`Names.given_number` and `Names.family_number`; those of a whole name stand behind its first word, and its last."""
+
+    def behind(column: Column, pattern: str) -> Keys:
+        texts = column.values.arrow()
+        if not pc.any(matches(texts, pattern)).as_py():
+            return np.zeros(len(column.codes), np.uint64)
+        return of_records(hash_values(Texts.of(pc.fill_null(pc.struct_field(captured(texts, pattern), "number"), ""))), column)
+
+    alone, first, last = r"\pL(?P<number>\d+)\s*$", r"^\s*[^\s,]*\pL(?P<number>\d+)\s", r"\s[^\s,]*\pL(?P<number>\d+)\s*$"
+    return behind(given, alone) | behind(full, first), behind(family, alone) | behind(full, last)
 
 
 _MEN, _TO_ONE = 5, 3  # men of a given name at least, and so many to one woman
@@ -317,6 +336,8 @@ def _parsed(columns: Sequence[Column], counting: NDArray[np.bool_], facts: Facts
         np.zeros(n, np.int8),
         only(among(words.vocabulary.arrow(), facts.desks).to_numpy(zero_copy_only=False), off, ids),
         _lettered(words, off, ids, n_given),
+        box,
+        box,
     )
 
 
