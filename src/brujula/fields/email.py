@@ -96,9 +96,14 @@ def _mended(column: pa.Array, chosen: pa.Array, mend: Callable[[pa.Array], pa.Ar
 def _is_a_desks(local: pa.Array) -> NDArray[np.bool_]:
     """Which local parts are a desk's and not a person's: info, info2, info.uk, accounts-payable, customer_service. Behind more digits (staff12) it may be one of many people."""
     desks = frozenset(re.sub("[._-]", "", word) for word in mail_words("role"))
-    whole = replaced(replaced(local, r"([^0-9])[0-9]$", r"\1"), r"[._-]", "")
-    first = replaced(local, r"[._-][a-z]{2,3}$", "")
-    return np.asarray(pc.or_(among(whole, desks), among(first, desks)).to_numpy(zero_copy_only=False), bool)
+    out = np.asarray(among(local, desks).to_numpy(zero_copy_only=False), bool)
+    # Most begin like none, and need not be taken apart.
+    near = among(pc.utf8_slice_codeunits(local, 0, 4), frozenset(word[:4] for word in desks))
+    some = local.filter(near)
+    whole = replaced(replaced(some, r"([^0-9])[0-9]$", r"\1"), r"[._-]", "")
+    first = replaced(some, r"[._-][a-z]{2,3}$", "")
+    out[near.to_numpy(zero_copy_only=False)] |= pc.or_(among(whole, desks), among(first, desks)).to_numpy(zero_copy_only=False)
+    return out
 
 
 class Email(Kind):
