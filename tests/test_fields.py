@@ -319,6 +319,7 @@ MAIL = [
     ("titkarsag@reed.example", "titkarsag@reed.example", "same shared mailbox"),
     ("ada.lee@reed.example", "ada.lee@reed.example", "same"),
     ("staff12@reed.example", "staff12@reed.example", "same"),
+    ("no-reply@reed.example", "no-reply@reed.example", "same shared mailbox"),
     ("info.ada.quist@reed.example", "info.ada.quist@reed.example", "same"),
     ("ada@xn--80a1acny.example", "ada@почта.example", "same"),
     ("ada@xn--.example", "ada@xn--.example", "same"),

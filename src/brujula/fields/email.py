@@ -95,7 +95,7 @@ def _mended(column: pa.Array, chosen: pa.Array, mend: Callable[[pa.Array], pa.Ar
 
 def _is_a_desks(local: pa.Array) -> NDArray[np.bool_]:
     """Which local parts are a desk's and not a person's: info, info2, info.uk, accounts-payable, customer_service. Behind more digits (staff12) it may be one of many people."""
-    desks = frozenset(re.sub("[._-]", "", word) for word in mail_words("role"))
+    desks = mail_words("role") | {re.sub("[._-]", "", word) for word in mail_words("role")}
     out = np.asarray(among(local, desks).to_numpy(zero_copy_only=False), bool)
     # Most begin like none, and need not be taken apart.
     near = among(pc.utf8_slice_codeunits(local, 0, 4), frozenset(word[:4] for word in desks))
