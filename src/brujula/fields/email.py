@@ -93,12 +93,19 @@ def _mended(column: pa.Array, chosen: pa.Array, mend: Callable[[pa.Array], pa.Ar
     return pc.replace_with_mask(column, chosen, mend(column.filter(chosen)))
 
 
+@cache
+def _desks() -> tuple[frozenset[str], frozenset[str]]:
+    """Mailboxes that a desk reads, with and without what parts their words, and how they begin."""
+    desks = mail_words("role") | {re.sub("[._-]", "", word) for word in mail_words("role")}
+    return desks, frozenset(word[:4] for word in desks)
+
+
 def _is_a_desks(local: pa.Array) -> NDArray[np.bool_]:
     """Which local parts are a desk's and not a person's: info, info2, info.uk, accounts-payable, customer_service. Behind more digits (staff12) it may be one of many people."""
-    desks = mail_words("role") | {re.sub("[._-]", "", word) for word in mail_words("role")}
+    desks, beginnings = _desks()
     out = np.asarray(among(local, desks).to_numpy(zero_copy_only=False), bool)
     # Most begin like none, and need not be taken apart.
-    near = among(pc.utf8_slice_codeunits(local, 0, 4), frozenset(word[:4] for word in desks))
+    near = among(pc.utf8_slice_codeunits(local, 0, 4), beginnings)
     some = local.filter(near)
     whole = replaced(replaced(some, r"([^0-9])[0-9]$", r"\1"), r"[._-]", "")
     first = replaced(some, r"[._-][a-z]{2,3}$", "")

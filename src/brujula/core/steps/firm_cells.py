@@ -216,7 +216,7 @@ _WORDINGS = tuple(
         (r"([^\s\d]{3}\s)(?-i:BOE)$", r"\1board of education"),
         (r"\b(?-i:SDA)(\s+(?:church|ch\b|school|academy|hospital|elementary|mission))", r"seventh-day adventist\1"),
         (r"\bob[ /-]?gyn\b", "obstetrics gynecology"),
-        (r"\bcham(?:b)?\.? of comm?\b\.?", "chamber of commerce"),
+        (r"\bchamb?\.? of comm?\b\.?", "chamber of commerce"),
         (r"\bof ed\.?$", "of education"),
         (r"\b(?:r\.? ?c\.? |roman catholic )(church|school|primary|parish)", r"catholic \1"),
         (r"\bgymn?\.", "gymnasium"),

@@ -9,8 +9,8 @@ _OF = (
 )
 """What such a body is of, written in one word with what it is."""
 _IS = (
-    "museum|museet|museo|theater|teater|teatern|teatret|bibliothee?k|bibliotek(?:et)?|b[üu]cherei|mediathee?k|archi[ve]f?|archief|arkiv(?:et)?|oper|orchester|orkester|"
-    "galerie|galleri(?:et)?|zentrum|haus|halle|park|parken|kirche|krankenhaus|spital|kapelle|akademie"
+    "museum|museet|museo|theater|teater|teatern|teatret|bibliothee?k|bibliotek(?:et)?|b[üu]cherei|mediathee?k|archiv|archief|arkiv(?:et)?|oper|orchester|orkester|"
+    "galerie|galleri(?:et)?|zentrum|haus|halle|park|parken|kirche|krankenhaus|spital|akademie"
 )
 INSTITUTIONS = tuple(
     (f"(?i){wording}", meant)
@@ -27,10 +27,10 @@ INSTITUTIONS = tuple(
             r"\b(?:freilicht|frilands|frilufts|openlucht)[ -]?muse(?:um|et)\b|\b(?:mus[ée]e (?:de|en) plein[ -]air|museo al aire libre|museo all['’]aperto|muzeum na wolnym powietrzu|skansen|ulkomuseo)\b|\bopen[ -]air museum\b",
             " openair museum ",
         ),
-        (r"\bgegenwartskunst\b|\bsamtids?konst\b|\bsamtidskunst\b", "contemporary art"),
+        (r"\b(?:gegenwartskunst|samtidsk[ou]nst)\b", "contemporary art"),
         (r"\b(?:konzert|konsert|concert) ?(?:haus|huset|hus|halle|hall|gebouw|zaal)\b", "concert hall"),
         (
-            r"\b(?:casa d[ea](?: la)? cultura|maison de la culture|casa della cultura|dom kultury|kulturn[íi] d[ůu]m|kult[úu]rny dom|kultur ?haus|kulturhus(?:et)?|k?ult[úu]r?h[áa]z|m[űu]vel[őo]d[ée]si h[áa]z|kulttuuritalo|dom kulture|cultuurhuis|culture house|house of culture)\b",
+            r"\b(?:casa d[ea](?: la)? cultura|maison de la culture|casa della cultura|dom kultury|kulturn[íi] d[ůu]m|kult[úu]rny dom|kultur ?haus|kulturhus(?:et)?|kult[úu]rh[áa]z|m[űu]vel[őo]d[ée]si h[áa]z|kulttuuritalo|dom kulture|cultuurhuis|culture house|house of culture)\b",
             "culture house",
         ),
         (
@@ -39,7 +39,7 @@ INSTITUTIONS = tuple(
         ),
         (r"\b(?:orto botanico|hortus botanicus|botanic gardens?)\b", "botanical garden"),
         (
-            r"\b(?:(?:chambre|c[áa]mara|camera|cambra) (?:officielle |oficial )?d[ei] com(?:m?ercio|merce|er[çc])|handelskammer|kamer van koophandel|handelskammaren|handelskammer(?:et)?|hospod[áa][řr]sk[áa] komora|gospodarska (?:komora|zbornica)|kauppakamari|ticaret odas[ıi])\b",
+            r"\b(?:(?:chambre|c[áa]mara|camera|cambra) (?:officielle |oficial )?d[ei] com(?:m?ercio|merce|er[çc])|handelskammer(?:en|et)?|handelskammaren|kamer van koophandel|hospod[áa][řr]sk[áa] komora|gospodarska (?:komora|zbornica)|kauppakamari)\b|\bticaret odas[ıi]",
             "chamber of commerce",
         ),
         (
@@ -50,7 +50,7 @@ INSTITUTIONS = tuple(
         (
             r"\b(?:freiwillige )?feuerwehr\b|\b(?:corps? de )?sapeurs[- ]pompiers\b|\b(?:(?:cuerpo|corpo) de )?(?:bomberos|bombeiros)(?: volunt[áa]rios)?\b"
             r"|\b(?:comando |corpo )?vigili del fuoco(?: volontari)?\b|\bochotnicza stra[żz] po[żz]arna\b|\bsbor dobrovoln[ýy]ch hasi[čc][ůu]|\b(?:vrijwillige )?brandweer\b|\bdobrovoljno vatrogasno dru[šs]tvo\b|\bprostovoljno gasilsko dru[šs]tvo\b"
-            r"|\b(?:frivillig[te]? )?brann?(?:v[æe]sen|k[åa]r)\b|\b(?:[öo]nk[ée]ntes )?t[űu]zolt[óo](?:s[áa]g| egyes[üu]let)",
+            r"|\b(?:frivillig[te]? )?brann?(?:v[æe]sen|k[åa]r)\b|(?:[öo]nk[ée]ntes )?\bt[űu]zolt[óo](?:s[áa]g| egyes[üu]let)",
             "fire department",
         ),
         (
