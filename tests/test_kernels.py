@@ -124,6 +124,27 @@ def test_compiling_is_said_once(tmp_path, monkeypatch):
     assert len(said) == 2
 
 
+def test_a_kernel_is_compiled_anew_when_one_it_calls_changes(tmp_path):
+    """After an update nothing computes what the version before it did, also where only the file of a kernel within another has changed."""
+    kernels = tmp_path / "kernels"
+    kernels.mkdir()
+    (kernels / "__init__.py").touch()
+    (kernels / "outer.py").write_text(
+        "from brujula.core.kernels.compiled import compiled\n"
+        "from kernels.within import step\n\n\n"
+        "@compiled('int64(int64)')\ndef two_steps(x):\n    return step(step(x))\n"
+    )
+
+    def ran(step):
+        (kernels / "within.py").write_text(
+            f"from brujula.core.kernels.compiled import inner\n\n\n@inner('int64(int64)')\ndef step(x):\n    return x + {step}\n"
+        )
+        code = "from kernels.outer import two_steps; print(two_steps(1))"
+        return subprocess.run([sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True).stdout.strip()
+
+    assert [ran(1), ran(5), ran(5)] == ["3", "11", "11"]
+
+
 @given(st.lists(st.sampled_from(["elm", "12", "apt", "oak", "suite", "b"]), max_size=90))
 def test_street_words_fit_the_buffers(words):
     """However long a street line, no more words come out of it than comparing has room for."""

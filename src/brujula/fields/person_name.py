@@ -9,7 +9,7 @@ import numpy as np
 
 from brujula import tables
 from brujula.core.batch import Batch, Column, Keys
-from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, MAYBE_TITLE, PARTICLE, TITLE
+from brujula.core.kernels.names import CONNECTOR, CREDENTIAL, GENERATION, GIVEN, MAYBE_TITLE, PARTICLE, TITLE
 from brujula.core.kind import Compared, Comparison, Example, Identity, Kind, Level, Who
 from brujula.core.steps import name_keys, name_pairs, names
 from brujula.core.steps.degrees import Degrees, degrees
@@ -60,7 +60,7 @@ _GENERATIONS = {
 @cache
 def _classes() -> dict[str, int]:
     behind = _CREDENTIALS.split() + [word.replace(".", "") for word in _degree_words("any")]
-    classes = dict.fromkeys(behind, CREDENTIAL) | dict.fromkeys(TITLES, TITLE) | dict.fromkeys(_MAYBE_TITLES.split(), MAYBE_TITLE)
+    classes = dict.fromkeys(tables.words("names_in_use"), GIVEN) | dict.fromkeys(behind, CREDENTIAL) | dict.fromkeys(TITLES, TITLE) | dict.fromkeys(_MAYBE_TITLES.split(), MAYBE_TITLE)
     classes |= dict.fromkeys(_PARTICLES.split(), PARTICLE) | {"and": CONNECTOR}
     return classes | {word: GENERATION + n for word, n in _GENERATIONS.items()}
 
@@ -123,7 +123,8 @@ class PersonName(Kind):
             (
                 Level("different", "differs", 0.012, 0.9),
                 Level("initial", "partial", 0.045, 0.012, rare=True),
-                Level("similar", "partial", 0.015, 0.012, rare=True),
+                Level("two names, a letter or an ending apart", "partial", 0.005, 0.004, rare=True),
+                Level("similar", "partial", 0.01, 0.008, rare=True),
                 Level("goes by the middle name", "close", 0.01, 0.0008, rare=True),
                 Level("nickname", "close", 0.06, 0.001, rare=True),
                 Level("misspelled", "close", 0.055, 0.0004, rare=True),

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable
+from functools import cache
+from pathlib import Path
 from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 
 import numpy as np
@@ -22,7 +25,13 @@ def compiled(signature: str | Signature) -> _Made:
     A kernel allocates nothing, its caller gives it scratch: then arrays need no counting of references (`_nrt`). That counting is
     an atomic operation a call, on a place all threads share: it took half the time of comparing, and made the threads wait for each other.
     """
-    made: _Made = njit(signature, **_options(uncallable=False))
+
+    def made(function: Callable[..., Any]) -> Any:
+        kernel = _kernel(function, uncallable=False)
+        kernel.compile(signature)
+        kernel.disable_compile()
+        return kernel
+
     return made
 
 
@@ -33,7 +42,7 @@ def inner(signature: str | Signature) -> _Made:
     """
 
     def made(function: Callable[..., Any]) -> Any:
-        kernel: Any = njit(**_options(uncallable=True))(function)
+        kernel = _kernel(function, uncallable=True)
         compile_for = kernel.compile
 
         def as_declared(_: Any) -> None:
@@ -49,21 +58,35 @@ def inner(signature: str | Signature) -> _Made:
     return made
 
 
+def _kernel(function: Callable[..., Any], uncallable: bool) -> Any:
+    """A kernel that no signature is compiled of yet."""
+    kernel: Any = njit(
+        cache=True, nogil=True, error_model="numpy", _nrt=False, no_cfunc_wrapper=True, no_cpython_wrapper=uncallable
+    )(function)
+    _drop_outdated(Path(function.__code__.co_filename).parent, Path(kernel.stats.cache_path))
+    return kernel
+
+
+@cache
+def _drop_outdated(sources: Path, kept: Path) -> None:
+    """Empties the cache of a directory's kernels where any of its files changed since they were compiled.
+
+    numba asks whether the file changed that a kernel stands in, and not those of the kernels whose code it holds as well: after an
+    update it would go on computing what the version before it did.
+    """
+    found = hashlib.sha256(b"".join(path.read_bytes() for path in sorted(sources.glob("*.py")))).hexdigest()
+    compiled_from = kept / "compiled-from"
+    if compiled_from.is_file() and compiled_from.read_text("ascii") == found:
+        return
+    for path in kept.glob("*.nbi"):
+        path.unlink(missing_ok=True)
+    compiled_from.write_text(found, "ascii")
+
+
 def at_once() -> None:
     """From here on what only kernels call is compiled where it is defined: two processes that compile keep out of each other's way by that."""
     global _at_once
     _at_once = True
-
-
-def _options(uncallable: bool) -> dict[str, Any]:
-    return {
-        "cache": True,
-        "nogil": True,
-        "error_model": "numpy",
-        "_nrt": False,
-        "no_cfunc_wrapper": True,
-        "no_cpython_wrapper": uncallable,
-    }
 
 
 def record_type(record: type) -> types.NamedTuple:

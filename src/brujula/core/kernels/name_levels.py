@@ -20,6 +20,7 @@ from brujula.core.kernels.name_parts import (
     G_MIDDLE,
     G_SAME,
     G_SIMILAR,
+    G_TWO,
     G_TYPO,
     NAME_WORDS,
     family_level,
@@ -27,7 +28,7 @@ from brujula.core.kernels.name_parts import (
 )
 from brujula.core.kernels.names import PARTICLE
 
-_G_WORTH = np.array([-4, 1, 2, 4, 4, 5, 6])
+_G_WORTH = np.array([-4, 1, 2, 2, 4, 4, 5, 6])
 _F_WORTH = np.array([-4, 1, 2, 4, 5, 6])
 _INT = types.int64
 _SPANS = types.UniTuple(_INT, 6)
@@ -171,7 +172,7 @@ def _middle(words, x0, x1, y0, y1):
     if x == y or ((e - s == 1 or u - t == 1) and voc[s] == voc[t]):
         return 1
     # A slip, and no other name: Mohammad Asif and Mohammad Arif are brothers.
-    return 1 if slip(voc, s, e, voc, t, u, words.pm) <= 1 and given_level(words, i, i + 1, j, j + 1)[0] != G_SIMILAR else 0
+    return 1 if slip(voc, s, e, voc, t, u, words.pm) <= 1 and given_level(words, i, i + 1, j, j + 1)[0] > G_SIMILAR else 0
 
 
 @inner(_INT(_INT, _INT))

@@ -10,17 +10,19 @@ from numpy.typing import NDArray
 
 from brujula.core.kernels.compiled import inner, record_type
 from brujula.core.kernels.edits import is_prefix, jaro_winkler, n_letters_apart, same_but_i, same_but_umlauts, same_bytes, slip
-from brujula.core.kernels.names import PARTICLE
+from brujula.core.kernels.names import GIVEN, PARTICLE
 from brujula.core.kernels.text import run_together
 
 # Level codes; the kind's level tables stand in this order. OTHER and MAILBOX: a mailbox of one record gives the other's name;
 # OWN: each mailbox gives its own; BEGINS: two names, one initial; LETTER: a mailbox of one gives the other's initial;
 # ALONE: one side has a word that nobody else is called by, and nothing more; SCRIPT: one is in letters that do not tell;
 # NEITHER: alike, and their one mailbox says neither;
-# HALF: either side has two family names, and they share one.
+# HALF: either side has two family names, and they share one;
+# TWO: each is a name, and a letter or an ending makes one the other.
 (
     G_DIFFERS,
     G_INITIAL,
+    G_TWO,
     G_SIMILAR,
     G_MIDDLE,
     G_NICKNAME,
@@ -33,7 +35,7 @@ from brujula.core.kernels.text import run_together
     G_LETTER,
     G_SCRIPT,
     G_NEITHER,
-) = range(14)
+) = range(15)
 F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN, F_ALONE, F_SCRIPT, F_HALF = range(11)
 
 
@@ -152,15 +154,18 @@ def is_other_gender(voc, a0, a1, b0, b1):
         a0, a1, b0, b1 = b0, b1, a0, a1
     more = (b1 - b0) - (a1 - a0)
     a, e, i, n, o, t, ell = 97, 101, 105, 110, 111, 116, 108
-    last = voc[b1 - 1]
+    last, other = voc[b1 - 1], voc[a1 - 1]
     if more == 0:
-        other = voc[a1 - 1]
         vowels = (last == a and (other == o or other == e)) or (other == a and (last == o or last == e))
         return vowels and same_bytes(voc, a0, a1 - 1, voc, b0, b1 - 1)
-    if not is_prefix(voc, a0, a1, voc, b0, b1):
-        return False
     if (last != a and last != e) or more > 4:
         return False
+    if not is_prefix(voc, a0, a1, voc, b0, b1):
+        # Claude and Claudine, Pierre and Pierrette, Paolo and Paolina.
+        vowel = other == e or other == o or other == a
+        if not vowel or more < 2 or a1 - a0 < 5 or not is_prefix(voc, a0, a1 - 1, voc, b0, b1):
+            return False
+        more, a1 = more + 1, a1 - 1
     if more == 1:
         return last == a or voc[a1 - 1] != a
     if more == 2:
@@ -227,29 +232,30 @@ def given_level(words, a0, a1, b0, b1):
             if ids[k] == a or _nicknames(ids[k], a, nick_off, nick_ids) == 2:
                 return G_MIDDLE, counts[a]
     # Two names that both occur often, or are both known, are two names, however few letters apart (Maria and Mario, Jon and Joan).
-    both_known = _is_known(a, nick_off, nick_ids) and _is_known(b, nick_off, nick_ids)
+    a_known, b_known = _is_known(a, nick_off, nick_ids), _is_known(b, nick_off, nick_ids)
+    both_known = a_known and b_known
+    both_in_use = (a_known or words.cls[a] == GIVEN) and (b_known or words.cls[b] == GIVEN)
     two_names = both_known or (counts[a] >= often and counts[b] >= often)
     if min(la, lb) >= 4 and same_but_i(voc, sa, ea, voc, sb, eb):
         return G_TYPO, top
     apart = n_letters_apart(masks[a], masks[b])
     s = 3 if apart > 6 else slip(voc, sa, ea, voc, sb, eb, pm)
     if min(la, lb) >= 3 and voc[sa] == voc[sb] and is_other_gender(voc, sa, ea, sb, eb):
-        return G_SIMILAR, top  # a slip, or brother and sister
+        return G_TWO, top  # a slip, or brother and sister
     if s == 1:
-        if two_names:
-            return G_SIMILAR, top
-        return G_TYPO, top
+        return (G_TWO if two_names or both_in_use else G_TYPO), top
     if min(la, lb) >= 3 and voc[sa] == voc[sb] and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
         # Maria is not short for Mariana, nor Victor for Victoria.
-        two = both_known and _is_formal(a if la < lb else b, nick_off, nick_ids)
-        short = not two and (min(counts[a], counts[b]) < often or abs(la - lb) > 1)
-        return (G_NICKNAME if short else G_SIMILAR), top
+        shorter = a if la < lb else b
+        if both_in_use and (words.cls[shorter] == GIVEN or _is_formal(shorter, nick_off, nick_ids)):
+            return G_TWO, top
+        return (G_NICKNAME if min(counts[a], counts[b]) < often or abs(la - lb) > 1 else G_SIMILAR), top
     if not both_known and (is_pet_form(voc, sa, ea, sb, eb) or is_pet_form(voc, sb, eb, sa, ea)):
         return G_SIMILAR, top  # likely, but two of one household may be called so
     if nick != 0 or s == 2:
         if s == 2 and nick == 0 and (both_known or (two_names and sounds[a] != sounds[b])):
             return G_DIFFERS, 0
-        return G_SIMILAR, top
+        return (G_TWO if s == 2 and both_in_use else G_SIMILAR), top
     if not both_known and sounds[a] == sounds[b] and sounds[a] != 0 and voc[sa] == voc[sb] and min(la, lb) >= 4:
         return G_SIMILAR, top
     if apart <= 4 and jaro_winkler(voc, sa, ea, voc, sb, eb, pm) >= 0.9 and min(counts[a], counts[b]) < often:

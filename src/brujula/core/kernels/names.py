@@ -5,7 +5,7 @@ from __future__ import annotations
 from brujula.core.kernels.compiled import compiled, inner
 
 # Word classes, given by the kind's tables.
-NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR, MAYBE_TITLE = 0, 1, 2, 3, 4, 5
+NAME, TITLE, CREDENTIAL, PARTICLE, CONNECTOR, MAYBE_TITLE, GIVEN = range(7)
 GENERATION = 10  # 10 + n: Jr. = 11, Sr. = 12, II = 13 (as Jr.), III = 14 ...
 
 MAX_WORDS = 16

@@ -15,6 +15,7 @@ from brujula.core.steps.parallel import in_chunks
 from brujula.core.steps.text import unlike_letters
 
 _APART = (level.G_DIFFERS, level.G_BEGINS)
+_ALIKE = (level.G_TWO, level.G_SIMILAR)
 
 
 def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> tuple[NDArray[np.int8], NDArray[np.float32]]:
@@ -44,7 +45,7 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
         another = ((levels[at, 0] == level.G_INITIAL) | letter[at]) & np.isin(found[:, 0], _APART) & spelled
         levels[at[another], 0] = found[another, 0]
         # Names that look alike may be twins': there the mailbox must say the very name.
-        least = np.where(levels[at, 0] == level.G_SIMILAR, level.G_SAME, level.G_MIDDLE)
+        least = np.where(np.isin(levels[at, 0], _ALIKE), level.G_SAME, level.G_MIDDLE)
         hit = (found[:, 0] >= least) & ~np.isin(found[:, 0], _APART) & (found[:, 1] >= level.F_PART)
         at, shares = at[hit], shares[hit]
         given, family = levels[at, 0], levels[at, 1]
@@ -62,18 +63,17 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     spelled = levels[:, 0] == level.G_NICKNAME
     word, other_word = (first_words(names, side[spelled])[0] for side in (left, right))
     spelled[spelled] = distances(names.words.vocabulary, word, other_word) <= 2
-    for column, similar, slip, own in (
-        (0, level.G_SIMILAR, level.G_TYPO, level.G_OWN),
-        (1, level.F_SIMILAR, level.F_TYPO, level.F_OWN),
+    for column, nearly, own in (
+        (0, (*_ALIKE, level.G_TYPO), level.G_OWN),
+        (1, (level.F_SIMILAR, level.F_TYPO), level.F_OWN),
     ):
-        like = np.flatnonzero((levels[:, column] == similar) | (levels[:, column] == slip) | (spelled & (column == 0)))
+        like = np.flatnonzero(np.isin(levels[:, column], nearly) | (spelled & (column == 0)))
         levels[like[_own_mailboxes(names, left[like], right[like], family=column == 1)], column] = own
     # Kayla and Kylie of jason.lee@ are Jason's daughters.
-    like = np.flatnonzero(
-        (levels[:, 0] == level.G_SIMILAR) & (names.box.take(left) == names.box.take(right)) & (a >= 0) & (b >= 0)
-    )
+    alike = np.isin(levels[:, 0], _ALIKE)
+    like = np.flatnonzero(alike & (names.box.take(left) == names.box.take(right)) & (a >= 0) & (b >= 0))
     levels[like[_of_a_third(names, left[like], right[like])], 0] = level.G_BEGINS
-    alike = (levels[:, 0] == level.G_SIMILAR) | ((levels[:, 0] == level.G_SAME) & (levels[:, 2] == 0))  # Jean-Paul, Jean-Pierre
+    alike = np.isin(levels[:, 0], _ALIKE) | ((levels[:, 0] == level.G_SAME) & (levels[:, 2] == 0))  # Jean-Paul, Jean-Pierre
     like = np.flatnonzero(alike & (levels[:, 1] >= level.F_SIMILAR))
     levels[like[_said_by_none(names, left[like], right[like])], 0] = level.G_NEITHER
     # Many characters are one word in Latin letters, or the beginning of another: what is left to say is that the names sound alike.
@@ -230,6 +230,6 @@ def _compared(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -
 
     in_chunks(part, len(left))
     both, given = names.syllabic.take(left) & names.syllabic.take(right), levels[:, 0].copy()
-    levels[both & (given == level.G_SIMILAR), 0] = level.G_DIFFERS
+    levels[both & np.isin(given, _ALIKE), 0] = level.G_DIFFERS
     levels[both & ((given == level.G_TYPO) | (given == level.G_NICKNAME)), 0] = level.G_SIMILAR
     return levels.take(which, axis=0), np.where(common < 0, np.float32(1.0), common / np.float32(n)).take(which, axis=0)
