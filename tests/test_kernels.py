@@ -140,7 +140,9 @@ def test_a_kernel_is_compiled_anew_when_one_it_calls_changes(tmp_path):
             f"from brujula.core.kernels.compiled import inner\n\n\n@inner('int64(int64)')\ndef step(x):\n    return x + {step}\n"
         )
         code = "from kernels.outer import two_steps; print(two_steps(1))"
-        return subprocess.run([sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True).stdout.strip()
+        return subprocess.run(
+            [sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True
+        ).stdout.strip()
 
     assert [ran(1), ran(5), ran(5)] == ["3", "11", "11"]
 

@@ -60,7 +60,12 @@ _GENERATIONS = {
 @cache
 def _classes() -> dict[str, int]:
     behind = _CREDENTIALS.split() + [word.replace(".", "") for word in _degree_words("any")]
-    classes = dict.fromkeys(tables.words("names_in_use"), GIVEN) | dict.fromkeys(behind, CREDENTIAL) | dict.fromkeys(TITLES, TITLE) | dict.fromkeys(_MAYBE_TITLES.split(), MAYBE_TITLE)
+    classes = (
+        dict.fromkeys(tables.words("names_in_use"), GIVEN)
+        | dict.fromkeys(behind, CREDENTIAL)
+        | dict.fromkeys(TITLES, TITLE)
+        | dict.fromkeys(_MAYBE_TITLES.split(), MAYBE_TITLE)
+    )
     classes |= dict.fromkeys(_PARTICLES.split(), PARTICLE) | {"and": CONNECTOR}
     return classes | {word: GENERATION + n for word, n in _GENERATIONS.items()}
 
@@ -154,7 +159,14 @@ class PersonName(Kind):
                 Level("of two one is another", "partial", 0.004, 0.001, rare=True),
             ),
         ),
-        Comparison("middle_name", (Level("different", "differs", 0.03, 0.93), Level("same", "same", 0.97, 0.07))),
+        Comparison(
+            "middle_name",
+            (
+                Level("different", "differs", 0.03, 0.92),
+                Level("same", "same", 0.967, 0.07),
+                Level("different, and their mailbox gives one", "differs", 0.003, 0.01),
+            ),
+        ),
         Comparison(
             "suffix",
             (

@@ -60,9 +60,15 @@ def inner(signature: str | Signature) -> _Made:
 
 def _kernel(function: Callable[..., Any], uncallable: bool) -> Any:
     """A kernel that no signature is compiled of yet."""
-    kernel: Any = njit(
-        cache=True, nogil=True, error_model="numpy", _nrt=False, no_cfunc_wrapper=True, no_cpython_wrapper=uncallable
-    )(function)
+    options: dict[str, Any] = {
+        "cache": True,
+        "nogil": True,
+        "error_model": "numpy",
+        "_nrt": False,
+        "no_cfunc_wrapper": True,
+        "no_cpython_wrapper": uncallable,
+    }
+    kernel: Any = njit(**options)(function)
     _drop_outdated(Path(function.__code__.co_filename).parent, Path(kernel.stats.cache_path))
     return kernel
 

@@ -134,6 +134,16 @@ def own_mailboxes(word, other_word, mailbox, other_mailbox, box_off, box, voc_of
 
 
 @compiled("void(int32[::1], int32[::1], int32[::1], int64[::1], uint8[::1], int64[::1], uint8[::1], boolean[::1])")
+def says_one(word, other_word, mailbox, box_off, box, voc_off, voc, out):
+    """Whether a mailbox two share has one's word in it and not the other's: paul in jeanpaulorme@, and no pierre. word, other_word, mailbox : as in `says_neither`"""
+    for p in range(word.size):
+        s, e, n = box_off[mailbox[p]], box_off[mailbox[p] + 1], 0
+        for w in (word[p], other_word[p]):
+            n += w >= 0 and voc_off[w + 1] - voc_off[w] >= _BEGINNING and stands_in(box, s, e, voc, voc_off[w], voc_off[w + 1])
+        out[p] = n == 1
+
+
+@compiled("void(int32[::1], int32[::1], int32[::1], int64[::1], uint8[::1], int64[::1], uint8[::1], boolean[::1])")
 def says_neither(word, other_word, mailbox, box_off, box, voc_off, voc, out):
     """Whether a mailbox two share says neither's given name: it has no three letters that one begins with, nor begins or ends with its initial.
 

@@ -20,7 +20,6 @@ from brujula.core.kernels.name_parts import (
     G_MIDDLE,
     G_SAME,
     G_SIMILAR,
-    G_TWO,
     G_TYPO,
     NAME_WORDS,
     family_level,

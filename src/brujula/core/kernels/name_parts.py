@@ -37,6 +37,7 @@ from brujula.core.kernels.text import run_together
     G_NEITHER,
 ) = range(15)
 F_DIFFERS, F_INITIAL, F_SIMILAR, F_PART, F_TYPO, F_SAME, F_MAILBOX, F_OWN, F_ALONE, F_SCRIPT, F_HALF = range(11)
+M_DIFFERS, M_SAME, M_SAID = range(3)  # SAID: others, and their one mailbox gives one of them
 
 
 class NameWords(NamedTuple):
@@ -160,20 +161,25 @@ def is_other_gender(voc, a0, a1, b0, b1):
         return vowels and same_bytes(voc, a0, a1 - 1, voc, b0, b1 - 1)
     if (last != a and last != e) or more > 4:
         return False
-    if not is_prefix(voc, a0, a1, voc, b0, b1):
-        # Claude and Claudine, Pierre and Pierrette, Paolo and Paolina.
-        vowel = other == e or other == o or other == a
-        if not vowel or more < 2 or a1 - a0 < 5 or not is_prefix(voc, a0, a1 - 1, voc, b0, b1):
+    for vowels_off in range(2):  # Claude and Claudine, Pierre and Pierrette, Paolo and Paolina
+        end = a1 - vowels_off
+        if vowels_off == 1 and (more < 2 or end - a0 < 4 or (other != e and other != o and other != a)):
             return False
-        more, a1 = more + 1, a1 - 1
-    if more == 1:
-        return last == a or voc[a1 - 1] != a
-    if more == 2:
-        return voc[b1 - 2] == voc[a1 - 1]
-    first, next_, before = voc[b1 - more], voc[b1 - more + 1], voc[b1 - 2]
-    if more == 3:
-        return (first == i and (next_ == n or next_ == t)) or (first == e and next_ == n)  # -ine, -ina, -ita, -ene
-    return first == e and next_ == before and (before == t or before == ell)  # -ette, -elle
+        if not is_prefix(voc, a0, end, voc, b0, b1):
+            continue
+        first, next_, before = voc[b0 + end - a0], voc[min(b0 + end - a0 + 1, b1 - 1)], voc[b1 - 2]
+        n_more = more + vowels_off
+        if n_more == 1:
+            fits = last == a or voc[end - 1] != a
+        elif n_more == 2:
+            fits = before == voc[end - 1]
+        elif n_more == 3:
+            fits = (first == i and (next_ == n or next_ == t)) or (first == e and next_ == n)  # -ine, -ina, -ita, -ene
+        else:
+            fits = n_more == 4 and first == e and next_ == before and (before == t or before == ell)  # -ette, -elle
+        if fits:
+            return True
+    return False
 
 
 @inner(_LEVEL(NAME_WORDS, _INT, _INT, _INT, _INT))
@@ -234,15 +240,19 @@ def given_level(words, a0, a1, b0, b1):
     # Two names that both occur often, or are both known, are two names, however few letters apart (Maria and Mario, Jon and Joan).
     a_known, b_known = _is_known(a, nick_off, nick_ids), _is_known(b, nick_off, nick_ids)
     both_known = a_known and b_known
-    both_in_use = (a_known or words.cls[a] == GIVEN) and (b_known or words.cls[b] == GIVEN)
+    a_in_use, b_in_use = a_known or words.cls[a] == GIVEN, b_known or words.cls[b] == GIVEN
+    both_in_use = a_in_use and b_in_use
     two_names = both_known or (counts[a] >= often and counts[b] >= often)
     if min(la, lb) >= 4 and same_but_i(voc, sa, ea, voc, sb, eb):
         return G_TYPO, top
     apart = n_letters_apart(masks[a], masks[b])
     s = 3 if apart > 6 else slip(voc, sa, ea, voc, sb, eb, pm)
     if min(la, lb) >= 3 and voc[sa] == voc[sb] and is_other_gender(voc, sa, ea, sb, eb):
-        return G_TWO, top  # a slip, or brother and sister
+        # Brother and sister, or a slip: Sandr is nobody else's name.
+        return (G_TWO if (a_in_use or counts[a] > 1) and (b_in_use or counts[b] > 1) else G_SIMILAR), top
     if s == 1:
+        if nick == 1:
+            return G_SIMILAR, top  # Alec and Alex are short for one name
         return (G_TWO if two_names or both_in_use else G_TYPO), top
     if min(la, lb) >= 3 and voc[sa] == voc[sb] and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
         # Maria is not short for Mariana, nor Victor for Victoria.
@@ -255,7 +265,7 @@ def given_level(words, a0, a1, b0, b1):
     if nick != 0 or s == 2:
         if s == 2 and nick == 0 and (both_known or (two_names and sounds[a] != sounds[b])):
             return G_DIFFERS, 0
-        return (G_TWO if s == 2 and both_in_use else G_SIMILAR), top
+        return (G_TWO if s == 2 and nick == 0 and both_in_use else G_SIMILAR), top
     if not both_known and sounds[a] == sounds[b] and sounds[a] != 0 and voc[sa] == voc[sb] and min(la, lb) >= 4:
         return G_SIMILAR, top
     if apart <= 4 and jaro_winkler(voc, sa, ea, voc, sb, eb, pm) >= 0.9 and min(counts[a], counts[b]) < often:

@@ -63,19 +63,20 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     spelled = levels[:, 0] == level.G_NICKNAME
     word, other_word = (first_words(names, side[spelled])[0] for side in (left, right))
     spelled[spelled] = distances(names.words.vocabulary, word, other_word) <= 2
-    for column, nearly, own in (
-        (0, (*_ALIKE, level.G_TYPO), level.G_OWN),
-        (1, (level.F_SIMILAR, level.F_TYPO), level.F_OWN),
-    ):
+    for column, nearly, own in ((0, (*_ALIKE, level.G_TYPO), level.G_OWN), (1, (level.F_SIMILAR, level.F_TYPO), level.F_OWN)):
         like = np.flatnonzero(np.isin(levels[:, column], nearly) | (spelled & (column == 0)))
         levels[like[_own_mailboxes(names, left[like], right[like], family=column == 1)], column] = own
     # Kayla and Kylie of jason.lee@ are Jason's daughters.
     alike = np.isin(levels[:, 0], _ALIKE)
     like = np.flatnonzero(alike & (names.box.take(left) == names.box.take(right)) & (a >= 0) & (b >= 0))
     levels[like[_of_a_third(names, left[like], right[like])], 0] = level.G_BEGINS
-    alike = np.isin(levels[:, 0], _ALIKE) | ((levels[:, 0] == level.G_SAME) & (levels[:, 2] == 0))  # Jean-Paul, Jean-Pierre
+    alike = np.isin(levels[:, 0], _ALIKE) | (
+        (levels[:, 0] == level.G_SAME) & (levels[:, 2] == level.M_DIFFERS)
+    )  # Jean-Paul, Jean-Pierre
     like = np.flatnonzero(alike & (levels[:, 1] >= level.F_SIMILAR))
     levels[like[_said_by_none(names, left[like], right[like])], 0] = level.G_NEITHER
+    other_second = np.flatnonzero((levels[:, 2] == level.M_DIFFERS) & (levels[:, 0] == level.G_SAME))
+    levels[other_second[_second_said(names, left[other_second], right[other_second])], 2] = level.M_SAID
     # Many characters are one word in Latin letters, or the beginning of another: what is left to say is that the names sound alike.
     mine, other = names.characters.take(left), names.characters.take(right)
     apart_written = (mine != 0) & (other != 0) & (mine != other)
@@ -121,6 +122,17 @@ def _of_a_third(names: Names, left: NDArray[np.int32], right: NDArray[np.int32])
     for own in (left, right):
         found = _compared(names, own[out], names.alias[own[out]])[0]
         out[out] = np.isin(found[:, 0], _APART) & (found[:, 1] >= level.F_PART)
+    return np.asarray(out)
+
+
+def _second_said(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Which pairs share a mailbox that gives the second given name of one only: jeanpaul.orme@ of Jean-Paul and of Jean-Pierre."""
+    out = (names.box[left] == names.box[right]) & (names.box[left] != 0)
+    left, right = left[out], right[out]
+    found, letters, voc = np.zeros(len(left), bool), names.boxes, names.words.vocabulary
+    words = (names.ids[np.minimum(names.off[side] + 1, len(names.ids) - 1)] for side in (left, right))
+    boxed.says_one(*words, names.box_codes[left], letters.offsets, letters.data, voc.offsets, voc.data, found)
+    out[out] = found
     return np.asarray(out)
 
 
