@@ -182,6 +182,68 @@ def is_other_gender(voc, a0, a1, b0, b1):
     return False
 
 
+@inner("int64(uint8[::1], int64, int64, uint8[::1])")
+def _spoken(voc, start, end, out):
+    """Writes a name's letters as many spellings have them, and gives their count: w as v, y and j as i, c, q and k alike, no h, doubled letters
+    once, and within it e as i, o as u: Khaled and Khalid, Hannah and Hanna, Wendy and Wendie."""
+    a, c, e, f, h, i, j, k, o, p, q, s, u, v, w, x, y, z = (
+        97,
+        99,
+        101,
+        102,
+        104,
+        105,
+        106,
+        107,
+        111,
+        112,
+        113,
+        115,
+        117,
+        118,
+        119,
+        120,
+        121,
+        122,
+    )
+    n = 0
+    if end - start > 3 and voc[end - 1] == e and (voc[end - 2] == i or voc[end - 2] == e):
+        end -= 1  # -ie, -ee as -i
+    for at in range(start, min(end, start + 40)):
+        letter, last = voc[at], at == end - 1
+        behind = voc[at + 1] if not last else a
+        if letter == h:
+            continue
+        if letter == p and behind == h:
+            letter = f
+        elif letter == w:
+            letter = v
+        elif letter == y or letter == j:
+            letter = i
+        elif letter == z or (letter == c and (behind == e or behind == i or behind == y)):
+            letter = s
+        elif letter == c or letter == q:
+            letter = k
+        elif letter == e and (not last or (n > 0 and out[n - 1] == e)):
+            letter = i
+        elif letter == o and not last:
+            letter = u
+        if letter == x:
+            letter = s
+            out[n] = k
+            n += 1
+        if n == 0 or out[n - 1] != letter:
+            out[n] = letter
+            n += 1
+    return n
+
+
+@inner("boolean(uint8[::1], int64, int64, int64, int64, uint8[::1], uint8[::1])")
+def _spelled_otherwise(voc, a0, a1, b0, b1, buf_a, buf_b):
+    """Whether two names may be one that is spelled in two ways."""
+    return same_bytes(buf_a, 0, _spoken(voc, a0, a1, buf_a), buf_b, 0, _spoken(voc, b0, b1, buf_b))
+
+
 @inner(_LEVEL(NAME_WORDS, _INT, _INT, _INT, _INT))
 def given_level(words, a0, a1, b0, b1):
     """Level of two lists of given words, and the count of the agreed word (0 unknown)."""
@@ -253,7 +315,8 @@ def given_level(words, a0, a1, b0, b1):
     if s == 1:
         if nick == 1:
             return G_SIMILAR, top  # Alec and Alex are short for one name
-        return (G_TWO if two_names or both_in_use else G_TYPO), top
+        two_names = two_names or (both_in_use and not _spelled_otherwise(voc, sa, ea, sb, eb, buf_a, buf_b))
+        return (G_TWO if two_names else G_TYPO), top
     if min(la, lb) >= 3 and voc[sa] == voc[sb] and (is_prefix(voc, sa, ea, voc, sb, eb) or is_prefix(voc, sb, eb, voc, sa, ea)):
         # Maria is not short for Mariana, nor Victor for Victoria.
         shorter = a if la < lb else b
@@ -265,11 +328,13 @@ def given_level(words, a0, a1, b0, b1):
     if nick != 0 or s == 2:
         if s == 2 and nick == 0 and (both_known or (two_names and sounds[a] != sounds[b])):
             return G_DIFFERS, 0
-        return (G_TWO if s == 2 and nick == 0 and both_in_use else G_SIMILAR), top
+        two = s == 2 and nick == 0 and both_in_use and not _spelled_otherwise(voc, sa, ea, sb, eb, buf_a, buf_b)
+        return (G_TWO if two else G_SIMILAR), top
     if not both_known and sounds[a] == sounds[b] and sounds[a] != 0 and voc[sa] == voc[sb] and min(la, lb) >= 4:
         return G_SIMILAR, top
     if apart <= 4 and jaro_winkler(voc, sa, ea, voc, sb, eb, pm) >= 0.9 and min(counts[a], counts[b]) < often:
-        return G_SIMILAR, top
+        two = both_in_use and not _spelled_otherwise(voc, sa, ea, sb, eb, buf_a, buf_b)
+        return (G_TWO if two else G_SIMILAR), top  # Stephen and Stephanie
     return G_DIFFERS, 0
 
 
