@@ -217,6 +217,7 @@ PEOPLE = {
     "a couple with one mailbox that gives his name": ({**P, "first_name": "Luis", "email": "luis.wrenfield@post.example", "company": ""}, {**P, "first_name": "Luisa", "email": "luis.wrenfield@post.example", "company": ""}, HELD),
     "a name with a slip in one firm with one line": ({**P, "first_name": "Karima", "email": ""}, {**P, "first_name": "Karimna", "email": ""}, FOUND),
     "brothers with one mailbox that gives both names of one": ({**P, "first_name": "Jean-Paul", "email": "jeanpaul.wrenfield@post.example"}, {**P, "first_name": "Jean-Pierre", "email": "jeanpaul.wrenfield@post.example"}, HELD),
+    "middle names, one the wrong way round, and one mailbox": ({**P, "first_name": "Robert P", "email": "robert.wrenfield@post.example"}, {**P, "first_name": "Wrenfield", "last_name": "Robert Ames", "email": "robert.wrenfield@post.example"}, FOUND),
     "a middle name and one mailbox that gives none": ({**P, "first_name": "Robert Paul", "email": "robert.wrenfield@post.example"}, {**P, "first_name": "Robert Ames", "email": "robert.wrenfield@post.example"}, FOUND),
     "two equal initials at one address": (
         {**P, "first_name": "R.", "company": "", "email": "", "phone": ""},

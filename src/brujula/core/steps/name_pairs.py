@@ -130,7 +130,10 @@ def _second_said(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]
     out = (names.box[left] == names.box[right]) & (names.box[left] != 0)
     left, right = left[out], right[out]
     found, letters, voc = np.zeros(len(left), bool), names.boxes, names.words.vocabulary
-    words = (names.ids[np.minimum(names.off[side] + 1, len(names.ids) - 1)] for side in (left, right))
+    words = [np.full(len(side), -1, np.int32) for side in (left, right)]
+    for side, word in zip((left, right), words, strict=True):
+        two = names.n_given[side] > 1  # one whose halves stand the wrong way round has its family name there
+        word[two] = names.ids[names.off[side[two]] + 1]
     boxed.says_one(*words, names.box_codes[left], letters.offsets, letters.data, voc.offsets, voc.data, found)
     out[out] = found
     return np.asarray(out)
