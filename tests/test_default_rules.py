@@ -204,6 +204,7 @@ PEOPLE = {
     "an initial and a town": ({**P, "company": "", "phone": ""}, {"first_name": "R.", "last_name": "Wrenfield", "city": "Birchmere"}, HELD),
     "half a family name and the mailbox": (P, {"first_name": "Robert", "last_name": "W.", "email": P["email"]}, FOUND),
     "half a family name and Jr.": ({**P, "last_name": "Wrenfield Jr."}, {**P, "last_name": "W."}, HELD),
+    "one name and place, another line, street and firm": ({**P, "first_name": "Robert J."}, {"first_name": "Robert J.", "last_name": "Wrenfield", "phone": "305-555-0188", "company": "Lind Brass Band", "street": "7 Oak Road", "city": "Birchmere", "postal_code": "75272"}, HELD),
     "half a family name and a place": (P, {"first_name": "Robert", "last_name": "W.", "city": "Birchmere", "postal_code": "75272"}, HELD),
     "half of both names and one phone": ({**P, "email": "", "company": "", **HOME}, {"first_name": "R.", "last_name": "W.", "phone": P["phone"], **HOME}, HELD),
     "a short name, half a family name and one phone": ({**P, "first_name": "Robin", "email": "", "company": "", **HOME}, {"first_name": "Robina", "last_name": "W.", "phone": P["phone"], **HOME}, HELD),
