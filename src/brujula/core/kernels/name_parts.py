@@ -68,6 +68,9 @@ class NameWords(NamedTuple):
 
 
 NAME_WORDS = record_type(NameWords)
+_SPOKEN = np.arange(256, dtype=np.uint8)
+for _letter, _spelled in ("wv", "yi", "ji", "zs", "ck", "qk", "ei", "ou"):
+    _SPOKEN[ord(_letter)] = ord(_spelled)
 _INT = types.int64
 _LEVEL = types.UniTuple(_INT, 2)
 """A level, and how many bear what agrees (0 unknown, -1 everybody)."""
@@ -184,54 +187,27 @@ def is_other_gender(voc, a0, a1, b0, b1):
 
 @inner("int64(uint8[::1], int64, int64, uint8[::1])")
 def _spoken(voc, start, end, out):
-    """Writes a name's letters as many spellings have them, and gives their count: w as v, y and j as i, c, q and k alike, no h, doubled letters
-    once, and within it e as i, o as u: Khaled and Khalid, Hannah and Hanna, Wendy and Wendie."""
-    a, c, e, f, h, i, j, k, o, p, q, s, u, v, w, x, y, z = (
-        97,
-        99,
-        101,
-        102,
-        104,
-        105,
-        106,
-        107,
-        111,
-        112,
-        113,
-        115,
-        117,
-        118,
-        119,
-        120,
-        121,
-        122,
-    )
+    """Writes a name's letters as its other spellings may have them, and gives their count: no h, doubled letters once, others as in _SPOKEN,
+    but for the vowel at the end. Khaled and Khalid, Mounir and Munir, Wendy and Wendie come out alike."""
+    c, e, f, h, i, k, o, p, s, x, y = 99, 101, 102, 104, 105, 107, 111, 112, 115, 120, 121
     n = 0
     if end - start > 3 and voc[end - 1] == e and (voc[end - 2] == i or voc[end - 2] == e):
         end -= 1  # -ie, -ee as -i
     for at in range(start, min(end, start + 40)):
         letter, last = voc[at], at == end - 1
-        behind = voc[at + 1] if not last else a
+        behind = 0 if last else voc[at + 1]
         if letter == h:
             continue
         if letter == p and behind == h:
             letter = f
-        elif letter == w:
-            letter = v
-        elif letter == y or letter == j:
-            letter = i
-        elif letter == z or (letter == c and (behind == e or behind == i or behind == y)):
+        elif letter == c and (behind == e or behind == i or behind == y):
             letter = s
-        elif letter == c or letter == q:
-            letter = k
-        elif letter == e and (not last or (n > 0 and out[n - 1] == e)):
-            letter = i
-        elif letter == o and not last:
-            letter = u
-        if letter == x:
+        elif letter == x:
             letter = s
             out[n] = k
             n += 1
+        elif not last or (letter != e and letter != o):
+            letter = _SPOKEN[letter]
         if n == 0 or out[n - 1] != letter:
             out[n] = letter
             n += 1

@@ -70,12 +70,10 @@ def compare(names: Names, left: NDArray[np.int32], right: NDArray[np.int32]) -> 
     alike = np.isin(levels[:, 0], _ALIKE)
     like = np.flatnonzero(alike & (names.box.take(left) == names.box.take(right)) & (a >= 0) & (b >= 0))
     levels[like[_of_a_third(names, left[like], right[like])], 0] = level.G_BEGINS
-    alike = np.isin(levels[:, 0], _ALIKE) | (
-        (levels[:, 0] == level.G_SAME) & (levels[:, 2] == level.M_DIFFERS)
-    )  # Jean-Paul, Jean-Pierre
-    like = np.flatnonzero(alike & (levels[:, 1] >= level.F_SIMILAR))
+    second = (levels[:, 0] == level.G_SAME) & (levels[:, 2] == level.M_DIFFERS)  # Jean-Paul, Jean-Pierre
+    like = np.flatnonzero((np.isin(levels[:, 0], _ALIKE) | second) & (levels[:, 1] >= level.F_SIMILAR))
     levels[like[_said_by_none(names, left[like], right[like])], 0] = level.G_NEITHER
-    other_second = np.flatnonzero((levels[:, 2] == level.M_DIFFERS) & (levels[:, 0] == level.G_SAME))
+    other_second = np.flatnonzero(second & (levels[:, 0] == level.G_SAME))
     levels[other_second[_second_said(names, left[other_second], right[other_second])], 2] = level.M_SAID
     # Many characters are one word in Latin letters, or the beginning of another: what is left to say is that the names sound alike.
     mine, other = names.characters.take(left), names.characters.take(right)
