@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Callable
 from functools import cache
 from pathlib import Path
@@ -11,6 +10,8 @@ from typing import Any, TypeVar, get_args, get_origin, get_type_hints
 import numpy as np
 from numba import from_dtype, njit, types
 from numba.core.typing.templates import Signature
+
+from brujula.core.kernels.ready import of_sources
 
 _T = TypeVar("_T", bound=np.generic)
 Table = np.ndarray[tuple[int, int], np.dtype[_T]]
@@ -80,8 +81,7 @@ def _drop_outdated(sources: Path, kept: Path) -> None:
     numba asks whether the file changed that a kernel stands in, and not those of the kernels whose code it holds as well: after an
     update it would go on computing what the version before it did.
     """
-    found = hashlib.sha256(b"".join(path.read_bytes() for path in sorted(sources.glob("*.py")))).hexdigest()
-    compiled_from = kept / "compiled-from"
+    found, compiled_from = of_sources(sources), kept / "compiled-from"
     if compiled_from.is_file() and compiled_from.read_text("ascii") == found:
         return
     for path in kept.glob("*.nbi"):

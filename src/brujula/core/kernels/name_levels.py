@@ -21,6 +21,8 @@ from brujula.core.kernels.name_parts import (
     G_SAME,
     G_SIMILAR,
     G_TYPO,
+    M_DIFFERS,
+    M_SAME,
     NAME_WORDS,
     family_level,
     given_level,
@@ -161,7 +163,7 @@ def _best_turned(words, spans, wrong_a, wrong_b, whole_a, whole_b, reading):
 
 @inner(_INT(NAME_WORDS, _INT, _INT, _INT, _INT))
 def _middle(words, x0, x1, y0, y1):
-    """Level of the second given names: 1 = they agree, at least by an initial, 0 = they differ, -1 = a side has none, or it is the other's first."""
+    """Level of the second given names: M_SAME also by an initial, -1 = a side has none, or it is the other's first."""
     ids, voc_off, voc = words.ids, words.voc_off, words.voc
     i, j = _second(ids, x0, x1, words.cls), _second(ids, y0, y1, words.cls)
     if i < 0 or j < 0 or ids[x0] == ids[j] or ids[y0] == ids[i]:
@@ -169,9 +171,10 @@ def _middle(words, x0, x1, y0, y1):
     x, y = ids[i], ids[j]
     s, e, t, u = voc_off[x], voc_off[x + 1], voc_off[y], voc_off[y + 1]
     if x == y or ((e - s == 1 or u - t == 1) and voc[s] == voc[t]):
-        return 1
+        return M_SAME
     # A slip, and no other name: Mohammad Asif and Mohammad Arif are brothers.
-    return 1 if slip(voc, s, e, voc, t, u, words.pm) <= 1 and given_level(words, i, i + 1, j, j + 1)[0] > G_SIMILAR else 0
+    slipped = slip(voc, s, e, voc, t, u, words.pm) <= 1 and given_level(words, i, i + 1, j, j + 1)[0] > G_SIMILAR
+    return M_SAME if slipped else M_DIFFERS
 
 
 @inner(_INT(_INT, _INT))

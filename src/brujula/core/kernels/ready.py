@@ -33,11 +33,14 @@ def _places() -> list[Path]:
     return [Path(chosen)] if chosen else [_HERE / "__pycache__", Path.home() / ".cache" / "numba"]
 
 
+def of_sources(directory: Path) -> str:
+    """A digest of a directory's Python files: the code of a kernel may lie within any other's."""
+    return hashlib.sha256(b"".join(source.read_bytes() for source in sorted(directory.glob("*.py")))).hexdigest()
+
+
 def _mark() -> str:
     """What compiled code depends on, as a digest."""
-    digest = hashlib.sha256(f"{sys.version} {version('numba')}".encode())
-    for source in sorted(_HERE.glob("*.py")):
-        digest.update(source.read_bytes())
+    digest = hashlib.sha256(f"{sys.version} {version('numba')} {of_sources(_HERE)}".encode())
     cpu = Path("/proc/cpuinfo")
     flags = re.search(r"^(flags|Features)\s*:.*$", cpu.read_text(), re.MULTILINE) if cpu.is_file() else None
     digest.update((flags[0] if flags else "").encode())
