@@ -4,6 +4,7 @@ import subprocess
 import sys
 from pathlib import Path
 
+import numba
 import numpy as np
 import pyarrow as pa
 import pytest
@@ -122,6 +123,43 @@ def test_compiling_is_said_once(tmp_path, monkeypatch):
     monkeypatch.setattr(ready, "version", lambda _: "0.0")
     ready.compile_kernels(said.append)
     assert len(said) == 2
+
+
+def test_the_library_says_that_it_compiles(tmp_path, monkeypatch):
+    """Two processes that import it at once: one compiles, the other waits and finds that done; a third has nothing to say."""
+    monkeypatch.setenv("NUMBA_CACHE_DIR", str(tmp_path))
+    code = (
+        "from brujula.core.kernels import ready\n"
+        "made, ready._HALVES, started = ready._import, (('compiled',),), []\n"
+        "ready._import = lambda half: started.append(half) or made(half)\n"
+        "import brujula.core.kernels.compiled\n"
+        "print(len(started))"
+    )
+
+    def run():
+        return subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+
+    both = [one.communicate() for one in (run(), run())]
+    assert sum(int(out) for out, _ in both) == 1
+    assert any("compiling the comparison kernels" in said for _, said in both)
+    assert run().communicate() == ("0\n", "")
+
+
+def test_with_no_folder_to_write_to_kernels_are_compiled_for_one_run(tmp_path, monkeypatch):
+    """A service without a home, whose programs are somebody else's: numba alone would refuse to compile."""
+    nowhere = tmp_path / "file"
+    nowhere.touch()
+    monkeypatch.setattr(ready, "_HERE", nowhere)
+    monkeypatch.setattr(ready, "_HALVES", (("members",),))
+    monkeypatch.setattr(ready, "_mark", lambda: "these kernels")
+    monkeypatch.setattr(numba.config, "CACHE_DIR", "")
+    monkeypatch.setenv("NUMBA_CACHE_DIR", "")
+    monkeypatch.setenv("XDG_CACHE_HOME", str(nowhere))
+    said = []
+    ready.compile_kernels(said.append)
+    assert "NUMBA_CACHE_DIR" in said[0]
+    assert list(Path(numba.config.CACHE_DIR).glob("*/members*.nbi"))
+    assert ready.is_compiled()
 
 
 def test_a_kernel_is_compiled_anew_when_one_it_calls_changes(tmp_path):

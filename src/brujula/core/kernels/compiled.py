@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from functools import cache
 from pathlib import Path
@@ -11,12 +12,14 @@ import numpy as np
 from numba import from_dtype, njit, types
 from numba.core.typing.templates import Signature
 
-from brujula.core.kernels.ready import of_sources
+from brujula.core.kernels import ready
 
 _T = TypeVar("_T", bound=np.generic)
 Table = np.ndarray[tuple[int, int], np.dtype[_T]]
 """An array of rows."""
 _at_once = False
+if not ready.looked:  # the library was imported; a command has looked before, and said it its own way
+    ready.compile_kernels(logging.getLogger("brujula").warning)
 _Made = Callable[[Callable[..., Any]], Any]
 
 
@@ -81,7 +84,7 @@ def _drop_outdated(sources: Path, kept: Path) -> None:
     numba asks whether the file changed that a kernel stands in, and not those of the kernels whose code it holds as well: after an
     update it would go on computing what the version before it did.
     """
-    found, compiled_from = of_sources(sources), kept / "compiled-from"
+    found, compiled_from = ready.of_sources(sources), kept / "compiled-from"
     if compiled_from.is_file() and compiled_from.read_text("ascii") == found:
         return
     for path in kept.glob("*.nbi"):

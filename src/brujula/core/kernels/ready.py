@@ -2,18 +2,26 @@
 
 from __future__ import annotations
 
+import atexit
+import contextlib
+import fcntl
 import hashlib
 import os
 import re
+import shutil
 import subprocess
 import sys
-from collections.abc import Callable
+import tempfile
+from collections.abc import Callable, Iterator
 from importlib.metadata import version
 from pathlib import Path
 
+looked = False
+"""Whether this process has looked already, or is one of those that compile."""
 _PACKAGE = __name__.rpartition(".")[0]
 _HERE = Path(__file__).parent
 _MARK = "brujula-kernels"
+NOWHERE = "there is no folder to keep them in, beside the program or at home; name one in NUMBA_CACHE_DIR"
 # Two processes at once. Each begins with what the other needs later, and finds that in the cache when it gets there.
 _HALVES = (
     ("edits", "contact", "words", "word_matches", "phrases", "streets", "evidence", "members"),
@@ -23,14 +31,41 @@ _HALVES = (
 
 def is_compiled() -> bool:
     """Whether these kernels were compiled here before, by this numba, for this processor."""
-    wanted = _mark()
-    return any((place / _MARK).is_file() and (place / _MARK).read_text() == wanted for place in _places())
+    place = _place()
+    return place is not None and (place / _MARK).is_file() and (place / _MARK).read_text() == _mark()
 
 
-def _places() -> list[Path]:
-    """Where numba keeps what it compiled: where its variable says, else beside the kernels or, where it may not write there, at home."""
-    chosen = os.environ.get("NUMBA_CACHE_DIR")
-    return [Path(chosen)] if chosen else [_HERE / "__pycache__", Path.home() / ".cache" / "numba"]
+def _place() -> Path | None:
+    """Where numba keeps what it compiled: where its variable says, else beside the kernels, else at home; the first it may write to."""
+    places = [_HERE / "__pycache__"]
+    if chosen := os.environ.get("NUMBA_CACHE_DIR"):
+        places.insert(0, Path(chosen))
+    with contextlib.suppress(RuntimeError):  # nobody's home
+        places.append(Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "numba")
+    return next(filter(_takes_files, places), None)
+
+
+def _takes_files(place: Path) -> bool:
+    try:
+        place.mkdir(parents=True, exist_ok=True)
+        with tempfile.TemporaryFile(dir=place):
+            return True
+    except OSError:
+        return False
+
+
+def keep_for_now() -> bool:
+    """Where no folder can be written to, have numba keep what it compiles in one that ends with this process. Whether that was so.
+
+    numba refuses to compile otherwise: for a service without a home, say, whose programs belong to somebody else.
+    """
+    if _place():
+        return False
+    place = os.environ["NUMBA_CACHE_DIR"] = tempfile.mkdtemp(prefix=f"{_MARK}-")
+    if numba := sys.modules.get("numba"):
+        numba.config.CACHE_DIR = place  # it has read its variables already
+    atexit.register(shutil.rmtree, place, ignore_errors=True)
+    return True
 
 
 def of_sources(directory: Path) -> str:
@@ -49,23 +84,35 @@ def _mark() -> str:
 
 def compile_kernels(say: Callable[[str], None]) -> None:
     """Fill the cache if it is cold, saying so. What fails here is compiled later, where it is used."""
+    global looked
+    looked = True
+    for_now = keep_for_now()
     if is_compiled():
         return
-    say("First run on this machine: compiling the comparison kernels, once. This takes 15 to 40 seconds.")
-    if any(process.wait() for process in [_import(half) for half in _HALVES]):
-        return
-    for place in _places():
-        try:
-            place.mkdir(parents=True, exist_ok=True)
-            (place / _MARK).write_text(_mark())
-        except OSError:
-            continue
-        return
+    if for_now:
+        say(f"Compiling the comparison kernels takes 15 to 40 seconds at every run: {NOWHERE}.")
+    else:
+        say("First run on this machine: compiling the comparison kernels, once. This takes 15 to 40 seconds.")
+    with contextlib.suppress(OSError), _alone() as place:
+        # Whoever waited here for another process finds its work done.
+        if is_compiled() or any(process.wait() for process in [_import(half) for half in _HALVES]):
+            return
+        (place / _MARK).write_text(_mark())
+
+
+@contextlib.contextmanager
+def _alone() -> Iterator[Path]:
+    """The place of the cache, for one process at a time. Raises OSError where it cannot be had."""
+    place = _place()
+    if place is None:
+        raise OSError("no folder for kernels")
+    with (place / f"{_MARK}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        yield place
 
 
 def _import(modules: tuple[str, ...]) -> subprocess.Popen[bytes]:
     # Compiling makes a million objects and keeps them: looking for rubbish among them takes a fifth of the time.
-    code = f"import gc; gc.disable(); from {_PACKAGE} import compiled; compiled.at_once();" + ";".join(
-        f"import {_PACKAGE}.{m}" for m in modules
-    )
-    return subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    code = f"import gc; gc.disable(); from {_PACKAGE} import ready; ready.looked = True; from {_PACKAGE} import compiled; compiled.at_once();"
+    code += ";".join(f"import {_PACKAGE}.{m}" for m in modules)
+    return subprocess.Popen([sys.executable, "-P", "-c", code], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
