@@ -117,6 +117,23 @@ def test_errors_are_one_message(lists, args, code, message):
     assert not [p for p in lists.iterdir() if p.name.startswith(".")]
 
 
+def test_a_file_name_that_is_no_text(lists):
+    """A list off an old disk is read, and called by its bytes; a folder of such a name is refused in words."""
+    (lists / "caf\udce9.csv").write_text(NEW)
+    told = json.loads(run("plan", "caf\udce9.csv", "--against", "old.csv", "--out", "p", "--json", cwd=lists))
+    assert told["incoming"]["name"] == r"caf\xe9.csv"
+    run("load", "p", "--into", "new-list.csv", cwd=lists)
+    assert "a name that is text" in run("plan", "new.csv", "--against", "old.csv", "--out", "p\udce9", cwd=lists, code=2)
+
+
+def test_a_terminal_of_few_letters(lists, monkeypatch):
+    """Where output is ASCII a person sees "?" for other letters, and a program gets every one."""
+    (lists / "new.csv").write_text("Given name;Surname\nZo\u00eb;Quist\nAda;Quist\n")
+    monkeypatch.setenv("PYTHONIOENCODING", "ascii")
+    assert "Zo? | Ada" in run("inspect", "new.csv", cwd=lists, how=real)
+    assert "Zo\u00eb" in str(json.loads(run("inspect", "new.csv", "--json", cwd=lists, how=real)))
+
+
 def test_inspect_and_check(lists):
     """What is in a list; whether somebody is there."""
     found = json.loads(run("inspect", "old.csv", "--json", cwd=lists))

@@ -1,9 +1,10 @@
-"""Exceptions for the caller, each with the exit code of the command line."""
+"""Exceptions for the caller, each with the exit code of the command line, and words for messages."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from difflib import get_close_matches
+from pathlib import Path
 
 
 class BrujulaError(Exception):
@@ -32,6 +33,11 @@ class StoreError(BrujulaError):
     """The store failed or refused."""
 
     exit_code = 3
+
+
+def path_as_text(path: str | Path) -> str:
+    r"""How messages, reports and journals call a file: by its path. What of it is no text (a name from an old disk, in another encoding) is written \xe9."""
+    return str(path).encode("utf-8", "surrogateescape").decode("utf-8", "backslashreplace")
 
 
 def instead(word: str, known: Iterable[str]) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import io
 import os
 import sys
 from typing import Annotated
@@ -11,7 +12,7 @@ import typer
 
 from brujula import __version__
 from brujula.cli.commands import check, demo, export, history, inspect, load, plan, policy, review, sweep, undo
-from brujula.errors import BrujulaError
+from brujula.errors import BrujulaError, path_as_text
 
 app = typer.Typer(
     no_args_is_help=True,
@@ -48,6 +49,8 @@ def main(
 
 def run() -> None:
     """The console entry: errors become one message and an exit code, never a stack trace."""
+    if isinstance(sys.stdout, io.TextIOWrapper):
+        sys.stdout.reconfigure(errors="replace")  # a terminal of few letters shows "?" for the others
     gc.disable()  # a command does one thing and ends: looking for rubbish in cycles costs a tenth of its time and finds next to none
     try:
         app()
@@ -63,6 +66,11 @@ def run() -> None:
         sys.stderr.write("brujula: not enough memory for lists of this size\n")
         sys.exit(2)
     except Exception as error:
+        if isinstance(error, UnicodeEncodeError) and (odd := [a for a in sys.argv if path_as_text(a) != a]):
+            sys.stderr.write(
+                f"brujula: {path_as_text(odd[0])}: a folder to write or a store needs a name that is text (UTF-8); name it otherwise\n"
+            )
+            sys.exit(2)
         if os.environ.get("BRUJULA_DEBUG"):
             raise
         sys.stderr.write(

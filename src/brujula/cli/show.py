@@ -35,8 +35,9 @@ def notice(text: str) -> None:
 
 
 def as_json(value: Any) -> None:
-    """A value for machines on standard output."""
-    sys.stdout.write(json.dumps(value, indent=2, ensure_ascii=False, default=str) + "\n")
+    """A value for machines on standard output, every letter in ASCII where it does not take them all."""
+    few = not (sys.stdout.encoding or "").lower().startswith("utf")
+    sys.stdout.write(json.dumps(value, indent=2, ensure_ascii=few, default=str) + "\n")
 
 
 @contextmanager

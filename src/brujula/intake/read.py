@@ -6,9 +6,10 @@ import gzip
 import re
 import zipfile
 from contextlib import ExitStack
+from dataclasses import replace
 from pathlib import Path
 
-from brujula.errors import InputError
+from brujula.errors import InputError, path_as_text
 from brujula.intake.formats import DAMAGED, FIRST, JSON, LINES, PACKED, PAGES, TEXTS, Format, check_content, check_list
 from brujula.intake.raw import BY_PLACE, MOST_BYTES, RawList, found_among_values
 from brujula.policy.model import ListPolicy
@@ -31,7 +32,7 @@ def read_list(path: str | Path, how: ListPolicy | None = None) -> RawList:
         found = _read(path, form, how)
         if how.header_row is None and form.kind in (*TEXTS, *PACKED, *PAGES) and _has_no_headings(found):
             found = _read(path, form, how.model_copy(update={"header_row": 0}))
-        return found
+        return replace(found, name=path_as_text(path))
     except OSError as error:
         raise InputError(f"{path}: cannot be read: {error.strerror or error}") from None
 

@@ -16,7 +16,7 @@ from typing import Any
 import sqlalchemy as sa
 from sqlalchemy.engine import Connection
 
-from brujula.errors import PlanError, StoreError, UsageError
+from brujula.errors import PlanError, StoreError, UsageError, path_as_text
 from brujula.loading.children import attach, follow
 from brujula.loading.journal import Load, load_of
 from brujula.loading.naming import MERGED, MERGED_LEFT, NEW
@@ -316,7 +316,7 @@ def _fill(path: Path, into: str, clock: Clock) -> Load:
         line = {
             "number": number,
             "entity": entity,
-            "list": str(path),
+            "list": path_as_text(path),
             "digest": hashlib.sha256(path.read_bytes()).hexdigest(),
             "state": "loaded",
             "loaded_at": clock().isoformat(timespec="seconds"),
