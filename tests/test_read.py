@@ -4,6 +4,7 @@ import contextlib
 import datetime
 import gzip
 import json
+import os
 
 import pandas as pd
 import pyarrow as pa
@@ -181,6 +182,13 @@ def test_unreadable_files_say_why(tmp_path, name, data, message):
         read_list(tmp_path / name)
     assert message in str(error.value)
     assert name in str(error.value)
+
+
+def test_a_pipe_is_refused_not_waited_for(tmp_path):
+    """A list is read more than once; a pipe would leave the second reader waiting for ever."""
+    os.mkfifo(tmp_path / "list.csv")
+    with pytest.raises(InputError, match="list.csv: is a pipe"):
+        read_list(tmp_path / "list.csv")
 
 
 def test_policy_overrules_what_was_found(tmp_path):

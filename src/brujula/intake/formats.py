@@ -104,11 +104,13 @@ def format_of(path: Path, more: tuple[str, ...] = ()) -> tuple[str, bool]:
 
 
 def check_list(path: Path) -> Format:
-    """The format of a file to be read. Raises InputError for one that is missing, a folder, of no known format, or a zip without one list."""
+    """The format of a file to be read. Raises InputError for one that is missing, no file, of no known format, or a zip without one list."""
     if not path.exists():
         raise InputError(f"{path}: no such file")
     if path.is_dir():
         raise InputError(f"{path}: is a folder; name a list in it")
+    if not path.is_file():
+        raise InputError(f"{path}: is a pipe or a device, and a list is read more than once; save it as a file")
     kind, gzipped = _suffix(path.name)
     if kind in PAGES:
         return Format(kind, "gz" * gzipped)
