@@ -185,6 +185,8 @@ class SqlStore:
         try:
             with self.engine.connect() as connection:
                 if self.sqlite:
+                    # Kept in the file. Whoever only reads leaves it as it is, and need not be allowed to write.
+                    connection.exec_driver_sql("PRAGMA journal_mode=WAL")
                     connection.exec_driver_sql("BEGIN IMMEDIATE")
                 else:
                     connection.begin()
@@ -292,10 +294,12 @@ def _own_transactions(engine: sa.Engine) -> None:
     @sa.event.listens_for(engine, "connect")
     def connect(connection: Any, _: Any) -> None:
         connection.isolation_level = None
-        connection.execute("PRAGMA journal_mode=WAL")
         connection.execute("PRAGMA synchronous=FULL")
 
 
 def _plain(error: sa.exc.SQLAlchemyError) -> str:
     """The database's own message, without the statement and its values: these are people's data."""
-    return str(getattr(error, "orig", None) or error).splitlines()[0]
+    said = str(getattr(error, "orig", None) or error).splitlines()[0]
+    if "readonly database" in said:
+        said += "; SQLite writes beside a store even to read it: ask to be let write to its folder, or work on a copy of the file"
+    return said
