@@ -8,6 +8,7 @@ import time
 from contextlib import closing
 
 import pandas as pd
+import psycopg
 import pytest
 
 import brujula
@@ -28,6 +29,23 @@ def test_sqlite_contract(tmp_path):
 def test_postgres_contract(postgres, tmp_path):
     """PostgreSQL: the same."""
     check_store(postgres, tmp_path)
+
+
+def test_who_may_only_look_can_plan(postgres, tmp_path):
+    """A user of the database with no right but to read plans and sweeps; a load is refused, and nothing of it is kept."""
+    pd.DataFrame({"id": ["A"], "given_name": ["Ada"], "family_name": ["Quist"]}).to_csv(tmp_path / "old.csv", index=False)
+    brujula.load(tmp_path / "old.csv", into=postgres)
+    with psycopg.connect(postgres, autocommit=True) as owner:
+        owner.execute("CREATE ROLE looker LOGIN")
+        owner.execute("GRANT SELECT ON ALL TABLES IN SCHEMA public TO looker")
+    url = postgres.replace("reed@", "looker@")
+    plan = brujula.plan(
+        pd.DataFrame({"given_name": ["Carla"], "family_name": ["Wren"], "email": ["carla@wren.example"]}), against=url
+    )
+    plan.write(tmp_path / "plan")
+    assert (plan.counts["create"], brujula.sweep(url).counts["merge"]) == (1, 0)
+    with pytest.raises(StoreError, match="permission denied for table brujula_load; nothing of the load was kept"):
+        brujula.load(tmp_path / "plan", into=url)
 
 
 def test_a_store_of_before_a_field_is_read_and_loaded_into(tmp_path):
