@@ -63,7 +63,7 @@ def run() -> None:
         sys.stderr.write("brujula: stopped; nothing was left half-written\n")
         sys.exit(2)
     except PermissionError as error:
-        sys.stderr.write(f"brujula: {error.filename}: permission denied\n")
+        sys.stderr.write(f"brujula: {error.filename or 'a file'}: permission denied\n")
         sys.exit(2)
     except MemoryError:
         sys.stderr.write("brujula: not enough memory for lists of this size\n")

@@ -16,7 +16,8 @@ from collections.abc import Callable, Iterator
 from importlib.metadata import version
 from pathlib import Path
 
-looked = False
+_COMPILES = "BRUJULA_COMPILES"
+looked = _COMPILES in os.environ
 """Whether this process has looked already, or is one of those that compile."""
 _PACKAGE = __name__.rpartition(".")[0]
 _HERE = Path(__file__).parent
@@ -93,6 +94,8 @@ def compile_kernels(say: Callable[[str], None]) -> None:
         say(f"Compiling the comparison kernels takes 15 to 40 seconds at every run: {NOWHERE}.")
     else:
         say("First run on this machine: compiling the comparison kernels, once. This takes 15 to 40 seconds.")
+    if not sys.executable or getattr(sys, "frozen", False):
+        return  # within a program that is not Python, which cannot be begun as another process
     with contextlib.suppress(OSError), _alone() as place:
         # Whoever waited here for another process finds its work done.
         if is_compiled() or any(process.wait() for process in [_import(half) for half in _HALVES]):
@@ -113,6 +116,10 @@ def _alone() -> Iterator[Path]:
 
 def _import(modules: tuple[str, ...]) -> subprocess.Popen[bytes]:
     # Compiling makes a million objects and keeps them: looking for rubbish among them takes a fifth of the time.
-    code = f"import gc; gc.disable(); from {_PACKAGE} import ready; ready.looked = True; from {_PACKAGE} import compiled; compiled.at_once();"
-    code += ";".join(f"import {_PACKAGE}.{m}" for m in modules)
-    return subprocess.Popen([sys.executable, "-P", "-c", code], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    code = f"import gc; gc.disable(); from {_PACKAGE} import compiled; compiled.at_once();" + ";".join(
+        f"import {_PACKAGE}.{m}" for m in modules
+    )
+    environment = os.environ | {_COMPILES: "1"}
+    return subprocess.Popen(
+        [sys.executable, "-P", "-c", code], env=environment, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+    )
