@@ -108,6 +108,7 @@ def test_review_exits_with_one(lists):
         (["plan", "new.csv", "--against", "sqlite:///none.db", "--out", "p"], 3, "no such store"),
         (["undo", "7", "--into", "sqlite:///crm.db"], 2, '"7" is no load; loads are called L1, L2'),
         (["check", "old.csv", "ada"], 2, "accepted: field=value"),
+        (["demo", "--out", "old.csv/demo"], 2, "old.csv/demo: cannot be made"),
     ],
 )
 def test_errors_are_one_message(lists, args, code, message):
@@ -118,12 +119,13 @@ def test_errors_are_one_message(lists, args, code, message):
 
 
 def test_a_file_name_that_is_no_text(lists):
-    """A list off an old disk is read, and called by its bytes; a folder of such a name is refused in words."""
+    """A list off an old disk is read, and called by its bytes; a folder or a store of such a name is refused in words."""
     (lists / "caf\udce9.csv").write_text(NEW)
     told = json.loads(run("plan", "caf\udce9.csv", "--against", "old.csv", "--out", "p", "--json", cwd=lists))
     assert told["incoming"]["name"] == r"caf\xe9.csv"
     run("load", "p", "--into", "new-list.csv", cwd=lists)
-    assert "a name that is text" in run("plan", "new.csv", "--against", "old.csv", "--out", "p\udce9", cwd=lists, code=2)
+    assert "has to be text" in run("plan", "new.csv", "--against", "old.csv", "--out", "p\udce9", cwd=lists, code=2)
+    assert "has to be text" in run("load", "old.csv", "--into", "sqlite:///crm\udce9.db", cwd=lists, code=2)
 
 
 def test_a_terminal_of_few_letters(lists, monkeypatch):

@@ -157,9 +157,10 @@ def test_with_no_folder_to_write_to_kernels_are_compiled_for_one_run(tmp_path, m
     monkeypatch.setenv("XDG_CACHE_HOME", str(nowhere))
     said = []
     ready.compile_kernels(said.append)
+    ready.compile_kernels(said.append)
     assert "NUMBA_CACHE_DIR" in said[0]
+    assert len(said) == 1
     assert list(Path(numba.config.CACHE_DIR).glob("*/members*.nbi"))
-    assert ready.is_compiled()
 
 
 def test_a_kernel_is_compiled_anew_when_one_it_calls_changes(tmp_path):

@@ -12,7 +12,7 @@ import typer
 
 from brujula import __version__
 from brujula.cli.commands import check, demo, export, history, inspect, load, plan, policy, review, sweep, undo
-from brujula.errors import BrujulaError, path_as_text
+from brujula.errors import BrujulaError
 
 app = typer.Typer(
     no_args_is_help=True,
@@ -62,18 +62,10 @@ def run() -> None:
     except KeyboardInterrupt:
         sys.stderr.write("brujula: stopped; nothing was left half-written\n")
         sys.exit(2)
-    except PermissionError as error:
-        sys.stderr.write(f"brujula: {error.filename or 'a file'}: permission denied\n")
-        sys.exit(2)
     except MemoryError:
         sys.stderr.write("brujula: not enough memory for lists of this size\n")
         sys.exit(2)
     except Exception as error:
-        if isinstance(error, UnicodeEncodeError) and (odd := [a for a in sys.argv if path_as_text(a) != a]):
-            sys.stderr.write(
-                f"brujula: {path_as_text(odd[0])}: a folder to write or a store needs a name that is text (UTF-8); name it otherwise\n"
-            )
-            sys.exit(2)
         if os.environ.get("BRUJULA_DEBUG"):
             raise
         sys.stderr.write(

@@ -17,6 +17,7 @@ from brujula.errors import UsageError
 from brujula.intake.write import write_csv
 from brujula.loading.apply import load
 from brujula.loading.folder import summary
+from brujula.loading.place import cannot
 from brujula.loading.undo import undo
 from brujula.stores import open_database
 from brujula.together import plan_together
@@ -31,11 +32,14 @@ _SEEN = {
 
 
 def tour(folder: Path) -> None:
-    """Run the example in a folder. Raises UsageError when the folder holds something else."""
+    """Run the example in a folder. Raises UsageError when the folder holds something else, PlanError when it cannot be made."""
     if folder.exists() and any(folder.iterdir()) and not (folder / LISTS[0]).exists():
         raise UsageError(f"{folder}: something else is in this folder; name another with --out")
     shutil.rmtree(folder, ignore_errors=True)
-    folder.mkdir(parents=True)
+    try:
+        folder.mkdir(parents=True)
+    except OSError as error:
+        raise cannot(folder, error) from None
     for name in LISTS:
         with as_file(files("brujula.demo") / "data" / name) as source:
             shutil.copy(source, folder / name)

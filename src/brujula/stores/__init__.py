@@ -6,7 +6,7 @@ import os
 import re
 from typing import TYPE_CHECKING
 
-from brujula.errors import UsageError
+from brujula.errors import UsageError, path_as_text
 from brujula.policy.model import StorePolicy
 from brujula.stores.sql import SqlStore
 
@@ -53,6 +53,8 @@ def open_store(
 
 def open_database(url: str, create: bool = False, own: StorePolicy | None = None, journal_only: bool = False) -> SqlStore:
     """Open a store that is a database, as `open_store` does."""
+    if (shown := path_as_text(url)) != url:
+        raise UsageError(f"{shown.split('@')[-1]}: a store's URL has to be text (UTF-8); name its file otherwise")
     scheme = url.split("://")[0]
     if scheme not in ("sqlite", "postgresql"):
         raise UsageError(

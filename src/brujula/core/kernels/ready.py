@@ -12,7 +12,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from importlib.metadata import version
 from pathlib import Path
 
@@ -22,7 +22,6 @@ looked = _COMPILES in os.environ
 _PACKAGE = __name__.rpartition(".")[0]
 _HERE = Path(__file__).parent
 _MARK = "brujula-kernels"
-NOWHERE = "there is no folder to keep them in, beside the program or at home; name one in NUMBA_CACHE_DIR"
 # Two processes at once. Each begins with what the other needs later, and finds that in the cache when it gets there.
 _HALVES = (
     ("edits", "contact", "words", "word_matches", "phrases", "streets", "evidence", "members"),
@@ -30,10 +29,9 @@ _HALVES = (
 )
 
 
-def is_compiled() -> bool:
-    """Whether these kernels were compiled here before, by this numba, for this processor."""
-    place = _place()
-    return place is not None and (place / _MARK).is_file() and (place / _MARK).read_text() == _mark()
+def _is_compiled(place: Path) -> bool:
+    """Whether these kernels were compiled there before, by this numba, for this processor."""
+    return (place / _MARK).is_file() and (place / _MARK).read_text() == _mark()
 
 
 def _place() -> Path | None:
@@ -55,18 +53,16 @@ def _takes_files(place: Path) -> bool:
         return False
 
 
-def keep_for_now() -> bool:
-    """Where no folder can be written to, have numba keep what it compiles in one that ends with this process. Whether that was so.
+def _place_for_now() -> Path:
+    """Where no folder can be written to: one that ends with this process, for numba to keep what it compiles in.
 
-    numba refuses to compile otherwise: for a service without a home, say, whose programs belong to somebody else.
+    It refuses to compile otherwise: for a service without a home, say, whose programs belong to somebody else.
     """
-    if _place():
-        return False
     place = os.environ["NUMBA_CACHE_DIR"] = tempfile.mkdtemp(prefix=f"{_MARK}-")
     if numba := sys.modules.get("numba"):
         numba.config.CACHE_DIR = place  # it has read its variables already
     atexit.register(shutil.rmtree, place, ignore_errors=True)
-    return True
+    return Path(place)
 
 
 def of_sources(directory: Path) -> str:
@@ -87,31 +83,25 @@ def compile_kernels(say: Callable[[str], None]) -> None:
     """Fill the cache if it is cold, saying so. What fails here is compiled later, where it is used."""
     global looked
     looked = True
-    for_now = keep_for_now()
-    if is_compiled():
+    kept = _place()
+    place = kept or _place_for_now()
+    if _is_compiled(place):
         return
-    if for_now:
-        say(f"Compiling the comparison kernels takes 15 to 40 seconds at every run: {NOWHERE}.")
-    else:
+    if kept:
         say("First run on this machine: compiling the comparison kernels, once. This takes 15 to 40 seconds.")
+    else:
+        say(
+            "Compiling the comparison kernels takes 15 to 40 seconds at every run: there is no folder to keep them in, "
+            "beside the program or at home; name one in NUMBA_CACHE_DIR."
+        )
     if not sys.executable or getattr(sys, "frozen", False):
         return  # within a program that is not Python, which cannot be begun as another process
-    with contextlib.suppress(OSError), _alone() as place:
-        # Whoever waited here for another process finds its work done.
-        if is_compiled() or any(process.wait() for process in [_import(half) for half in _HALVES]):
+    with contextlib.suppress(OSError), (place / f"{_MARK}.lock").open("w") as lock:
+        # Whoever waits here for another process finds its work done.
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if _is_compiled(place) or any(process.wait() for process in [_import(half) for half in _HALVES]):
             return
         (place / _MARK).write_text(_mark())
-
-
-@contextlib.contextmanager
-def _alone() -> Iterator[Path]:
-    """The place of the cache, for one process at a time. Raises OSError where it cannot be had."""
-    place = _place()
-    if place is None:
-        raise OSError("no folder for kernels")
-    with (place / f"{_MARK}.lock").open("w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
-        yield place
 
 
 def _import(modules: tuple[str, ...]) -> subprocess.Popen[bytes]:
