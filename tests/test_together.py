@@ -1,5 +1,6 @@
 """Accounts and contacts out of one list: accounts first, each made once, contacts tied to them, job changes as the policy says."""
 
+import openpyxl
 import pandas as pd
 import pytest
 
@@ -68,6 +69,13 @@ def test_a_new_account_is_made_once_and_its_contacts_tied_to_it(crm, tmp_path):
         brujula.undo(number, into=crm)
     with open_store(crm) as store:
         assert store.dump() == before
+
+
+def test_the_accounts_to_review_are_told_by_their_folder(crm, tmp_path):
+    """The command a workbook gives names the folder it is in, not the one it was made in."""
+    plan_together(_listed(), crm, crm).write(tmp_path / "plan")
+    cells = [c for sheet in openpyxl.load_workbook(tmp_path / "plan/accounts/review.xlsx") for row in sheet.values for c in row]
+    assert any(f"brujula review {tmp_path}/plan/accounts --take" in str(c) for c in cells)
 
 
 def test_planned_again_nothing_is_left_to_do(crm, tmp_path):

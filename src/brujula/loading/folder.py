@@ -46,8 +46,7 @@ def write_plan(plan: Plan, folder: Path) -> Path:
     except OSError as error:
         raise cannot(folder, error) from None
     try:
-        for _ in spread(lambda write: write(beside, str(folder)), _writers(plan)):
-            pass
+        _fill(plan, beside, str(folder))
         beside.chmod(0o777 & ~_umask())
         if folder.exists():
             shutil.rmtree(folder)
@@ -58,6 +57,12 @@ def write_plan(plan: Plan, folder: Path) -> Path:
             raise PlanError(f"{folder}: cannot be written: {error.strerror}; nothing was left behind") from None
         raise
     return folder
+
+
+def _fill(plan: Plan, beside: Path, name: str) -> None:
+    """Write a plan's parts into a folder that will have a name."""
+    for _ in spread(lambda write: write(beside, name), _writers(plan)):
+        pass
 
 
 def _writers(plan: Plan) -> list[Callable[[Path, str], None]]:
@@ -86,9 +91,10 @@ def _writers(plan: Plan) -> list[Callable[[Path, str], None]]:
         (beside / SUMMARY).write_text(json.dumps(summary(plan), indent=2, ensure_ascii=False) + "\n", "utf-8")
         (beside / "report.html").write_text(page(plan), "utf-8")
 
-    def accounts(beside: Path, _: str) -> None:
+    def accounts(beside: Path, name: str) -> None:
         if plan.accounts is not None:
-            write_plan(plan.accounts, beside / ACCOUNTS)
+            (beside / ACCOUNTS).mkdir()
+            _fill(plan.accounts, beside / ACCOUNTS, f"{name}/{ACCOUNTS}")
 
     return [report, actions, workbook, rows, matching, accounts]
 
